@@ -1,0 +1,13 @@
+import vue from '@vitejs/plugin-vue'
+import { defineConfig } from 'vite'
+
+export default defineConfig({
+  plugins: [vue()],
+  build: {
+    outDir: '../lift_crate/web/static',
+    emptyOutDir: true,
+    // Fonts stay files of their own: inlined they would delay the first paint.
+    assetsInlineLimit: 0,
+  },
+  server: { proxy: { '/api': 'http://127.0.0.1:8470' } },
+})

@@ -1,0 +1,183 @@
+"""The command line: judge a job file without browser or database, serve, and remake generated files."""
+
+from __future__ import annotations
+
+import json
+import os
+import socket
+import sys
+from pathlib import Path
+from typing import Any
+
+import click
+
+from .core.findings import CALL_OUTS, Level
+from .core.job import evaluate_job
+from .formats.job_file import BadJobFile, JobFile, Problem, catalogue_of, dump, json_schema, parse
+
+__all__ = ["main"]
+
+_ROOT = Path(__file__).parent.parent
+
+
+@click.group()
+def main() -> None:
+    """Lift Crate: camera rigs that fit, balance and stay powered."""
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="For machines.")
+def check(file: Path, as_json: bool) -> None:
+    """Judge a job FILE: exit 0 without Stops, 1 with, 2 when it cannot be read."""
+    try:
+        job_file = parse(file.read_bytes())
+    except OSError as error:
+        _unreadable([Problem("$", f"{file} cannot be read: {error.strerror}")], as_json)
+    except BadJobFile as error:
+        _unreadable(error.problems, as_json)
+    else:
+        report = _report(job_file)
+        click.echo(json.dumps(report, indent=1, ensure_ascii=False) if as_json else _as_text(report))
+        sys.exit(1 if report["stops"] else 0)
+
+
+def _unreadable(problems: Any, as_json: bool) -> None:
+    if as_json:
+        click.echo(json.dumps({"problems": [{"path": p.path, "message": p.message} for p in problems]}, indent=1))
+    else:
+        for problem in problems:
+            click.echo(str(problem), err=True)
+    sys.exit(2)
+
+
+def _report(file: JobFile) -> dict[str, Any]:
+    """Every rig in every part of the day: figures and call-outs."""
+    rigs = []
+    for part, rig, build, judged in evaluate_job(file.job, catalogue_of(file)):
+        held, first = judged.carried, judged.first_empty
+        rigs.append({
+            "part": part.id, "rig": rig.id, "camera": rig.number, "build": build.id,
+            "mass_g": round(held.total.mass_g, 1), "payload_g": round(held.payload.mass_g, 1),
+            "payload_sd_g": round(held.payload.mass_sd_g, 1), "cg_mm": [round(float(v), 2) for v in held.payload.cg_mm],
+            "front_nm": round(held.front_nm, 3), "draw_w": round(judged.draw_w, 2),
+            "hours": round(first.hours, 3) if first else None, "hours_needed": part.conditions.hours_needed,
+            "call_outs": [
+                {"code": f.code, "level": f.level.name.lower(), "key": f.key, "text": f.text}
+                for f in judged.findings if f.level > Level.CLEAR
+            ],
+        })  # fmt: skip
+    counts = [c["level"] for r in rigs for c in r["call_outs"]]
+    return {"job": file.job.id, "title": file.job.title, "stops": counts.count("stop"), "watches": counts.count("watch"), "rigs": rigs}
+
+
+def _as_text(report: dict[str, Any]) -> str:
+    lines = [f"{report['title']}: {report['stops']} Stops, {report['watches']} Watches"]
+    for rig in report["rigs"]:
+        hours = "no pack" if rig["hours"] is None else f"{rig['hours']:.2f} h of {rig['hours_needed']:.2f} h"
+        lines.append(
+            f"\n{rig['part']} · camera {rig['camera']} {rig['rig']} · {rig['build']}: {rig['payload_g']:.0f} g ± {rig['payload_sd_g']:.0f} g, "
+            f"CG ({', '.join(f'{v:.1f}' for v in rig['cg_mm'])}) mm, front {rig['front_nm']:+.2f} N·m, {rig['draw_w']:.1f} W, {hours}"
+        )
+        lines += [f"  {c['level'].capitalize():5}  {c['code']}: {c['text']}" for c in rig["call_outs"]] or ["  clear"]
+    return "\n".join(lines)
+
+
+@main.command("demo-file")
+def demo_file() -> None:
+    """Print the demo job as a job file."""
+    from .demo import demo_job_file
+
+    click.echo(dump(demo_job_file()), nl=False)
+
+
+@main.command("create-database", hidden=True)
+def create_database() -> None:
+    """Make the database that DATABASE_URL names, if it is not there."""
+    import psycopg
+    from psycopg import conninfo, sql
+
+    parts = conninfo.conninfo_to_dict(_database_url())
+    name = str(parts["dbname"])
+    with psycopg.connect(conninfo.make_conninfo("", **{**parts, "dbname": "postgres"}), autocommit=True) as connection:
+        if not connection.execute("SELECT FROM pg_database WHERE datname = %s", (name,)).fetchone():
+            connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
+
+
+def _database_url() -> str:
+    url = os.environ.get("DATABASE_URL")
+    if not url:
+        raise click.ClickException("DATABASE_URL is not set; './run demo' starts a PostgreSQL and sets it.")
+    return url
+
+
+@main.command()
+@click.option("--port", default=8470, show_default=True)
+@click.option("--demo", is_flag=True, help="Load the demo job when the database has none.")
+def serve(port: int, demo: bool) -> None:
+    """Serve the application on loopback."""
+    from gunicorn.app.base import BaseApplication
+
+    from .demo import demo_job_file
+    from .store.database import migrate, open_pool
+    from .store.errors import DatabaseAway
+    from .store.jobs import JobStore
+    from .web.app import create_app
+
+    _require_free(port)
+    try:
+        migrate(_database_url())
+    except DatabaseAway as error:
+        raise click.ClickException(f"PostgreSQL does not answer at DATABASE_URL: {error.__cause__}") from None
+    pool = open_pool(_database_url())
+    if demo and not JobStore(pool).list_jobs():
+        JobStore(pool).import_file(demo_job_file())
+    application = create_app(pool)
+
+    class Server(BaseApplication):  # type: ignore[misc]
+        def load_config(self) -> None:
+            for key, value in {"bind": f"127.0.0.1:{port}", "workers": 1, "threads": 8, "worker_class": "gthread", "loglevel": "warning", "graceful_timeout": 5, "control_socket_disable": True}.items():
+                if key in self.cfg.settings:
+                    self.cfg.set(key, value)
+
+        def load(self) -> Any:
+            return application
+
+    click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
+    Server().run()
+
+
+def _require_free(port: int) -> None:
+    with socket.socket() as probe:
+        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+        try:
+            probe.bind(("127.0.0.1", port))
+        except OSError:
+            raise click.ClickException(
+                f"Port {port} is taken by another program; choose one with LIFT_CRATE_PORT=… ./run demo"
+            ) from None
+
+
+@main.command(hidden=True)
+def contracts() -> None:
+    """Remake docs/openapi.json, docs/job-file.schema.json and docs/call-outs.md."""
+    for name, content in generated_documents().items():
+        (_ROOT / "docs" / name).write_text(content, encoding="utf-8")
+
+
+def generated_documents() -> dict[str, str]:
+    """Documents made from the code, by their name under docs/."""
+    from .web.app import create_app
+
+    table = "\n".join(
+        f"| `{c.code}` | {c.title} | {c.why} | {c.cures} |" for c in sorted(CALL_OUTS.values(), key=lambda c: c.code)
+    )
+    return {
+        "openapi.json": json.dumps(create_app(None).api_doc, indent=1, sort_keys=True, default=str) + "\n",
+        "job-file.schema.json": json.dumps(json_schema(), indent=1, sort_keys=True) + "\n",
+        "call-outs.md": f"# Call-outs\n\nMade from `lift_crate/core/findings.py` by `./run contracts`.\n\n| code | call-out | why it matters | usual cures |\n| --- | --- | --- | --- |\n{table}\n",
+    }
+
+
+if __name__ == "__main__":
+    main()

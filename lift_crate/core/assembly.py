@@ -1,0 +1,207 @@
+"""Where everything is: poses from joints, mass and centre of gravity with their spread.
+
+Formulas: docs/formulas.md §1. Frame: the rig's (see ``geometry``).
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from .errors import JointCycle, LooseUnit, MountedTwice, NoSuchUnit
+from .geometry import IDENTITY, Array, Pose, joint_pose
+from .rig import Build, Catalogue, Joint
+from .settings import Settings, Spreads
+
+__all__ = ["Assembly", "MassSummary", "Part", "assemble", "mass_deviation_g", "mass_summary", "put_in_order"]
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Part:
+    """One mass where it is: pose ``tf_rig_part``, mass in g, CG in the rig frame, their sources.
+
+    ``holder`` is the mounted unit it moves with: itself, or the unit at that end of a cable.
+    """
+
+    unit: str
+    holder: str
+    tf_rig_part: Pose
+    mass_g: float
+    mass_source: str
+    cg_mm: Array
+    cg_source: str
+    mass_known: bool = True
+
+
+@dataclass(frozen=True, eq=False)
+class Assembly:
+    """A build put together: mounted parts from the body outwards, and the half of a cable at each of its ends."""
+
+    build: Build
+    catalogue: Catalogue
+    joints: tuple[Joint, ...]
+    parts: dict[str, Part]
+    cable_halves: tuple[Part, ...] = ()
+
+    def masses(self, holders: Collection[str] | None = None) -> list[Part]:
+        """All masses, or those that move with the units named."""
+        every = (*self.parts.values(), *self.cable_halves)
+        return [part for part in every if holders is None or part.holder in holders]
+
+    def pose(self, unit: str) -> Pose:
+        """``tf_rig_part`` of a mounted unit."""
+        return self.parts[unit].tf_rig_part
+
+    def port_at(self, unit: str, port_id: str, slide_mm: float = 0.0) -> Array:
+        """A port's position in the rig frame, mm, shape (3,)."""
+        port = self.catalogue.model_of(unit).port(port_id, unit)
+        return self.pose(unit).point(port.at_slid(slide_mm))
+
+    def joint_at(self, joint: Joint) -> Array:
+        """Where a joint is, mm in the rig frame, shape (3,)."""
+        parent_port = self.catalogue.model_of(joint.parent).port(joint.parent_port, joint.parent)
+        return self.port_at(joint.parent, joint.parent_port, joint.slide_mm if parent_port.slide else 0.0)
+
+    def find_support(self) -> str | None:
+        """The unit that carries the rig; the first one outwards when there are several."""
+        return next((unit for unit in self.parts if self.catalogue.model_of(unit).support), None)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class MassSummary:
+    """Mass in g and CG in mm (shape (3,)), one standard deviation of each, mass by source."""
+
+    mass_g: float
+    cg_mm: Array
+    mass_sd_g: float
+    cg_sd_mm: Array
+    by_source_g: dict[str, float]
+    unknown: tuple[str, ...]
+
+
+def put_in_order(build: Build) -> tuple[Joint, ...]:
+    """Joints so that every parent comes before its children.
+
+    Raises
+    ------
+    MountedTwice
+        If a unit hangs on two joints, or the body hangs on anything.
+    JointCycle
+        If joints go in a circle.
+    LooseUnit
+        If a joint's parent is not in the build.
+    """
+    by_child: dict[str, Joint] = {}
+    for joint in build.joints:
+        if joint.child in by_child:
+            raise MountedTwice(joint.child, by_child[joint.child].parent, joint.parent)
+        by_child[joint.child] = joint
+    placed, ordered, waiting = {build.body}, [], list(build.joints)
+    if build.body in by_child:
+        raise JointCycle(_circle(build.body, by_child))
+    while waiting:
+        ready = [joint for joint in waiting if joint.parent in placed]
+        if not ready:
+            stray = next((j for j in waiting if j.parent not in by_child), None)
+            if stray:
+                raise LooseUnit(stray.child, stray.parent)
+            raise JointCycle(_circle(waiting[0].child, by_child))
+        ordered.extend(ready)
+        placed.update(joint.child for joint in ready)
+        waiting = [joint for joint in waiting if joint.child not in placed]
+    return tuple(ordered)
+
+
+def _circle(start: str, by_child: dict[str, Joint]) -> tuple[str, ...]:
+    trail = [start]
+    while (joint := by_child.get(trail[-1])) and joint.parent not in trail:
+        trail.append(joint.parent)
+    last = by_child.get(trail[-1])
+    return tuple(trail[trail.index(last.parent) :]) if last else tuple(trail)
+
+
+def assemble(build: Build, catalogue: Catalogue) -> Assembly:
+    """Put a build together.
+
+    Raises what ``put_in_order`` raises, UnknownPort and NoSuchUnit. Whether things
+    really fit is not asked here: a wrong joint still has a place to be drawn at.
+    """
+    joints = put_in_order(build)
+    poses: dict[str, Pose] = {build.body: IDENTITY}
+    for joint in joints:
+        parent_port = catalogue.model_of(joint.parent).port(joint.parent_port, joint.parent)
+        child_port = catalogue.model_of(joint.child).port(joint.child_port, joint.child)
+        on_parent = joint.slide_mm if parent_port.slide else 0.0
+        poses[joint.child] = joint_pose(
+            poses[joint.parent],
+            parent_port.basis,
+            parent_port.at_slid(on_parent),
+            child_port.basis,
+            child_port.at_slid(joint.slide_mm - on_parent),
+            joint.spin_deg,
+        )
+    parts = {unit: _part(unit, pose, build, catalogue) for unit, pose in poses.items()}
+    assembly = Assembly(build, catalogue, joints, parts)
+    halves = tuple(
+        half
+        for link in build.links
+        for half in (
+            _cable_half(assembly, link.cable, link.from_unit, link.from_port),
+            _cable_half(assembly, link.cable, link.to_unit, link.to_port),
+        )
+    )
+    return replace(assembly, cable_halves=halves)
+
+
+def _part(unit: str, pose: Pose, build: Build, catalogue: Catalogue) -> Part:
+    mass_g, mass_source = catalogue.mass_of(unit)
+    cg_mm, cg_source = catalogue.cg_of(unit, build.setting_of(unit).focal_mm)
+    return Part(unit, unit, pose, mass_g or 0.0, mass_source, pose.point(cg_mm), cg_source, mass_g is not None)
+
+
+def _cable_half(assembly: Assembly, cable: str, holder: str, port_id: str) -> Part:
+    mass_g, source = assembly.catalogue.mass_of(cable)
+    if holder not in assembly.parts:
+        raise NoSuchUnit(holder, f"in this build, though cable {cable} ends there")
+    end = assembly.port_at(holder, port_id)
+    return Part(cable, holder, Pose(np.eye(3), end), (mass_g or 0.0) / 2, source, end, "assumed", mass_g is not None)
+
+
+def mass_deviation_g(mass_g: float, source: str, spreads: Spreads) -> float:
+    """One standard deviation of a mass by its source, g."""
+    if source == "measured":
+        return spreads.measured_g
+    return mass_g * (spreads.catalogue_share if source == "catalogue" else spreads.assumed_share)
+
+
+def mass_summary(parts: Sequence[Part], settings: Settings) -> MassSummary:
+    """Mass and CG of some parts, with one standard deviation of each.
+
+        CG = Σ mᵢ·rᵢ / Σ mᵢ
+        σ_x = √Σ[((xᵢ − x̄)·σ_mᵢ)² + (mᵢ·σ_xᵢ)²] / M
+
+    No parts, or none with a mass, give 0 g at the origin.
+    """
+    spreads = settings.spreads
+    by_source = {"measured": 0.0, "catalogue": 0.0, "assumed": 0.0}
+    for part in parts:
+        by_source[part.mass_source] += part.mass_g
+    total = sum(by_source.values())
+    unknown = tuple(dict.fromkeys(part.unit for part in parts if not part.mass_known))
+    if total <= 0:
+        return MassSummary(0.0, np.zeros(3), 0.0, np.zeros(3), by_source, unknown)
+    masses = np.array([part.mass_g for part in parts])
+    places = np.array([part.cg_mm for part in parts])
+    deviations = np.array([mass_deviation_g(part.mass_g, part.mass_source, spreads) for part in parts])
+    cg_sd_by = {
+        "measured": spreads.measured_cg_mm, "catalogue": spreads.catalogue_cg_mm, "assumed": spreads.assumed_cg_mm,
+    }  # fmt: skip
+    cg_deviations = np.array([cg_sd_by[part.cg_source] for part in parts])
+    cg = masses @ places / total
+    spread = np.sqrt(
+        (((places - cg) * deviations[:, None]) ** 2).sum(axis=0) + ((masses * cg_deviations) ** 2).sum()
+    )
+    return MassSummary(total, cg, math.sqrt(float(deviations @ deviations)), spread / total, by_source, unknown)

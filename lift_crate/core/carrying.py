@@ -1,0 +1,241 @@
+"""What carries the rig: payload of heads, pads and gimbals, gimbal travel and motor load.
+
+Formulas: docs/formulas.md §3 and §4.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+import numpy as np
+
+from .assembly import Assembly, MassSummary, mass_summary
+from .findings import About, Finding, Input, Level, Working
+from .gear import GimbalData
+from .geometry import STANDARD_GRAVITY, Array, Pose
+from .gimbal import Payload, SlideAnswer, Solution, gimbal_power_w, motor_torques_nm, solve
+from .settings import ATTITUDES, Settings
+
+__all__ = ["Carried", "carried", "carrying_findings"]
+
+_SLIDE_WORDS = {
+    "fore_aft": ("tilt fore-aft", "forward", "back"),
+    "vertical": ("tilt vertical", "up", "down"),
+    "lateral": ("roll", "left", "right"),
+    "pan": ("pan", "forward", "back"),
+}
+
+
+@dataclass(frozen=True, eq=False)
+class Carried:
+    """What a support carries: the payload's mass and CG in the rig frame, and how it hangs."""
+
+    support: str | None
+    kind: str
+    payload: MassSummary
+    total: MassSummary
+    front_nm: float
+    """Moment about the support, nose-down positive; on a gimbal what tilt still holds after its slides."""
+    gimbal: GimbalData | None = None
+    solution: Solution | None = None
+    torques_nm: tuple[float, float, float] | None = None
+    gimbal_w: float | None = None
+    cable_pull_nm: float = 0.0
+
+
+def carried(assembly: Assembly, settings: Settings) -> Carried:
+    """Split a rig into payload and support, and solve the gimbal if there is one."""
+    total = mass_summary(assembly.masses(), settings)
+    support = assembly.find_support()
+    if support is None:
+        grip = _hand_point(assembly)
+        front = total.mass_g * STANDARD_GRAVITY * (float(total.cg_mm[0]) - float(grip[0])) * 1e-6
+        return Carried(None, "hand", total, total, front)
+    beyond = set(assembly.build.subtree(support))
+    payload = mass_summary(assembly.masses(set(assembly.parts) - beyond), settings)
+    model = assembly.catalogue.model_of(support)
+    data = model.support
+    kind = data.kind if data else "hand"
+    tf_rig_support = assembly.pose(support)
+    if model.gimbal is None or payload.mass_g <= 0:
+        point = tf_rig_support.point(data.at if data else (0.0, 0.0, 0.0))
+        front = payload.mass_g * STANDARD_GRAVITY * (float(payload.cg_mm[0]) - float(point[0])) * 1e-6
+        return Carried(support, kind, payload, total, front, model.gimbal)
+    return _on_gimbal(assembly, settings, support, model.gimbal, payload, total, tf_rig_support, beyond)
+
+
+def _hand_point(assembly: Assembly) -> Array:
+    """Where a hand holds: the first grip or handle, else the film-plane mark."""
+    for unit in assembly.parts:
+        model = assembly.catalogue.model_of(unit)
+        if model.kind in ("handle", "grip"):
+            low, high = model.bounds
+            return assembly.pose(unit).point((low + high) / 2)
+    return np.zeros(3)
+
+
+def _on_gimbal(
+    assembly: Assembly, settings: Settings, support: str, gimbal: GimbalData,
+    payload: MassSummary, total: MassSummary, tf_rig_gimbal: Pose, beyond: set[str],
+) -> Carried:  # fmt: skip
+    p_gimbal = tf_rig_gimbal.inverse().point(payload.cg_mm)
+    on_pan, on_roll, on_tilt = (_hung_on(assembly, support, gimbal, stage) for stage in ("pan", "roll", "tilt"))
+    if on_tilt or on_roll:
+        gimbal = _with_hung(gimbal, on_tilt, on_roll)
+    solution = solve(
+        gimbal,
+        Payload(payload.mass_g, (float(p_gimbal[0]), float(p_gimbal[1]), float(p_gimbal[2]))),
+        settings, on_pan=on_pan, attitudes_deg=ATTITUDES["gimbal"],
+    )  # fmt: skip
+    pull = sum(
+        settings.cable_pull_nm[assembly.catalogue.model_of(link.cable).cable_stiffness]
+        for link in assembly.build.links
+        if (link.from_unit in beyond) != (link.to_unit in beyond)
+    )
+    torques = motor_torques_nm(solution.residual_nm, pull)
+    watts = gimbal_power_w(gimbal, motor_torques_nm(solution.level_nm, pull), settings.gimbal_style)
+    body_mass = payload.mass_g + gimbal.tilt.mass_g
+    x_t = (
+        payload.mass_g * (float(p_gimbal[0]) + solution.fore_aft.set_mm) + gimbal.tilt.mass_g * gimbal.tilt.cg_mm[0]
+    ) / body_mass
+    front = body_mass * STANDARD_GRAVITY * x_t * 1e-6
+    return Carried(support, "gimbal", payload, total, front, gimbal, solution, torques, watts, pull)
+
+
+def _hung_on(assembly: Assembly, support: str, gimbal: GimbalData, stage: str) -> Payload | None:
+    """Mass and CG, in the gimbal's frame, of what hangs on a stage's own ports."""
+    model = assembly.catalogue.model_of(support)
+    held: list[str] = []
+    for joint in assembly.joints:
+        if joint.parent == support and model.port(joint.parent_port).stage == stage:
+            held.extend(assembly.build.subtree(joint.child))
+    summary = mass_summary(assembly.masses(held), Settings()) if held else None
+    if summary is None or summary.mass_g <= 0:
+        return None
+    x, y, z = (float(v) for v in assembly.pose(support).inverse().point(summary.cg_mm))
+    return Payload(summary.mass_g, (x, y, z))
+
+
+def _with_hung(gimbal: GimbalData, on_tilt: Payload | None, on_roll: Payload | None) -> GimbalData:
+    stages = {}
+    for name, stage, extra in (("tilt", gimbal.tilt, on_tilt), ("roll", gimbal.roll, on_roll)):
+        if extra:
+            both = Payload(stage.mass_g, stage.cg_mm).joined(extra)
+            stages[name] = replace(stage, mass_g=both.mass_g, cg_mm=both.cg_mm)
+    return replace(gimbal, **stages)
+
+
+def carrying_findings(assembly: Assembly, held: Carried, settings: Settings) -> Iterator[Finding]:
+    """Findings on payload, travel and motors."""
+    if held.support is None:
+        return
+    if held.gimbal is None:
+        yield from _support_payload(assembly, held, settings)
+        return
+    if held.solution is None:
+        yield Finding(
+            code="gimbal.no_body", level=Level.STOP, about=About(units=(held.support,)),
+            text=f"{held.support} carries no camera.",
+        )  # fmt: skip
+        return
+    yield from _payload(held.support, held, held.gimbal.max_payload_g, "gimbal.payload", settings)
+    low = held.gimbal.min_payload_g
+    if held.payload.mass_g < low:
+        yield Finding(
+            code="gimbal.payload_low", level=Level.WATCH, about=About(units=(held.support,)),
+            text=f"{held.payload.mass_g:.0f} g on {held.support}; it wants at least {low:.0f} g.",
+            value=held.payload.mass_g, limit=low, unit="g", spread=held.payload.mass_sd_g,
+        )  # fmt: skip
+    for slide in held.solution.slides:
+        yield _travel(held.support, held, slide)
+    yield from _motors(held.support, held, settings)
+
+
+def _support_payload(assembly: Assembly, held: Carried, settings: Settings) -> Iterator[Finding]:
+    data = assembly.catalogue.model_of(held.support).support if held.support else None
+    if held.support and data and data.max_payload_g:
+        yield from _payload(held.support, held, data.max_payload_g, "support.payload", settings)
+
+
+def _payload(support: str, held: Carried, limit: float, code: str, settings: Settings) -> Iterator[Finding]:
+    mass, spread = held.payload.mass_g, held.payload.mass_sd_g
+    level = Level.CLEAR
+    if mass > limit:
+        level = Level.STOP
+    elif mass > limit * settings.payload_watch_share:
+        level = Level.WATCH
+    room = limit - mass
+    close = abs(room) < 2 * spread and any(held.payload.by_source_g[s] > 0 for s in ("catalogue", "assumed"))
+    weigh = " The limit is within two deviations: weigh the rig." if close else ""
+    yield Finding(
+        code=code, level=level, about=About(units=(support,)),
+        text=f"{mass:.0f} g on {support}, rated for {limit:.0f} g: "
+        + (f"{room:.0f} g of headroom." if room >= 0 else f"{-room:.0f} g too much.") + weigh,
+        value=mass, limit=limit, unit="g", spread=spread,
+        working=(Working(
+            formula="Σ mᵢ of everything beyond the support",
+            numbers=f"{mass:.0f} g ± {spread:.0f} g against {limit:.0f} g",
+            inputs=tuple(
+                Input(name=f"{source} masses", value=f"{grams:.0f} g", source=source)
+                for source, grams in held.payload.by_source_g.items() if grams > 0
+            ),
+        ),),
+    )  # fmt: skip
+
+
+def _travel(support: str, held: Carried, slide: SlideAnswer) -> Finding:
+    words, plus, minus = _SLIDE_WORDS[slide.name]
+    low, high = slide.range.min_mm, slide.range.max_mm
+    axis = {"fore_aft": 0, "vertical": 2, "lateral": 1, "pan": 0}[slide.name]
+    spread = float(held.payload.cg_sd_mm[axis])
+    if slide.short_mm > 0:
+        side = plus if slide.ideal_mm > high else minus
+        level, text = Level.STOP, f"{words} slide of {support} ends {slide.short_mm:.1f} mm too early: it must go {abs(slide.ideal_mm):.1f} mm {side}, its travel is {low:+.0f} to {high:+.0f} mm."
+    else:
+        tight = slide.left_mm < 2 * spread
+        level = Level.WATCH if tight else Level.CLEAR
+        text = f"{words} slide of {support} balances at {slide.ideal_mm:+.1f} mm (reads {slide.reading:.0f}), {slide.left_mm:.1f} mm from its stop"
+        text += f"; the CG is known to ± {spread:.1f} mm only." if tight else "."
+    solution = held.solution
+    residual = 0.0
+    if solution:
+        residual = dict(zip(("fore_aft", "lateral", "pan"), solution.level_nm, strict=True)).get(slide.name, solution.residual_nm[0])
+    formula = {
+        "fore_aft": "a* = −(m_p·p_x + m_t·c_tx)/m_p", "vertical": "v* = −(m_p·p_z + m_t·c_tz)/m_p",
+        "lateral": "l* = −(M_t·y_t + m_r·c_ry)/M_t", "pan": "b* = −(M_t·x_t + m_r·c_rx + m_q·c_qx)/M_r",
+    }[slide.name]  # fmt: skip
+    return Finding(
+        code=f"gimbal.travel.{slide.name}", level=level, about=About(units=(support,)), text=text,
+        value=slide.ideal_mm, limit=high if slide.ideal_mm > 0 else low, unit="mm", spread=spread,
+        working=(Working(
+            formula=formula, numbers=f"{slide.ideal_mm:+.2f} mm; set {slide.set_mm:+.2f} mm; left on the axis {residual:.3f} N·m",
+            inputs=(
+                Input(name="payload", value=f"{held.payload.mass_g:.0f} g", source="computed"),
+                Input(name="travel", value=f"{low:+.0f} to {high:+.0f} mm", source="catalogue"),
+            ),
+        ),),
+    )  # fmt: skip
+
+
+def _motors(support: str, held: Carried, settings: Settings) -> Iterator[Finding]:
+    if held.gimbal is None or held.torques_nm is None:
+        return
+    for axis, torque, rated in zip(("tilt", "roll", "pan"), held.torques_nm, held.gimbal.torque_nm, strict=True):
+        share = torque / rated
+        level = (
+            Level.CLEAR if share <= settings.motor_settled
+            else Level.NOTE if share <= settings.motor_workable
+            else Level.WATCH if share <= settings.motor_strained
+            else Level.STOP
+        )  # fmt: skip
+        yield Finding(
+            code="gimbal.motor", level=level, about=About(units=(support,), port=axis),
+            text=f"{axis} motor of {support} holds {torque:.3f} N·m at worst, {share * 100:.0f} % of its {rated:.2f} N·m.",
+            value=torque, limit=rated, unit="N·m",
+            working=(Working(
+                formula="load = (residual + cable pull) / continuous torque",
+                numbers=f"({torque - held.cable_pull_nm:.3f} + {held.cable_pull_nm:.3f}) / {rated:.2f} = {share * 100:.0f} %",
+                inputs=(Input(name="cable pull", value=f"{held.cable_pull_nm * 1000:.0f} mN·m", source="setting"),),
+            ),),
+        )  # fmt: skip

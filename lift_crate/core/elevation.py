@@ -1,0 +1,254 @@
+"""The drawing: side, front and top elevation of a rig, computed from ports and joints.
+
+Coordinates of a view are (h, v) in mm, h to the right and v up as drawn. Side is
+seen from the operator's left with the lens to the left; top lies under it and
+shares its h; front is seen from the subject.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from .evaluate import Evaluation
+from .fit import port_uses
+from .gear import Block, Port, Round
+from .geometry import Array
+
+__all__ = ["VIEWS", "Elevation", "Mark", "Outline", "elevations"]
+
+ViewName = Literal["side", "front", "top"]
+Points = tuple[tuple[float, float], ...]
+Shifts = dict[tuple[str, str | None], Array]
+"""Displacement in the rig frame by unit and gimbal stage, mm, shape (3,)."""
+
+VIEWS: dict[ViewName, Array] = {
+    "side": np.array([[-1.0, 0.0, 0.0], [0.0, 0.0, 1.0], [0.0, 1.0, 0.0]]),
+    "front": np.array([[0.0, 1.0, 0.0], [0.0, 0.0, 1.0], [1.0, 0.0, 0.0]]),
+    "top": np.array([[-1.0, 0.0, 0.0], [0.0, -1.0, 0.0], [0.0, 0.0, 1.0]]),
+}
+"""Rows: right, up and towards the viewer, in the rig frame."""
+
+@dataclass(frozen=True, slots=True)
+class Outline:
+    """The outline of one shape of a unit, and how near to the viewer it is."""
+
+    unit: str
+    look: str
+    points: Points
+    near_mm: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Solid:
+    unit: str
+    shape: Block | Round
+    points: Array
+    square: bool
+    """Its box is square to all views."""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _PortAt:
+    unit: str
+    port: Port
+    at: Array
+    faces: Array
+    free: bool
+    socket: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """A port or a joint: where it is, which way it faces in this view, and what is on it."""
+
+    unit: str
+    port: str
+    label: str
+    at: tuple[float, float]
+    faces: tuple[float, float]
+    free: bool
+    socket: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Elevation:
+    """One view: outlines far to near, ports, CG with one deviation, and bounds (h0, v0, h1, v1)."""
+
+    view: ViewName
+    outlines: tuple[Outline, ...]
+    marks: tuple[Mark, ...]
+    cg: tuple[float, float]
+    cg_sd: tuple[float, float]
+    support: tuple[float, float] | None
+    runs: tuple[tuple[str, tuple[float, float]], ...]
+    """Units that slide, and where one millimetre of slide takes them in this view."""
+    bounds: tuple[float, float, float, float]
+
+
+def elevations(evaluation: Evaluation) -> tuple[Elevation, ...]:
+    """Draw all views of an evaluated build."""
+    shifts = _shifts(evaluation)
+    solids = list(_solids(evaluation, shifts))
+    marks = list(_ports(evaluation, shifts))
+    return tuple(_draw(evaluation, view, solids, marks, shifts) for view in VIEWS)
+
+
+def _draw(
+    evaluation: Evaluation, view: ViewName, solids: list[_Solid], ports: list[_PortAt], shifts: Shifts
+) -> Elevation:
+    axes = VIEWS[view]
+    payload = evaluation.carried.payload
+    outlines = sorted(_outlines(solids, axes), key=lambda o: o.near_mm)
+    points = np.array([p for o in outlines for p in o.points] or [(-50.0, -50.0), (50.0, 50.0)])
+    low, high = points.min(axis=0), points.max(axis=0)
+    return Elevation(
+        view, tuple(outlines), tuple(_marks(ports, axes)),
+        _flat(axes @ payload.cg_mm), _flat(np.abs(axes) @ payload.cg_sd_mm), _support_point(evaluation, axes, shifts),
+        tuple((unit, _flat(axes @ run)) for unit, run in _runs(evaluation)),
+        (float(low[0]), float(low[1]), float(high[0]), float(high[1])),
+    )  # fmt: skip
+
+
+def _runs(evaluation: Evaluation) -> Iterator[tuple[str, Array]]:
+    """Units on a slide, with their motion in the rig frame per millimetre, shape (3,)."""
+    assembly = evaluation.assembly
+    for joint in assembly.joints:
+        parent = assembly.catalogue.model_of(joint.parent).port(joint.parent_port)
+        child = assembly.catalogue.model_of(joint.child).port(joint.child_port)
+        if parent.slide:
+            yield joint.child, assembly.pose(joint.parent).direction(parent.slide.axis)
+        elif child.slide:
+            yield joint.child, -assembly.pose(joint.child).direction(child.slide.axis)
+
+
+def _flat(p: Array) -> tuple[float, float]:
+    return round(float(p[0]), 2), round(float(p[1]), 2)
+
+
+def _shifts(evaluation: Evaluation) -> Shifts:
+    """How far the parts of a gimbal stand from where the joint puts them, slides set as solved.
+
+    The camera is drawn where it is, so the gimbal moves the other way: tilt stage by
+    −(a, 0, v), roll arm by −(a, l, v), pan arm and handle by −(a + b, l, v).
+    """
+    held = evaluation.carried
+    if held.support is None or held.solution is None:
+        return {}
+    s = held.solution
+    rotation = evaluation.assembly.pose(held.support).rotation
+    by_stage = {
+        "tilt": (-s.fore_aft.set_mm, 0.0, -s.vertical.set_mm),
+        "roll": (-s.fore_aft.set_mm, -s.lateral.set_mm, -s.vertical.set_mm),
+        "pan": (-s.fore_aft.set_mm - s.pan.set_mm, -s.lateral.set_mm, -s.vertical.set_mm),
+    }
+    by_stage["handle"] = by_stage["pan"]
+    shifts: Shifts = {
+        (held.support, stage): rotation @ np.array(shift) for stage, shift in by_stage.items()
+    }
+    model = evaluation.assembly.catalogue.model_of(held.support)
+    for joint in evaluation.assembly.joints:
+        if joint.parent == held.support and (stage := model.port(joint.parent_port).stage):
+            for unit in evaluation.assembly.build.subtree(joint.child):
+                shifts[unit, None] = shifts[held.support, stage]
+    return shifts
+
+
+def _solids(evaluation: Evaluation, shifts: Shifts) -> Iterator[_Solid]:
+    assembly = evaluation.assembly
+    for unit, part in assembly.parts.items():
+        square = bool(np.isin(np.abs(np.round(part.tf_rig_part.rotation, 9)), (0.0, 1.0)).all())
+        for shape in assembly.catalogue.model_of(unit).shapes:
+            points = part.tf_rig_part.point(shape.points)
+            shift = shifts.get((unit, shape.stage), shifts.get((unit, None)))
+            yield _Solid(unit, shape, points if shift is None else points + shift, square)
+
+
+def _outlines(solids: list[_Solid], axes: Array) -> Iterator[Outline]:
+    if not solids:
+        return
+    counts = [len(solid.points) for solid in solids]
+    starts = np.concatenate(([0], np.cumsum(counts)[:-1]))
+    seen = np.vstack([solid.points for solid in solids]) @ axes.T
+    lows, highs = np.minimum.reduceat(seen, starts).tolist(), np.maximum.reduceat(seen, starts).tolist()
+    for solid, start, count, low, high in zip(solids, starts.tolist(), counts, lows, highs, strict=True):
+        if solid.square and isinstance(solid.shape, Block):
+            (h0, v0, _), (h1, v1, near) = ([round(c, 1) for c in corner] for corner in (low, high))
+            yield Outline(solid.unit, solid.shape.look, ((h0, v0), (h1, v0), (h1, v1), (h0, v1)), near)
+        else:
+            points = seen[start : start + count]
+            outline = _barrel(solid.shape, points) if isinstance(solid.shape, Round) else _hull(points)
+            yield Outline(solid.unit, solid.shape.look, outline, high[2])
+
+
+def _barrel(shape: Round, seen: Array) -> Points:
+    """Outline of a barrel from its rims, shape (2k, 3): a circle, a trapezium, or a hull in between."""
+    rim = len(seen) // 2
+    across = seen[0] + seen[rim // 2] - seen[rim] - seen[rim + rim // 2]
+    if abs(across[0]) < 1e-6 and abs(across[1]) < 1e-6:
+        widest = seen[:rim] if shape.radius_mm >= shape.end_radius else seen[rim:]
+        return tuple((h, v) for h, v in np.round(widest[:, :2], 1).tolist())
+    if abs(across[2]) > 1e-6:
+        return _hull(seen)
+    (ah, av, _), (bh, bv, _) = seen[[0, rim // 2]].mean(axis=0).tolist(), seen[[rim, rim + rim // 2]].mean(axis=0).tolist()
+    length = ((bh - ah) ** 2 + (bv - av) ** 2) ** 0.5
+    nh, nv = (av - bv) / length, (bh - ah) / length
+    r, e = shape.radius_mm, shape.end_radius
+    corners = ((ah + nh * r, av + nv * r), (ah - nh * r, av - nv * r), (bh - nh * e, bv - nv * e), (bh + nh * e, bv + nv * e))
+    return tuple((round(h, 1), round(v, 1)) for h, v in corners)
+
+
+def _hull(points: Array) -> Points:
+    """Convex hull of points as seen, shape (n, 3), anticlockwise (monotone chain)."""
+    ordered = sorted({(round(h, 1), round(v, 1)) for h, v, _ in points.tolist()})
+    if len(ordered) < 3:
+        return tuple(ordered)
+
+    def half(sequence: list[tuple[float, float]]) -> list[tuple[float, float]]:
+        chain: list[tuple[float, float]] = []
+        for p in sequence:
+            while len(chain) >= 2 and _turn(chain[-2], chain[-1], p) <= 0:
+                chain.pop()
+            chain.append(p)
+        return chain[:-1]
+
+    return tuple(half(ordered) + half(ordered[::-1]))
+
+
+def _turn(o: tuple[float, float], a: tuple[float, float], b: tuple[float, float]) -> float:
+    return (a[0] - o[0]) * (b[1] - o[1]) - (a[1] - o[1]) * (b[0] - o[0])
+
+
+def _ports(evaluation: Evaluation, shifts: Shifts) -> Iterator[_PortAt]:
+    assembly = evaluation.assembly
+    uses = port_uses(assembly)
+    for unit, part in assembly.parts.items():
+        for port in assembly.catalogue.model_of(unit).ports:
+            at = part.tf_rig_part.point(port.at)
+            shift = shifts.get((unit, port.stage), shifts.get((unit, None)))
+            kind = assembly.catalogue.interfaces[port.interface].kind
+            yield _PortAt(
+                unit, port, at if shift is None else at + shift, part.tf_rig_part.direction(port.n),
+                len(uses.get((unit, port.id), ())) < port.takes, kind in ("power", "signal"),
+            )  # fmt: skip
+
+
+def _marks(ports: list[_PortAt], axes: Array) -> Iterator[Mark]:
+    places = (np.array([p.at for p in ports]) @ axes[:2].T).tolist()
+    normals = (np.array([p.faces for p in ports]) @ axes[:2].T).tolist()
+    for port, (h, v), (nh, nv) in zip(ports, places, normals, strict=True):
+        yield Mark(
+            port.unit, port.port.id, port.port.label, (round(h, 1), round(v, 1)), (round(nh, 2), round(nv, 2)), port.free, port.socket
+        )
+
+
+def _support_point(evaluation: Evaluation, axes: Array, shifts: Shifts) -> tuple[float, float] | None:
+    support = evaluation.carried.support
+    if support is None:
+        return None
+    model = evaluation.assembly.catalogue.model_of(support)
+    at = evaluation.assembly.pose(support).point(model.support.at if model.support else (0.0, 0.0, 0.0))
+    return _flat(axes @ (at + shifts.get((support, "tilt"), np.zeros(3))))

@@ -1,0 +1,95 @@
+"""Everything over one build: figures, call-outs, in single milliseconds, without remedies."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from .assembly import Assembly, assemble
+from .carrying import Carried, carried, carrying_findings
+from .findings import About, Finding, Level, count_levels
+from .fit import joint_findings
+from .optics import lens_findings
+from .power import PowerGraph, power_graph
+from .powering import PackRun, pack_runs, powering_findings
+from .rig import Build, Catalogue, Claim, Conditions
+from .settings import Settings
+
+__all__ = ["Evaluation", "evaluate"]
+
+
+@dataclass(frozen=True, eq=False)
+class Evaluation:
+    """One build judged: where everything is, what it weighs and draws, and what is wrong."""
+
+    assembly: Assembly
+    carried: Carried
+    graph: PowerGraph
+    runs: tuple[PackRun, ...]
+    findings: tuple[Finding, ...]
+    """Most serious first, then by code."""
+
+    @property
+    def draw_w(self) -> float:
+        """Watts over all packs of the rig, at the start."""
+        return sum(run.load_w for run in self.runs)
+
+    @property
+    def first_empty(self) -> PackRun | None:
+        """The pack that ends first; None when nothing runs on a pack."""
+        return min(self.runs, key=lambda run: run.hours, default=None)
+
+    @property
+    def counts(self) -> dict[str, int]:
+        """How many Stops, Watches and Notes."""
+        return count_levels(self.findings)
+
+
+def evaluate(
+    build: Build,
+    catalogue: Catalogue,
+    conditions: Conditions,
+    settings: Settings,
+    taken: Mapping[str, Claim] | None = None,
+) -> Evaluation:
+    """Judge a build. ``taken``: units that another rig has at this time.
+
+    Raises BadRig when the joints do not make a rig at all (unknown port or unit,
+    circle, loose part); everything else is a finding.
+    """
+    assembly = assemble(build, catalogue)
+    held = carried(assembly, settings)
+    graph = power_graph(assembly)
+    extra_w = {held.support: held.gimbal_w} if held.support and held.gimbal_w else {}
+    runs = pack_runs(graph, extra_w, conditions, settings)
+    findings = [
+        *joint_findings(assembly),
+        *lens_findings(assembly, settings),
+        *carrying_findings(assembly, held, settings),
+        *powering_findings(graph, runs, extra_w, conditions, settings),
+        *_missing_masses(held),
+        *_taken(build, taken or {}),
+    ]
+    findings.sort(key=lambda f: (-f.level, f.code, f.about.units))
+    return Evaluation(assembly, held, graph, runs, tuple(findings))
+
+
+def _missing_masses(held: Carried) -> list[Finding]:
+    return [
+        Finding(
+            code="mass.missing", level=Level.WATCH, about=About(units=(unit,)),
+            text=f"Nobody knows what {unit} weighs; every total here is without it.",
+        )
+        for unit in held.total.unknown
+    ]  # fmt: skip
+
+
+def _taken(build: Build, taken: Mapping[str, Claim]) -> list[Finding]:
+    return [
+        Finding(
+            code="share.unit_taken", level=Level.STOP, about=About(units=(unit,), rig=claim.rig),
+            text=f"{unit} is in {claim.rig} ({claim.build}) until {claim.until}.",
+        )
+        for unit in build.units
+        if (claim := taken.get(unit))
+    ]  # fmt: skip

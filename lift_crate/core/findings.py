@@ -1,0 +1,203 @@
+"""Findings and the one catalogue of all call-outs: code, title, why it matters, usual cures."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from enum import IntEnum
+from typing import Literal
+
+__all__ = ["CALL_OUTS", "About", "CallOut", "Finding", "Input", "Level", "Working", "count_levels"]
+
+
+class Level(IntEnum):
+    """How serious: a Stop must not go out, a Watch goes out knowingly."""
+
+    CLEAR = 0
+    NOTE = 1
+    WATCH = 2
+    STOP = 3
+
+
+@dataclass(frozen=True, kw_only=True)
+class About:
+    """What a finding is about: units, and a port or joint by its child where it has one."""
+
+    units: tuple[str, ...]
+    port: str | None = None
+    rig: str | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Input:
+    """One figure that went into a computation, and where it came from."""
+
+    name: str
+    value: str
+    source: Literal["measured", "catalogue", "assumed", "setting", "computed", "job"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Working:
+    """A formula, the same with its numbers, and the inputs."""
+
+    formula: str
+    numbers: str
+    inputs: tuple[Input, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class CallOut:
+    """An entry of the catalogue."""
+
+    code: str
+    title: str
+    why: str
+    cures: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Finding:
+    """One verdict on one thing: value against limit, in ``unit``, with the working.
+
+    ``spread`` is one standard deviation of the value.
+    """
+
+    code: str
+    level: Level
+    about: About
+    text: str
+    value: float | None = None
+    limit: float | None = None
+    unit: str = ""
+    spread: float | None = None
+    working: tuple[Working, ...] = ()
+
+    @property
+    def key(self) -> str:
+        """Stable name within a build: the code and what it is about."""
+        return ":".join((self.code, *self.about.units, self.about.port or "")).rstrip(":")
+
+    @property
+    def call_out(self) -> CallOut:
+        """Title, why and cures from the catalogue."""
+        return CALL_OUTS[self.code]
+
+
+def count_levels(findings: tuple[Finding, ...]) -> dict[str, int]:
+    """How many Stops, Watches and Notes."""
+    return {
+        name: sum(f.level is level for f in findings)
+        for name, level in (("stops", Level.STOP), ("watches", Level.WATCH), ("notes", Level.NOTE))
+    }
+
+
+def _catalogue(*entries: tuple[str, str, str, str]) -> dict[str, CallOut]:
+    return {code: CallOut(code=code, title=title, why=why, cures=cures) for code, title, why, cures in entries}
+
+
+CALL_OUTS: dict[str, CallOut] = _catalogue(
+    ("fit.interface", "Does not join",
+     "Parts that do not mate cannot be mounted, however well everything else works out.",
+     "An adapter between the two, another port, another part."),
+    ("fit.occupied", "Port already taken",
+     "A port holds one thing; the second is found out at the bench, or on the day.",
+     "Another free port, a bracket or arm that adds one, or leave one of the two off."),
+    ("fit.rail_full", "Clamps overlap on the rail",
+     "Two clamps cannot hold the same length of a rail or rod.",
+     "Slide one along, or use a longer rail."),
+    ("fit.slide", "Beyond the end of its slide",
+     "A part that hangs off the end of its rail is not held.",
+     "Slide it back within its travel."),
+    ("fit.spin", "Turned a way it cannot go",
+     "This interface goes together in some turns only.",
+     "Turn it to one of the turns allowed."),
+    ("fit.load", "Joint carries too much",
+     "A port loaded beyond its rating pulls out, with the weight of everything on it.",
+     "A stronger port, a lighter part, a second point of support, a second catch."),
+    ("fit.bending", "Joint bent too hard",
+     "The lever of a part standing far off bends or breaks its mount before its weight does.",
+     "Shorter arm, mount nearer to its mass, stronger port, support at the far end."),
+    ("fit.twist", "Single screw can turn",
+     "One screw without locating pins holds by friction alone and works loose under a load off its axis.",
+     "Locating pins, a rosette, a second screw, or bring the mass over the screw."),
+    ("lens.missing", "No lens on the body",
+     "There is no picture without a lens.",
+     "Mount a lens; the lens port lists what fits."),
+    ("lens.flange", "Cannot reach infinity",
+     "The lens must sit at its flange distance; with no room for an adapter it focuses near only.",
+     "An adapter with optics made for the pair, another body, another lens."),
+    ("lens.adapter_off", "Adapter thickness is off",
+     "A few hundredths of a millimetre move the focus marks and the far focus of wide lenses.",
+     "Shim the adapter or use one that measures right."),
+    ("lens.adapter_loses", "Adapter loses functions",
+     "What an adapter does not carry on must be done by hand or done without.",
+     "Plan for it, or use an adapter with contacts."),
+    ("lens.circle", "Image circle too small",
+     "The corners of the recorded picture stay dark.",
+     "Record a smaller area, or a lens that covers this one."),
+    ("lens.support", "Heavy lens without support",
+     "A heavy lens on its mount alone bends the mount and moves the picture.",
+     "A lens support on rods under the lens."),
+    ("mass.missing", "Mass is not known",
+     "A total that silently counts a part as nothing is wrong exactly when it matters.",
+     "Weigh the part and enter its mass."),
+    ("gimbal.payload", "Gimbal payload",
+     "Beyond its rating a gimbal shakes, drains its battery and can burn its motors; "
+     "keep fingers clear when switching it on.",
+     "Take off what need not be on the camera, hang it on the gimbal's own ports, lighter equivalents, another gimbal."),
+    ("gimbal.payload_low", "Too light for the gimbal",
+     "Below its least payload a gimbal oscillates, because its motors are tuned for more inertia.",
+     "Add mass near the axis, or use a smaller gimbal."),
+    ("gimbal.travel.fore_aft", "Tilt fore-aft slide",
+     "When the slide ends before it balances, the lens keeps falling and the tilt motor holds it all the time.",
+     "Move the rig on its plate, a counterweight, less in front, another gimbal."),
+    ("gimbal.travel.vertical", "Tilt vertical slide",
+     "Level can be right and lens-up still fall: height is a slide of its own.",
+     "Riser or lower plate, shorter stack on top, a counterweight."),
+    ("gimbal.travel.lateral", "Roll slide",
+     "The camera leans to one side and the roll motor holds it all the time.",
+     "Move what stands out at one side, offset plate, counterweight."),
+    ("gimbal.travel.pan", "Pan slide",
+     "With the handle leaning the camera swings nose-down or tail-down.",
+     "Bring the mass nearer to the pan axis."),
+    ("gimbal.motor", "Motor load",
+     "What is not balanced is held by a motor, which costs battery hours, heat and steadiness.",
+     "Balance on the axis named; thinner, slacker cables."),
+    ("gimbal.no_body", "Nothing on the gimbal",
+     "A gimbal without a camera on its plate cannot be judged.",
+     "Mount the camera on the gimbal's camera port."),
+    ("support.payload", "Support payload",
+     "A head or pad loaded beyond its rating creeps, slips or breaks.",
+     "Take off what is not needed, or use a stronger support. Secondary retention above people, always."),
+    ("power.over_voltage", "Voltage too high",
+     "Above its maximum a device can be destroyed at the moment it is plugged in. "
+     "Check polarity and voltage with a meter before you bridge unknown plugs.",
+     "A regulated outlet, a converter, or a pack of fewer cells."),
+    ("power.under_voltage", "Voltage too low",
+     "Below its minimum a device does not start, or stops before the pack is empty.",
+     "A pack of more cells, a thicker or shorter cable, a regulated outlet."),
+    ("power.connector", "Plug does not mate",
+     "A cable that fits neither socket carries nothing; one of unlike polarity kills what it feeds.",
+     "A cable with the right plug at both ends and the right polarity."),
+    ("power.current", "Current beyond a rating",
+     "An outlet, cable or pack pushed beyond its current cuts out or gets hot.",
+     "Another outlet, a thicker cable, a stronger pack, fewer devices on one source."),
+    ("power.unfed", "Nothing feeds it",
+     "A device without a source is dead weight.",
+     "A cable from a free outlet, or a pack in its slot."),
+    ("power.loop", "Power goes in a circle",
+     "A source that feeds itself feeds nothing.",
+     "Take one of the cables of the circle away."),
+    ("power.hours", "Hours on this pack",
+     "A camera that must be re-powered while the moment happens has failed, whatever its picture.",
+     "A larger or fresher pack, a pack kept warm, fewer devices on it, swap at the break before."),
+    ("power.backup", "Backup cell bridges a swap",
+     "The small cell behind the plate carries the camera while the brick is changed, for minutes only.",
+     "Have the fresh pack in hand before pulling the old one."),
+    ("power.figure_missing", "A power figure is missing",
+     "Hours cannot be told from a draw nobody knows.",
+     "Measure the draw, or enter it from the maker's sheet."),
+    ("share.unit_taken", "Unit is in two rigs at once",
+     "One thing cannot be in two places; it is found missing when the second camera is built.",
+     "Another unit of the same kind, or another build for one of the cameras."),
+)  # fmt: skip

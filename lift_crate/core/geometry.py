@@ -1,0 +1,116 @@
+"""Poses and the joint formula.
+
+Right-handed rig frame: origin on the optical axis at the image plane, x forward
+to the subject, y to the operator's left, z up. ``tf_a_b`` takes coordinates in
+frame b to frame a, so in ``tf_a_b @ tf_b_c`` the inner frame cancels.
+Lengths in mm, angles in degrees at the surface.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from functools import cache
+
+import numpy as np
+from numpy.typing import NDArray
+
+__all__ = [
+    "IDENTITY",
+    "STANDARD_GRAVITY",
+    "Array",
+    "Pose",
+    "Vec3",
+    "gravity_directions",
+    "joint_pose",
+    "port_basis",
+    "rotation_about_x",
+]
+
+Array = NDArray[np.float64]
+Vec3 = tuple[float, float, float]
+
+STANDARD_GRAVITY = 9.80665
+"""m/s², the conventional value."""
+
+_MATE = np.diag([-1.0, 1.0, -1.0])
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Pose:
+    """A rigid transform ``tf_a_b``: rotation shape (3, 3), translation shape (3,) in mm."""
+
+    rotation: Array
+    translation_mm: Array
+
+    def __matmul__(self, other: Pose) -> Pose:
+        return Pose(self.rotation @ other.rotation, self.rotation @ other.translation_mm + self.translation_mm)
+
+    def point(self, p_b: Vec3 | Array) -> Array:
+        """A point, shape (3,), or points, shape (n, 3), from frame b into frame a."""
+        return np.asarray(p_b, dtype=float) @ self.rotation.T + self.translation_mm
+
+    def direction(self, d_b: Vec3 | Array) -> Array:
+        """A direction from frame b into frame a, shape (3,)."""
+        return self.rotation @ np.asarray(d_b, dtype=float)
+
+    def inverse(self) -> Pose:
+        """``tf_b_a``."""
+        return Pose(self.rotation.T, -self.rotation.T @ self.translation_mm)
+
+
+IDENTITY = Pose(np.eye(3), np.zeros(3))
+
+
+def port_basis(normal: Vec3, up: Vec3) -> Array:
+    """Columns [n | u | n×u] of a port, shape (3, 3)."""
+    n, u = np.asarray(normal, dtype=float), np.asarray(up, dtype=float)
+    side = (n[1] * u[2] - n[2] * u[1], n[2] * u[0] - n[0] * u[2], n[0] * u[1] - n[1] * u[0])
+    return np.column_stack((n, u, side))
+
+
+@cache
+def rotation_about_x(angle_deg: float) -> Array:
+    """Right-hand rotation about x, shape (3, 3); quarter turns are exact."""
+    c, s = (
+        {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}.get(angle_deg % 360.0)
+    ) or (math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg)))
+    return np.array([[1.0, 0.0, 0.0], [0.0, c, -s], [0.0, s, c]])
+
+
+def joint_pose(
+    tf_rig_parent: Pose,
+    parent_basis: Array,
+    parent_at_mm: Array,
+    child_basis: Array,
+    child_at_mm: Array,
+    spin_deg: float,
+) -> Pose:
+    """Pose of a child whose port is mated with its parent's port.
+
+    Normals opposed, ups aligned, then turned by ``spin_deg`` about the parent's
+    normal. Both ``at`` positions, shape (3,), already include any slide.
+
+        R_c = R_p · P_p · Rx(spin) · diag(-1, 1, -1) · P_cᵀ
+        t_c = t_p + R_p·at_p − R_c·at_c
+    """
+    rotation = tf_rig_parent.rotation @ parent_basis @ rotation_about_x(spin_deg) @ _MATE @ child_basis.T
+    return Pose(rotation, tf_rig_parent.point(parent_at_mm) - rotation @ child_at_mm)
+
+
+@cache
+def gravity_directions(tilt_deg: float, roll_deg: float, step_deg: float = 7.5) -> Array:
+    """Unit vectors of gravity in the rig frame over all attitudes, shape (k, 3).
+
+    The rig is tilted about y by every angle within ±``tilt_deg`` and rolled about
+    x within ±``roll_deg``; sampled at ``step_deg`` with the ends always included,
+    so a maximum found over them is low by 1 − cos(step/2), 0.2 %, at most.
+    """
+
+    def samples(limit: float) -> Array:
+        return np.radians(np.linspace(-limit, limit, 2 * math.ceil(limit / step_deg) + 1))
+
+    theta, rho = np.meshgrid(samples(tilt_deg), samples(roll_deg), indexing="ij")
+    # Gravity seen from the rig: R_tilt(θ)ᵀ · R_roll(ρ)ᵀ · (0, 0, −1).
+    down = np.stack((np.sin(theta) * np.cos(rho), -np.sin(rho), -np.cos(theta) * np.cos(rho)), axis=-1)
+    return np.asarray(down.reshape(-1, 3))

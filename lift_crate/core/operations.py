@@ -1,0 +1,340 @@
+"""The edits a person can make to a build, as a closed family; each yields a new build."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
+
+from annotated_types import Ge, Gt, Le
+
+from .errors import NotAllowed, NoSuchUnit
+from .gear import Port
+from .rig import Build, Catalogue, Joint, Link, UnitSetting
+from .settings import STRICT
+
+__all__ = [
+    "Adjust", "Attach", "Connect", "Detach", "Disconnect", "Move", "Operation", "Replace", "SlideTo", "Strip", "Turn",
+    "apply", "apply_all", "describe",
+]  # fmt: skip
+
+Millimetres = Annotated[float, Ge(-5000), Le(5000)]
+Degrees = Annotated[float, Ge(-360), Le(360)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Attach:
+    """Take a unit off the shelf and put it on a port."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["attach"] = "attach"
+    unit: str
+    unit_port: str
+    onto: str
+    onto_port: str
+    spin_deg: Degrees = 0.0
+    slide_mm: Millimetres = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Move:
+    """Put a mounted unit, with all that hangs on it, on another port."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["move"] = "move"
+    unit: str
+    unit_port: str
+    onto: str
+    onto_port: str
+    spin_deg: Degrees = 0.0
+    slide_mm: Millimetres = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Detach:
+    """Take a unit off, with all that hangs on it and the cables that end there."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["detach"] = "detach"
+    unit: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Replace:
+    """Put another unit in the place of one, on the same ports."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["replace"] = "replace"
+    unit: str
+    by: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SlideTo:
+    """Slide a unit along its rail; stops at the ends of travel."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["slide"] = "slide"
+    unit: str
+    to_mm: Millimetres
+
+
+@dataclass(frozen=True, kw_only=True)
+class Turn:
+    """Turn a unit about its joint, to the next turn the interface allows in that direction."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["turn"] = "turn"
+    unit: str
+    steps: Literal[-1, 1] = 1
+
+
+@dataclass(frozen=True, kw_only=True)
+class Connect:
+    """Run a cable from one socket to another."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["connect"] = "connect"
+    cable: str
+    from_unit: str
+    from_port: str
+    to_unit: str
+    to_port: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Disconnect:
+    """Take a cable off."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["disconnect"] = "disconnect"
+    cable: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Adjust:
+    """Set a body's recorded area or a zoom's focal length."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["adjust"] = "adjust"
+    unit: str
+    area: str | None = None
+    focal_mm: Annotated[float, Gt(0)] | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Strip:
+    """Take everything off the body."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["strip"] = "strip"
+
+
+Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | Strip
+
+
+def apply_all(build: Build, operations: tuple[Operation, ...], catalogue: Catalogue) -> Build:
+    """All operations in order; raises what ``apply`` raises and then changes nothing."""
+    for operation in operations:
+        build = apply(build, operation, catalogue)
+    return build
+
+
+def apply(build: Build, operation: Operation, catalogue: Catalogue) -> Build:
+    """The build after one operation.
+
+    Raises NoSuchUnit and UnknownPort for names that are not there, NotAllowed for
+    an edit that makes no sense here. A part that does not fit may be attached: that
+    is a finding, not an error.
+    """
+    match operation:
+        case Attach():
+            _require_new(build, operation.unit)
+            if catalogue.model_of(operation.unit).is_cable:
+                raise NotAllowed(f"{operation.unit} is a cable; connect it between two sockets.")
+            return replace(build, joints=(*build.joints, _joint(build, operation, catalogue)))
+        case Move():
+            _require_mounted(build, operation.unit)
+            if operation.onto in build.subtree(operation.unit):
+                raise NotAllowed(f"{operation.onto} hangs on {operation.unit}; a part cannot be mounted on what it carries.")
+            moved = _joint(build, operation, catalogue)
+            return replace(build, joints=tuple(moved if j.child == moved.child else j for j in build.joints))
+        case Detach():
+            _require_mounted(build, operation.unit)
+            return build.without(build.subtree(operation.unit))
+        case Replace():
+            return _swap(build, operation, catalogue)
+        case SlideTo():
+            return _slide(build, operation, catalogue)
+        case Turn():
+            return _turn(build, operation, catalogue)
+        case Connect():
+            _require_new(build, operation.cable)
+            return replace(build, links=(*build.links, _link(build, operation, catalogue)))
+        case Disconnect():
+            if operation.cable not in {link.cable for link in build.links}:
+                raise NoSuchUnit(operation.cable, "among this build's cables")
+            return build.without({operation.cable})
+        case Adjust():
+            return _adjust(build, operation, catalogue)
+        case Strip():
+            return build.without(set(build.units) - {build.body})
+
+
+def _require_new(build: Build, unit: str) -> None:
+    if unit in build.units:
+        raise NotAllowed(f"{unit} is already in this build; detach it first or move it.")
+
+
+def _require_mounted(build: Build, unit: str) -> Joint:
+    joint = build.joint_of(unit)
+    if joint is None:
+        if unit == build.body:
+            raise NotAllowed(f"{unit} is the body that the build starts from; it hangs on nothing.")
+        raise NoSuchUnit(unit, "mounted in this build")
+    return joint
+
+
+def _require_here(build: Build, unit: str) -> None:
+    if unit != build.body:
+        _require_mounted(build, unit)
+
+
+def _joint(build: Build, operation: Attach | Move, catalogue: Catalogue) -> Joint:
+    _require_here(build, operation.onto)
+    catalogue.model_of(operation.unit).port(operation.unit_port, operation.unit)
+    catalogue.model_of(operation.onto).port(operation.onto_port, operation.onto)
+    return Joint(
+        child=operation.unit, child_port=operation.unit_port, parent=operation.onto, parent_port=operation.onto_port,
+        spin_deg=operation.spin_deg, slide_mm=operation.slide_mm,
+    )  # fmt: skip
+
+
+def _link(build: Build, operation: Connect, catalogue: Catalogue) -> Link:
+    if not catalogue.model_of(operation.cable).is_cable:
+        raise NotAllowed(f"{operation.cable} is no cable; attach it to a port instead.")
+    for unit, port in ((operation.from_unit, operation.from_port), (operation.to_unit, operation.to_port)):
+        _require_here(build, unit)
+        catalogue.model_of(unit).port(port, unit)
+    if (operation.from_unit, operation.from_port) == (operation.to_unit, operation.to_port):
+        raise NotAllowed(f"{operation.cable} would have both ends in one socket; give it two.")
+    return Link(
+        cable=operation.cable, from_unit=operation.from_unit, from_port=operation.from_port,
+        to_unit=operation.to_unit, to_port=operation.to_port,
+    )  # fmt: skip
+
+
+def _swap(build: Build, operation: Replace, catalogue: Catalogue) -> Build:
+    if operation.unit not in build.units:
+        raise NoSuchUnit(operation.unit, "in this build")
+    _require_new(build, operation.by)
+    model = catalogue.model_of(operation.by)
+    used = {j.parent_port for j in build.joints if j.parent == operation.unit}
+    used |= {j.child_port for j in build.joints if j.child == operation.unit}
+    used |= {port for k in build.links for unit, port in ((k.from_unit, k.from_port), (k.to_unit, k.to_port)) if unit == operation.unit}
+    for port in used:
+        model.port(port, operation.by)
+
+    def name(unit: str) -> str:
+        return operation.by if unit == operation.unit else unit
+
+    return replace(
+        build,
+        body=name(build.body),
+        joints=tuple(replace(j, child=name(j.child), parent=name(j.parent)) for j in build.joints),
+        links=tuple(replace(k, cable=name(k.cable), from_unit=name(k.from_unit), to_unit=name(k.to_unit)) for k in build.links),
+        settings=tuple(s for s in build.settings if s.unit != operation.unit),
+    )  # fmt: skip
+
+
+def _joint_ports(joint: Joint, catalogue: Catalogue) -> tuple[Port, Port]:
+    return (
+        catalogue.model_of(joint.parent).port(joint.parent_port, joint.parent),
+        catalogue.model_of(joint.child).port(joint.child_port, joint.child),
+    )
+
+
+def _with_joint(build: Build, joint: Joint) -> Build:
+    return replace(build, joints=tuple(joint if j.child == joint.child else j for j in build.joints))
+
+
+def _slide(build: Build, operation: SlideTo, catalogue: Catalogue) -> Build:
+    joint = _require_mounted(build, operation.unit)
+    parent, child = _joint_ports(joint, catalogue)
+    travel = parent.slide or child.slide
+    if travel is None:
+        raise NotAllowed(f"{operation.unit} does not slide on {joint.parent}: neither end of that joint has a rail.")
+    return _with_joint(build, replace(joint, slide_mm=min(max(operation.to_mm, travel.min_mm), travel.max_mm)))
+
+
+def _turn(build: Build, operation: Turn, catalogue: Catalogue) -> Build:
+    joint = _require_mounted(build, operation.unit)
+    parent, child = _joint_ports(joint, catalogue)
+    interface = catalogue.interfaces[parent.interface]
+    turns = sorted(child.spins_deg or parent.spins_deg or interface.spins_deg or tuple(range(0, 360, 15)))
+    if len(turns) == 1 and abs(joint.spin_deg - turns[0]) < 0.01:
+        raise NotAllowed(f"{operation.unit} goes on {joint.parent} in one turn only, {turns[0]:g}°.")
+    now = joint.spin_deg % 360
+    onwards = [t for t in turns if (t - now) * operation.steps > 0.01]
+    ends = turns[0] if operation.steps > 0 else turns[-1]
+    return _with_joint(build, replace(joint, spin_deg=float(onwards[0 if operation.steps > 0 else -1] if onwards else ends)))
+
+
+def _adjust(build: Build, operation: Adjust, catalogue: Catalogue) -> Build:
+    if operation.unit not in build.units:
+        raise NoSuchUnit(operation.unit, "in this build")
+    model = catalogue.model_of(operation.unit)
+    setting = build.setting_of(operation.unit)
+    if operation.area is not None:
+        areas = [area.id for area in model.body.areas] if model.body else []
+        if operation.area not in areas:
+            raise NotAllowed(f"{operation.unit} has no recorded area '{operation.area}'; it has: {', '.join(areas) or 'none'}.")
+        setting = replace(setting, area=operation.area)
+    if operation.focal_mm is not None:
+        if model.lens is None:
+            raise NotAllowed(f"{operation.unit} is no lens and has no focal length.")
+        low, high = model.lens.focal_mm
+        if not low <= operation.focal_mm <= high:
+            raise NotAllowed(f"{operation.unit} goes from {low:g} to {high:g} mm; {operation.focal_mm:g} mm is outside.")
+        setting = replace(setting, focal_mm=operation.focal_mm)
+    others = tuple(s for s in build.settings if s.unit != operation.unit)
+    return replace(build, settings=(*others, setting) if setting != UnitSetting(unit=operation.unit) else others)
+
+
+def describe(operation: Operation, catalogue: Catalogue) -> str:
+    """One line for people, as in 'Attach MON-2 to CAGE-1, top shoe'."""
+
+    def port_name(unit: str, port_id: str) -> str:
+        return f"{unit}, {catalogue.model_of(unit).port(port_id, unit).label}"
+
+    match operation:
+        case Attach():
+            return f"Attach {operation.unit} to {port_name(operation.onto, operation.onto_port)}"
+        case Move():
+            return f"Move {operation.unit} to {port_name(operation.onto, operation.onto_port)}"
+        case Detach():
+            return f"Take off {operation.unit}"
+        case Replace():
+            return f"Put {operation.by} in place of {operation.unit}"
+        case SlideTo():
+            return f"Slide {operation.unit} to {operation.to_mm:+.0f} mm"
+        case Turn():
+            return f"Turn {operation.unit}"
+        case Connect():
+            return f"Run {operation.cable} from {port_name(operation.from_unit, operation.from_port)} to {port_name(operation.to_unit, operation.to_port)}"
+        case Disconnect():
+            return f"Take off cable {operation.cable}"
+        case Adjust():
+            what = f"{operation.focal_mm:g} mm" if operation.focal_mm else f"area {operation.area}"
+            return f"Set {operation.unit} to {what}"
+        case Strip():
+            return "Strip to the bare body"

@@ -1,0 +1,350 @@
+"""Who feeds whom, and for how long: the power graph of a build and simulated discharge.
+
+Formulas: docs/formulas.md §5. A feed runs from an outlet to an input, through a
+joint that carries power (pack on plate) or through a cable.
+"""
+
+from __future__ import annotations
+
+from collections import defaultdict
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from functools import cached_property
+
+import numpy as np
+
+from .assembly import Assembly
+from .gear import Electrical, GearModel, Pack, Port, mates
+from .geometry import Array
+
+__all__ = [
+    "FULL_CELL_V",
+    "Branch",
+    "Discharge",
+    "Feed",
+    "LoadTree",
+    "PowerGraph",
+    "capacity_factor",
+    "discharge",
+    "pack_current_a",
+    "power_graph",
+    "resistance_factor",
+]
+
+FULL_CELL_V = 4.20
+_CHARGE = np.array([0, 5, 10, 20, 30, 40, 50, 60, 70, 80, 90, 100]) / 100
+_OPEN_CELL_V = np.array([3.00, 3.35, 3.50, 3.62, 3.68, 3.72, 3.77, 3.83, 3.90, 3.97, 4.06, 4.20])
+_STEP = 0.01
+
+
+def capacity_factor(temperature_c: float) -> float:
+    """Share of a pack's capacity left at a temperature, 1 at 20 °C and above (setting)."""
+    return float(np.interp(temperature_c, [-20, -10, 0, 10, 20], [0.50, 0.70, 0.85, 0.95, 1.0]))
+
+
+def resistance_factor(temperature_c: float) -> float:
+    """How much a pack's resistance grows in the cold, 1 at 20 °C and above (setting)."""
+    return float(np.interp(temperature_c, [-10, 0, 10, 20], [3.5, 2.0, 1.4, 1.0]))
+
+
+def pack_current_a(open_v: Array, resistance_ohm: float, load_w: Array) -> Array:
+    """Current that delivers a power through a resistance: I = (V − √(V² − 4RP))/2R.
+
+    Shapes as given; NaN where the pack cannot deliver.
+    """
+    with np.errstate(invalid="ignore", divide="ignore"):
+        return _current(open_v, resistance_ohm, load_w)
+
+
+def _current(open_v: Array, resistance_ohm: float, load_w: Array) -> Array:
+    if resistance_ohm <= 0:
+        return np.asarray(load_w / open_v)
+    return np.asarray((open_v - np.sqrt(open_v * open_v - 4 * resistance_ohm * load_w)) / (2 * resistance_ohm))
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Discharge:
+    """A pack running down: hours until ``ended_by``, with charge, volts and amps per step."""
+
+    hours: float
+    ended_by: str
+    charge: Array
+    terminal_v: Array
+    current_a: Array
+    load_w: Array
+
+    @property
+    def end_v(self) -> float:
+        """Terminal voltage at the last step that still ran, V; 0 when none did."""
+        return float(self.terminal_v[-1]) if len(self.terminal_v) else 0.0
+
+
+def discharge(
+    pack: Pack,
+    load: Callable[[Array], tuple[Array, Mapping[str, Array]]],
+    *,
+    reserve: float = 0.10,
+    health: float = 1.0,
+    temperature_c: float = 20.0,
+    resistance_scale: float | None = None,
+) -> Discharge:
+    """Run a pack from full to empty in steps of 1 % of charge, current at the step's middle.
+
+    ``load`` takes terminal voltages, shape (k,), and returns the power in W at the
+    terminals and, per device, its margin in V above the voltage it stops at (all of
+    shape (k,)). Ends at ``reserve``, at the first device that stops, or when the
+    pack cannot deliver. ``resistance_scale`` replaces the factor of temperature.
+    """
+    charge = np.arange(1.0 - _STEP / 2, reserve, -_STEP)
+    open_v = pack.cells * np.interp(charge, _CHARGE, _OPEN_CELL_V)
+    scale = resistance_factor(temperature_c) if resistance_scale is None else resistance_scale
+    resistance = pack.resistance_ohm * scale
+    terminal = open_v
+    current = np.zeros_like(open_v)
+    power: Array = current
+    margins: Mapping[str, Array] = {}
+    with np.errstate(invalid="ignore", divide="ignore"):
+        for _ in range(25):
+            before = power
+            power, margins = load(terminal)
+            current = _current(open_v, resistance, power)
+            terminal = open_v - current * resistance
+            if not np.nanmax(np.abs(power - before), initial=0.0) > 1e-7:
+                break
+    stop, ended_by = len(charge), "reserve"
+    for device, margin in margins.items():
+        below = np.flatnonzero(~(margin >= 0))
+        if len(below) and below[0] < stop:
+            stop, ended_by = int(below[0]), device
+    undelivered = np.flatnonzero(np.isnan(current))
+    if len(undelivered) and undelivered[0] <= stop:
+        stop, ended_by = int(undelivered[0]), "pack cannot deliver"
+    amp_hours = pack.capacity_ah * health * capacity_factor(temperature_c) * _STEP
+    hours = float((amp_hours / current[:stop]).sum()) if stop and current[0] > 0 else (0.0 if not stop else np.inf)
+    return Discharge(hours, ended_by, charge[:stop], terminal[:stop], current[:stop], power[:stop])
+
+
+@dataclass(frozen=True, slots=True)
+class Feed:
+    """One way from an outlet to an input, by a joint or by a cable."""
+
+    source: str
+    outlet: str
+    sink: str
+    inlet: str
+    cable: str | None
+    ohm: float
+    connects: bool
+    """Plugs and polarity agree all the way."""
+    reason: str = ""
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class Branch:
+    """One feed of a load tree: converter, cable, and the voltage its device stops at."""
+
+    sink: str
+    tree: LoadTree
+    output_v: float | None
+    efficiency: float
+    ohm: float
+    stop_v: float
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class LoadTree:
+    """What a unit draws itself, W, and what it feeds."""
+
+    draw_w: float
+    branches: tuple[Branch, ...]
+
+    @property
+    def steady(self) -> bool:
+        """True when the power does not depend on the voltage: no cable behind it carries pack voltage."""
+        return all(b.output_v is not None or (b.ohm == 0 and b.tree.steady) for b in self.branches)
+
+    def at(self, at_v: Array) -> tuple[Array, dict[str, Array]]:
+        """Power in W at the unit's terminals and, per device, volts above its stop; shapes as ``at_v``.
+
+        Cable losses and converters included: P = Σ (draw + I²·R)/η. A device behind a
+        converter has no margin of its own: the converter's input has.
+        """
+        power = np.full_like(at_v, self.draw_w)
+        margins: dict[str, Array] = {}
+        for branch in self.branches:
+            volts = at_v if branch.output_v is None else np.full(1, branch.output_v)
+            taken, behind = branch.tree.at(volts)
+            arriving = volts
+            if branch.ohm > 0:
+                for _ in range(1 if branch.tree.steady else 6):
+                    arriving = volts - _current(volts, branch.ohm, taken) * branch.ohm
+                    taken, behind = branch.tree.at(arriving)
+                taken = volts * _current(volts, branch.ohm, taken)
+            margins |= {device: np.broadcast_to(margin, at_v.shape) for device, margin in behind.items()}
+            if branch.output_v is None:
+                margins[branch.sink] = arriving - branch.stop_v
+            power = power + taken / branch.efficiency
+        return power, margins
+
+
+@dataclass(frozen=True, eq=False)
+class PowerGraph:
+    """Feeds of a build: who feeds whom, the packs, and everything that draws."""
+
+    assembly: Assembly
+    feeds: tuple[Feed, ...]
+    circle: tuple[str, ...]
+    """Units that feed each other in a circle; empty when there is none."""
+
+    @cached_property
+    def _feeds_in_use(self) -> dict[str, Feed]:
+        found: dict[str, Feed] = {}
+        for unit in {feed.sink for feed in self.feeds}:
+            inlets = [port.id for port in _model(self.assembly, unit).ports]
+            own = [feed for feed in self.feeds if feed.sink == unit and feed.connects]
+            if own:
+                found[unit] = min(own, key=lambda feed: inlets.index(feed.inlet))
+        return found
+
+    def feed_of(self, unit: str) -> Feed | None:
+        """The feed a unit runs on: the first of its inputs, in its model's order, that is fed."""
+        return self._feeds_in_use.get(unit)
+
+    def fed_by(self, unit: str) -> tuple[Feed, ...]:
+        """Feeds that run on a unit's outlets."""
+        return tuple(f for f in self.feeds if f.source == unit and f.connects and self.feed_of(f.sink) is f)
+
+    def packs(self) -> tuple[str, ...]:
+        """Units with cells in them that feed something, or themselves draw."""
+        return tuple(
+            unit for unit in self.assembly.parts
+            if (model := _model(self.assembly, unit)).pack and not self.feed_of(unit) and (self.fed_by(unit) or model.draw or model.gimbal)
+        )  # fmt: skip
+
+    def downstream(self, unit: str) -> tuple[str, ...]:
+        """Everything that goes dark with a unit, outwards."""
+        found: list[str] = []
+        for feed in self.fed_by(unit):
+            found += [feed.sink, *self.downstream(feed.sink)]
+        return tuple(found)
+
+    def draw_w(self, unit: str, extra_w: Mapping[str, float]) -> float:
+        """What a unit itself draws while recording, W."""
+        draw = _model(self.assembly, unit).draw
+        return (draw.record_w if draw else 0.0) + extra_w.get(unit, 0.0)
+
+    def load_tree(self, unit: str, extra_w: Mapping[str, float]) -> LoadTree:
+        """What a unit and everything behind it draws, ready to be asked at any voltage."""
+        branches = []
+        for feed in self.fed_by(unit):
+            outlet, inlet = self.electrical(feed.source, feed.outlet), self.electrical(feed.sink, feed.inlet)
+            stop_v = inlet.cutoff_v or inlet.min_v or 0.0
+            branches.append(Branch(feed.sink, self.load_tree(feed.sink, extra_w), outlet.output_v, outlet.efficiency, feed.ohm, stop_v))
+        return LoadTree(self.draw_w(unit, extra_w), tuple(branches))
+
+    def load(self, unit: str, extra_w: Mapping[str, float], at_v: Array) -> tuple[Array, dict[str, Array]]:
+        """Power in W that a unit takes at its terminals, and margins of all devices behind it; shapes as ``at_v``."""
+        with np.errstate(invalid="ignore", divide="ignore"):
+            return self.load_tree(unit, extra_w).at(at_v)
+
+    def run_down(self, pack_unit: str, extra_w: Mapping[str, float], *, reserve: float, temperature_c: float) -> Discharge:
+        """Simulated discharge of one pack of the build under everything it feeds."""
+        unit, model = self.assembly.catalogue.unit(pack_unit), _model(self.assembly, pack_unit)
+        if model.pack is None:
+            raise ValueError(f"{pack_unit} has no cells in it.")
+        return discharge(
+            model.pack, self.load_tree(pack_unit, extra_w).at,
+            reserve=reserve, health=unit.health, temperature_c=temperature_c,
+        )  # fmt: skip
+
+    def electrical(self, unit: str, port_id: str) -> Electrical:
+        """Electrical data of a port that has some."""
+        data = _model(self.assembly, unit).port(port_id, unit).electrical
+        if data is None:
+            raise ValueError(f"'{port_id}' of {unit} carries no power.")
+        return data
+
+
+def _model(assembly: Assembly, unit: str) -> GearModel:
+    return assembly.catalogue.model_of(unit)
+
+
+def power_graph(assembly: Assembly) -> PowerGraph:
+    """Find all feeds of a build, whether they are right or not."""
+    feeds = [*_joint_feeds(assembly), *_cable_feeds(assembly)]
+    circle = _find_circle(feeds)
+    if circle:
+        feeds = [f for f in feeds if not (f.source in circle and f.sink in circle)]
+    return PowerGraph(assembly, tuple(feeds), circle)
+
+
+def _joint_feeds(assembly: Assembly) -> list[Feed]:
+    found = []
+    for joint in assembly.joints:
+        ends = [
+            (unit, _model(assembly, unit).port(port_id, unit))
+            for unit, port_id in ((joint.parent, joint.parent_port), (joint.child, joint.child_port))
+        ]
+        if not assembly.catalogue.interfaces[ends[0][1].interface].carries_power:
+            continue
+        source, sink = _by_role(ends)
+        if source and sink and mates(source[1], sink[1]):
+            found.append(Feed(source[0], source[1].id, sink[0], sink[1].id, None, 0.0, True))
+    return found
+
+
+def _cable_feeds(assembly: Assembly) -> list[Feed]:
+    found = []
+    for link in assembly.build.links:
+        ends = [
+            (unit, _model(assembly, unit).port(port_id, unit))
+            for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))
+        ]
+        source, sink = _by_role(ends)
+        if not (source and sink):
+            continue
+        cable = _model(assembly, link.cable)
+        plug_a, plug_b = cable.port("a", link.cable), cable.port("b", link.cable)
+        reason = _plug_reason(link.cable, plug_a, ends[0]) or _plug_reason(link.cable, plug_b, ends[1])
+        polarity = [e.polarity for e in (source[1].electrical, sink[1].electrical) if e]
+        if not reason and len(set(polarity)) > 1:
+            reason = f"the outlet of {source[0]} is {polarity[0]}, the input of {sink[0]} wants {polarity[1]}"
+        ohm = 2 * (cable.cable_length_mm or 0.0) * 1e-3 * cable.cable_ohm_per_m
+        found.append(Feed(source[0], source[1].id, sink[0], sink[1].id, link.cable, ohm, not reason, reason or ""))
+    return found
+
+
+def _plug_reason(cable: str, plug: Port, end: tuple[str, Port]) -> str | None:
+    unit, socket = end
+    if mates(plug, socket):
+        return None
+    return f"end '{plug.label}' of {cable} does not mate with '{socket.label}' of {unit}"
+
+
+def _by_role(ends: list[tuple[str, Port]]) -> tuple[tuple[str, Port] | None, tuple[str, Port] | None]:
+    """(source end, sink end) of two ends, None where there is no such role."""
+    by_role: dict[str, tuple[str, Port]] = {}
+    for end in ends:
+        if end[1].electrical:
+            by_role[end[1].electrical.role] = end
+    return by_role.get("out"), by_role.get("in")
+
+
+def _find_circle(feeds: list[Feed]) -> tuple[str, ...]:
+    onwards: dict[str, list[str]] = defaultdict(list)
+    for feed in feeds:
+        onwards[feed.source].append(feed.sink)
+    for start in list(onwards):
+        trail, todo = {start: ""}, [start]
+        while todo:
+            at = todo.pop()
+            for sink in onwards[at]:
+                if sink == start:
+                    circle = [at]
+                    while trail[circle[-1]]:
+                        circle.append(trail[circle[-1]])
+                    return tuple(reversed(circle))
+                if sink not in trail:
+                    trail[sink] = at
+                    todo.append(sink)
+    return ()

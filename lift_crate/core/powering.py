@@ -1,0 +1,227 @@
+"""Power findings over a build: voltages, plugs, currents, and hours against the need."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+
+import numpy as np
+
+from .assembly import Assembly
+from .findings import About, Finding, Input, Level, Working
+from .power import FULL_CELL_V, Discharge, Feed, PowerGraph, capacity_factor, resistance_factor
+from .rig import Conditions
+from .settings import Settings
+
+__all__ = ["PackRun", "pack_runs", "powering_findings"]
+
+
+@dataclass(frozen=True, eq=False)
+class PackRun:
+    """One pack of the build under its load: watts at the start, hours, and what ends it."""
+
+    pack: str
+    feeds: tuple[str, ...]
+    discharge: Discharge
+    energy_wh: float
+
+    @property
+    def load_w(self) -> float:
+        """Watts at the pack's terminals, first step; 0 when it never starts."""
+        return float(self.discharge.load_w[0]) if len(self.discharge.load_w) else 0.0
+
+    @property
+    def hours(self) -> float:
+        """Hours until it ends."""
+        return self.discharge.hours
+
+
+def pack_runs(
+    graph: PowerGraph, extra_w: Mapping[str, float], conditions: Conditions, settings: Settings
+) -> tuple[PackRun, ...]:
+    """Simulated discharge of every pack in the build."""
+    runs = []
+    for pack in graph.packs():
+        model = graph.assembly.catalogue.model_of(pack)
+        if model.pack:
+            run = graph.run_down(pack, extra_w, reserve=settings.reserve, temperature_c=conditions.temperature_c)
+            runs.append(PackRun(pack, graph.downstream(pack), run, model.pack.energy_wh))
+    return tuple(runs)
+
+
+def powering_findings(
+    graph: PowerGraph, runs: tuple[PackRun, ...], extra_w: Mapping[str, float], conditions: Conditions, settings: Settings
+) -> Iterator[Finding]:
+    """All findings on the power of a build."""
+    if graph.circle:
+        yield Finding(
+            code="power.loop", level=Level.STOP, about=About(units=graph.circle),
+            text=f"Power goes in a circle: {' → '.join((*graph.circle, graph.circle[0]))}.",
+        )  # fmt: skip
+    for feed in graph.feeds:
+        if not feed.connects:
+            yield Finding(
+                code="power.connector", level=Level.STOP, about=About(units=(feed.cable or feed.sink, feed.source, feed.sink), port=feed.inlet),
+                text=f"{feed.source} does not feed {feed.sink}: {feed.reason}.",
+            )  # fmt: skip
+        else:
+            yield from _over_voltage(graph, feed)
+    yield from _unfed(graph)
+    for run in runs:
+        yield from _under_voltage(graph, run)
+        yield from _currents(graph, run, extra_w)
+        yield _hours(graph.assembly, run, conditions, settings)
+    yield from _backups(graph, extra_w, conditions, settings)
+
+
+def _top_v(graph: PowerGraph, unit: str) -> float | None:
+    """Highest voltage at a unit's terminals; None when nothing feeds it."""
+    feed = graph.feed_of(unit)
+    if feed:
+        return graph.electrical(feed.source, feed.outlet).output_v or _top_v(graph, feed.source)
+    pack = graph.assembly.catalogue.model_of(unit).pack
+    return FULL_CELL_V * pack.cells if pack else None
+
+
+def _over_voltage(graph: PowerGraph, feed: Feed) -> Iterator[Finding]:
+    outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
+    top = outlet.output_v or _top_v(graph, feed.source)
+    if top is None or inlet.max_v is None or top <= inlet.max_v:
+        return
+    pack = graph.assembly.catalogue.model_of(feed.source).pack
+    numbers = f"{top:.1f} V against {inlet.max_v:.1f} V"
+    if outlet.output_v is None and pack:
+        numbers = f"{pack.cells} × {FULL_CELL_V:.2f} V = {numbers}"
+    yield Finding(
+        code="power.over_voltage", level=Level.STOP, about=About(units=(feed.sink, feed.source), port=feed.inlet),
+        text=f"{feed.source} gives {feed.sink} up to {top:.1f} V; it takes at most {inlet.max_v:.1f} V and can be destroyed. Do not plug it in.",
+        value=top, limit=inlet.max_v, unit="V",
+        working=(Working(formula="V_top = 4.20 V × cells, or the converter's output", numbers=numbers, inputs=(
+            Input(name=f"largest input of {feed.sink}", value=f"{inlet.max_v:.1f} V", source="catalogue"),)),),
+    )  # fmt: skip
+
+
+def _under_voltage(graph: PowerGraph, run: PackRun) -> Iterator[Finding]:
+    for feed in graph.feeds:
+        outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
+        if outlet.output_v and inlet.min_v and feed.connects and feed.source in (run.pack, *run.feeds) and outlet.output_v < inlet.min_v:
+            yield Finding(
+                code="power.under_voltage", level=Level.STOP, about=About(units=(feed.sink, feed.source), port=feed.inlet),
+                text=f"{feed.source} gives {outlet.output_v:.1f} V; {feed.sink} needs at least {inlet.min_v:.1f} V and does not start.",
+                value=outlet.output_v, limit=inlet.min_v, unit="V",
+            )  # fmt: skip
+    device = run.discharge.ended_by
+    if device not in run.feeds:
+        return
+    stop_v = next((e.cutoff_v or e.min_v or 0.0 for f in [graph.feed_of(device)] if f for e in [graph.electrical(f.sink, f.inlet)]), 0.0)
+    if not len(run.discharge.charge):
+        level, text = Level.STOP, f"{device} does not start on {run.pack}: even full it gives less than {stop_v:.1f} V there."
+        left = 1.0
+    else:
+        left = float(run.discharge.charge[-1])
+        level = Level.WATCH
+        text = f"{device} stops at {stop_v:.1f} V with {left * 100:.0f} % still in {run.pack}."
+    yield Finding(
+        code="power.under_voltage", level=level, about=About(units=(device, run.pack)), text=text,
+        value=left * 100, unit="% left",
+        working=(Working(formula="V at the device = V_pack − I·R_cables", numbers=f"falls to {stop_v:.1f} V at {left * 100:.0f} % charge"),),
+    )  # fmt: skip
+
+
+def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float]) -> Iterator[Finding]:
+    if not len(run.discharge.current_a):
+        return
+    pack = graph.assembly.catalogue.model_of(run.pack).pack
+    amps = float(run.discharge.current_a[-1])
+    if pack and pack.max_a and amps > pack.max_a:
+        yield _current(run.pack, run.pack, amps, pack.max_a, "pack")
+    for feed in graph.feeds:
+        if not feed.connects or feed.source not in (run.pack, *run.feeds):
+            continue
+        outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
+        volts = outlet.output_v or run.discharge.end_v
+        power, _ = graph.load(feed.sink, extra_w, np.array([volts]))
+        amps = float(power[0]) / volts
+        cable = graph.assembly.catalogue.model_of(feed.cable).cable_max_a if feed.cable else None
+        for limit, what in ((outlet.max_a, "outlet"), (cable, "cable"), (inlet.max_a, "input")):
+            if limit and amps > limit:
+                yield _current(feed.sink, feed.source, amps, limit, what)
+
+
+def _current(sink: str, source: str, amps: float, limit: float, what: str) -> Finding:
+    return Finding(
+        code="power.current", level=Level.STOP, about=About(units=(sink, source), port=what),
+        text=f"{amps:.1f} A from {source} at the end of its charge; the {what} is rated for {limit:.1f} A.",
+        value=amps, limit=limit, unit="A",
+        working=(Working(formula="I = P / V at the end of discharge", numbers=f"{amps:.2f} A against {limit:.1f} A"),),
+    )  # fmt: skip
+
+
+def _unfed(graph: PowerGraph) -> Iterator[Finding]:
+    for unit in graph.assembly.parts:
+        model = graph.assembly.catalogue.model_of(unit)
+        inlets = [port for port in model.ports if port.electrical and port.electrical.role == "in"]
+        if not inlets or model.pack or graph.feed_of(unit):
+            continue
+        if model.draw is None:
+            if not any(port.electrical and port.electrical.role == "out" for port in model.ports):
+                yield Finding(
+                    code="power.figure_missing", level=Level.WATCH, about=About(units=(unit,)),
+                    text=f"Nobody knows what {unit} draws; measure it or enter it.",
+                )  # fmt: skip
+        elif model.draw.record_w > 0:
+            wants = ", ".join(f"'{port.label}'" for port in inlets)
+            yield Finding(
+                code="power.unfed", level=Level.STOP, about=About(units=(unit,), port=inlets[0].id),
+                text=f"Nothing feeds {unit} ({model.draw.record_w:.1f} W); its inputs: {wants}.",
+                value=model.draw.record_w, unit="W",
+            )  # fmt: skip
+
+
+def _hours(assembly: Assembly, run: PackRun, conditions: Conditions, settings: Settings) -> Finding:
+    need, hours = conditions.hours_needed, run.hours
+    level = Level.CLEAR
+    if hours < need:
+        level = Level.STOP
+    elif hours < need * (1 + settings.hours_margin):
+        level = Level.WATCH
+    unit = assembly.catalogue.unit(run.pack)
+    ended = {"reserve": f"{settings.reserve * 100:.0f} % reserve", "pack cannot deliver": "the pack's own limit"}.get(
+        run.discharge.ended_by, f"{run.discharge.ended_by} stopping"
+    )
+    factor = capacity_factor(conditions.temperature_c)
+    usable = run.energy_wh * unit.health * factor * (1 - settings.reserve)
+    return Finding(
+        code="power.hours", level=level, about=About(units=(run.pack,)),
+        text=f"{run.pack} runs {hours:.2f} h at {conditions.temperature_c:g} °C until {ended}; {need:.2f} h are needed untouched."
+        if np.isfinite(hours) else f"{run.pack} feeds nothing that draws.",
+        value=hours if np.isfinite(hours) else None, limit=need, unit="h",
+        working=(Working(
+            formula="discharge in 1 % steps, I = (V − √(V² − 4RP))/2R, until reserve or the first device stops",
+            numbers=f"{run.load_w:.1f} W at the pack; by watt-hours {usable:.0f} Wh / {run.load_w:.1f} W = "
+            + (f"{usable / run.load_w:.2f} h" if run.load_w else "no end") + f"; simulated {hours:.2f} h",
+            inputs=(
+                Input(name="energy", value=f"{run.energy_wh:.0f} Wh", source="catalogue"),
+                Input(name="health", value=f"{unit.health * 100:.0f} %", source="measured" if unit.health < 1 else "assumed"),
+                Input(name=f"capacity at {conditions.temperature_c:g} °C", value=f"× {factor:.2f}", source="setting"),
+                Input(name=f"resistance at {conditions.temperature_c:g} °C", value=f"× {resistance_factor(conditions.temperature_c):.2f}", source="setting"),
+                Input(name="reserve", value=f"{settings.reserve * 100:.0f} %", source="setting"),
+                Input(name="hours untouched", value=f"{need:.2f} h", source="job"),
+            ),
+        ),),
+    )  # fmt: skip
+
+
+def _backups(graph: PowerGraph, extra_w: Mapping[str, float], conditions: Conditions, settings: Settings) -> Iterator[Finding]:
+    for unit in graph.assembly.parts:
+        model = graph.assembly.catalogue.model_of(unit)
+        feed = graph.feed_of(unit)
+        if model.pack is None or feed is None or model.gimbal:
+            continue
+        run = graph.run_down(unit, extra_w, reserve=settings.reserve, temperature_c=conditions.temperature_c)
+        if np.isfinite(run.hours):
+            yield Finding(
+                code="power.backup", level=Level.NOTE, about=About(units=(unit, feed.source)),
+                text=f"With {feed.source} pulled, the cell in {unit} carries on for {run.hours * 60:.0f} min.",
+                value=run.hours * 60, unit="min",
+            )  # fmt: skip

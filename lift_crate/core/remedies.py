@@ -1,0 +1,313 @@
+"""Remedies: changes tried on the build, kept only when they help the finding they are for.
+
+Order: the finding gone before eased, fewest Stops and Watches, then least added
+mass, fewest joints altered, fewest millimetres moved (docs/formulas.md §3).
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, replace
+
+from .evaluate import evaluate
+from .findings import Finding, Level
+from .gear import mates
+from .operations import Adjust, Attach, Detach, Disconnect, Move, Operation, Replace, SlideTo, Turn, apply_all, describe
+from .optics import area_in_use, lens_chain
+from .shelf import Bench, Effect, adapters_between, free_ports, is_socket, ways_on, ways_to_link, ways_to_move
+
+__all__ = ["Remedy", "remedies"]
+
+Trial = tuple[Operation, ...]
+_MOST_SHOWN = 6
+
+
+@dataclass(frozen=True, eq=False)
+class Remedy:
+    """A change that was tried: what to do, whether the finding goes, and the effect on everything else."""
+
+    title: str
+    operations: Trial
+    clears: bool
+    effect: Effect
+
+
+def remedies(bench: Bench, finding: Finding) -> list[Remedy]:
+    """Remedies for one finding, tried and ranked, best first; empty when nothing on the shelf helps."""
+    tried: list[tuple[tuple[float, ...], Remedy]] = []
+    before = bench.evaluation.counts
+    for trial in dict.fromkeys(_trials(bench, finding)):
+        effect = bench.try_out(trial)
+        if effect is None:
+            continue
+        left = effect.levels.get(finding.key, Level.CLEAR)
+        if left >= finding.level or effect.stops_after > before["stops"]:
+            continue
+        moved_mm = sum(abs(op.to_mm) for op in trial if isinstance(op, SlideTo))
+        rank = (
+            effect.stops_after, effect.watches_after, _parts_lost(bench, trial),
+            max(0.0, effect.mass_g), len(trial), moved_mm,
+        )  # fmt: skip
+        title = "; then ".join(describe(op, bench.catalogue) for op in trial)
+        tried.append((rank, Remedy(title, trial, left < Level.WATCH, effect)))
+    tried.sort(key=lambda pair: (not pair[1].clears, *pair[0]))
+    return [remedy for _, remedy in tried[:_MOST_SHOWN]]
+
+
+def _parts_lost(bench: Bench, trial: Trial) -> int:
+    """Parts a trial gives up; keeping what was wanted on the rig comes before a lighter rig."""
+    return sum(len(bench.build.subtree(op.unit)) for op in trial if isinstance(op, Detach))
+
+
+def _trials(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    for prefix, generate in _GENERATORS:
+        if finding.code.startswith(prefix):
+            yield from generate(bench, finding)
+
+
+def _joins(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    unit = finding.about.units[0]
+    joint = bench.build.joint_of(unit)
+    if joint:
+        port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
+        own = bench.catalogue.model_of(unit).port(joint.child_port)
+        for adapter in adapters_between(bench, port, own)[:3]:
+            yield from _through(bench, unit, own.id, adapter, joint.parent, port.id)
+    yield from _elsewhere(bench, finding)
+
+
+def _through(bench: Bench, unit: str, unit_port: str, adapter: str, onto: str, onto_port: str) -> Iterator[Trial]:
+    data = bench.catalogue.model_of(adapter).adapter
+    joint = bench.build.joint_of(unit)
+    if data and joint:
+        yield (
+            Attach(unit=adapter, unit_port=data.toward_body, onto=onto, onto_port=onto_port),
+            Move(unit=unit, unit_port=unit_port, onto=adapter, onto_port=data.toward_part, spin_deg=joint.spin_deg),
+        )
+
+
+def _elsewhere(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Move either thing it is about to another port, or leave it off."""
+    for unit in finding.about.units:
+        for move in ways_to_move(bench, unit):
+            yield (move,)
+        joint = bench.build.joint_of(unit)
+        if joint and unit == finding.about.units[0]:
+            yield (Detach(unit=unit),)
+        elif unit in {link.cable for link in bench.build.links}:
+            yield (Disconnect(cable=unit),)
+
+
+def _along(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    for unit in finding.about.units:
+        joint = bench.build.joint_of(unit)
+        if joint is None:
+            continue
+        port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
+        own = bench.catalogue.model_of(unit).port(joint.child_port)
+        travel = port.slide or own.slide
+        if travel:
+            step = max(5.0, finding.value or 0.0)
+            for mm in (joint.slide_mm - step, joint.slide_mm + step, travel.min_mm, travel.max_mm, joint.slide_mm):
+                yield (SlideTo(unit=unit, to_mm=round(min(max(mm, travel.min_mm), travel.max_mm), 1)),)
+
+
+def _turned(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    for steps in (1, -1):
+        yield (Turn(unit=finding.about.units[0], steps=1 if steps > 0 else -1),)
+
+
+def _another_lens(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    body = bench.build.body
+    chain = lens_chain(bench.evaluation.assembly, body)
+    off: Trial = (Detach(unit=chain[0]),) if chain else ()
+    seen: set[str] = set()
+    for unit in bench.on_shelf():
+        model = bench.catalogue.model_of(unit)
+        if not model.lens or model.id in seen:
+            continue
+        seen.add(model.id)
+        for port in bench.catalogue.model_of(body).ports:
+            if bench.catalogue.interfaces[port.interface].kind != "lens":
+                continue
+            own = next((p for p in model.ports if bench.catalogue.interfaces[p.interface].kind == "lens"), None)
+            if own is None:
+                continue
+            if mates(own, port):
+                yield (*off, Attach(unit=unit, unit_port=own.id, onto=body, onto_port=port.id))
+                continue
+            for adapter in adapters_between(bench, port, own)[:1]:
+                data = bench.catalogue.model_of(adapter).adapter
+                if data:
+                    yield (
+                        *off,
+                        Attach(unit=adapter, unit_port=data.toward_body, onto=body, onto_port=port.id),
+                        Attach(unit=unit, unit_port=own.id, onto=adapter, onto_port=data.toward_part),
+                    )
+
+
+def _smaller_area(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    body = bench.build.body
+    data = bench.catalogue.model_of(body).body
+    now = area_in_use(bench.evaluation.assembly, body)
+    if data and now:
+        for area in data.areas:
+            if area.diagonal_mm < now.diagonal_mm:
+                yield (Adjust(unit=body, area=area.id),)
+
+
+def _put_on(kind: str) -> Callable[[Bench, Finding], Iterator[Trial]]:
+    def generate(bench: Bench, finding: Finding) -> Iterator[Trial]:
+        seen: set[str] = set()
+        for unit in bench.on_shelf():
+            model = bench.catalogue.model_of(unit)
+            if model.kind != kind or model.id in seen:
+                continue
+            seen.add(model.id)
+            for onto, port in free_ports(bench.evaluation):
+                if not is_socket(bench.catalogue, port):
+                    for way in ways_on(bench, unit, onto, port)[:1]:
+                        yield (way,)
+
+    return generate
+
+
+def _leave_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Take off what is neither the picture, nor the way to the support, nor what feeds the body."""
+    build, assembly = bench.build, bench.evaluation.assembly
+    keep = {build.body, *lens_chain(assembly, build.body)}
+    support = assembly.find_support()
+    at = build.joint_of(support) if support else None
+    if support:
+        keep.add(support)
+    while at:
+        keep.add(at.parent)
+        at = build.joint_of(at.parent)
+    feed = bench.evaluation.graph.feed_of(build.body)
+    while feed:
+        keep.add(feed.source)
+        feed = bench.evaluation.graph.feed_of(feed.source)
+    for unit in assembly.parts:
+        if not keep & set(build.subtree(unit)):
+            yield (Detach(unit=unit),)
+
+
+def _slide_rig(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Move the rig on the plates between body and support, by what is missing and to the ends."""
+    support = bench.evaluation.assembly.find_support()
+    solution = bench.evaluation.carried.solution
+    unit: str | None = support
+    while unit and (joint := bench.build.joint_of(unit)):
+        port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
+        travel = port.slide or bench.catalogue.model_of(unit).port(joint.child_port).slide
+        if travel and solution:
+            missing = solution.fore_aft.ideal_mm - solution.fore_aft.set_mm
+            wanted = {joint.slide_mm + sign * missing * share for sign in (-1, 1) for share in (1.0, 1.5)}
+            for mm in sorted({*wanted, travel.min_mm, travel.max_mm}):
+                yield (SlideTo(unit=unit, to_mm=round(min(max(mm, travel.min_mm), travel.max_mm), 1)),)
+        unit = joint.parent
+
+
+def _other_support(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    support = bench.evaluation.assembly.find_support()
+    joint = bench.build.joint_of(support) if support else None
+    if not (support and joint):
+        return
+    port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
+    wanted = bench.catalogue.model_of(support).kind
+    for unit in bench.on_shelf():
+        if bench.catalogue.model_of(unit).kind == wanted:
+            for way in ways_on(bench, unit, joint.parent, port)[:1]:
+                yield (Detach(unit=support), replace(way, slide_mm=joint.slide_mm, spin_deg=joint.spin_deg))
+
+
+def _other_pack(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    for unit in finding.about.units:
+        pack = unit if bench.catalogue.model_of(unit).pack else None
+        joint = bench.build.joint_of(pack) if pack else None
+        if not (pack and joint):
+            continue
+        for other in bench.on_shelf():
+            if bench.catalogue.model_of(other).pack and _same_ends(bench, pack, other):
+                yield (Replace(unit=pack, by=other),)
+
+
+def _same_ends(bench: Bench, unit: str, other: str) -> bool:
+    joint = bench.build.joint_of(unit)
+    if joint is None:
+        return False
+    port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
+    return any(p.id == joint.child_port and mates(p, port) for p in bench.catalogue.model_of(other).ports)
+
+
+def _fewer_on_pack(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    for feed in bench.evaluation.graph.feeds:
+        if feed.cable and feed.sink != bench.build.body:
+            yield (Detach(unit=feed.sink),)
+
+
+def _feed_otherwise(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Feed the device by another cable or outlet, its present cable taken off first; or a pack in its slot."""
+    sink = finding.about.units[-1] if finding.code == "power.connector" else finding.about.units[0]
+    if sink not in bench.evaluation.assembly.parts:
+        return
+    old = [link.cable for link in bench.build.links if sink in (link.from_unit, link.to_unit) and _carries_power(bench, link.cable, sink)]
+    off: Trial = tuple(Disconnect(cable=cable) for cable in old)
+    bare = apply_all(bench.build, off, bench.catalogue)
+    without = replace(bench, evaluation=evaluate(bare, bench.catalogue, bench.conditions, bench.settings, bench.taken))
+    for port in bench.catalogue.model_of(sink).ports:
+        if port.electrical is None or port.electrical.role != "in":
+            continue
+        if is_socket(bench.catalogue, port):
+            for link in ways_to_link(without, sink, port):
+                yield (*off, link)
+        else:
+            for unit in bench.on_shelf():
+                for way in ways_on(without, unit, sink, port)[:1]:
+                    yield (*off, way)
+
+
+def _carries_power(bench: Bench, cable: str, sink: str) -> bool:
+    return any(feed.cable == cable and feed.sink == sink for feed in bench.evaluation.graph.feeds)
+
+
+def _alike(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    unit = finding.about.units[0]
+    model = bench.catalogue.unit(unit).model
+    for other in bench.on_shelf():
+        if bench.catalogue.unit(other).model == model:
+            yield (Replace(unit=unit, by=other),)
+
+
+_GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...] = (
+    ("fit.interface", _joins),
+    ("fit.occupied", _elsewhere),
+    ("fit.rail_full", _along),
+    ("fit.slide", _along),
+    ("fit.spin", _turned),
+    ("fit.load", _elsewhere),
+    ("fit.bending", _elsewhere),
+    ("fit.twist", _elsewhere),
+    ("lens.missing", _another_lens),
+    ("lens.flange", _another_lens),
+    ("lens.circle", _smaller_area),
+    ("lens.circle", _another_lens),
+    ("lens.adapter_off", _another_lens),
+    ("lens.support", _put_on("lens support")),
+    ("gimbal.", _slide_rig),
+    ("gimbal.", _leave_off),
+    ("gimbal.", _put_on("counterweight")),
+    ("gimbal.", _other_support),
+    ("support.", _leave_off),
+    ("support.", _other_support),
+    ("power.over_voltage", _feed_otherwise),
+    ("power.under_voltage", _feed_otherwise),
+    ("power.connector", _feed_otherwise),
+    ("power.unfed", _feed_otherwise),
+    ("power.current", _feed_otherwise),
+    ("power.", _other_pack),
+    ("power.hours", _fewer_on_pack),
+    ("power.current", _fewer_on_pack),
+    ("power.over_voltage", _elsewhere),
+    ("share.unit_taken", _alike),
+)

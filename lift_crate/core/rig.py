@@ -1,0 +1,188 @@
+"""Units, joints, links, builds and parts of the day: what is on the bench."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Annotated, Literal
+
+import numpy as np
+from annotated_types import Ge, Gt, Le, MinLen
+
+from .errors import NoSuchUnit
+from .gear import GearModel, Interface, Source
+from .geometry import Vec3
+from .settings import STRICT
+
+__all__ = ["Build", "Catalogue", "Claim", "Conditions", "Joint", "Link", "Unit", "UnitSetting"]
+
+Identifier = Annotated[str, MinLen(1)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Unit:
+    """One physical thing with its own label. Measured values replace its model's."""
+
+    __pydantic_config__ = STRICT
+
+    id: Identifier
+    model: Identifier
+    owner: Literal["owned", "hired"] = "owned"
+    measured_g: Annotated[float, Gt(0)] | None = None
+    measured_cg_mm: Vec3 | None = None
+    health: Annotated[float, Gt(0), Le(1)] = 1.0
+    """Packs: share of the printed capacity that is left."""
+    note: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Joint:
+    """A child's port on a parent's port, spun about the parent's normal and slid along it."""
+
+    __pydantic_config__ = STRICT
+
+    child: Identifier
+    child_port: Identifier
+    parent: Identifier
+    parent_port: Identifier
+    spin_deg: float = 0.0
+    slide_mm: float = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Link:
+    """A cable from one socket to another; its own end ``a`` is at the first."""
+
+    __pydantic_config__ = STRICT
+
+    cable: Identifier
+    from_unit: Identifier
+    from_port: Identifier
+    to_unit: Identifier
+    to_port: Identifier
+
+
+@dataclass(frozen=True, kw_only=True)
+class UnitSetting:
+    """How a unit is set in this build."""
+
+    __pydantic_config__ = STRICT
+
+    unit: Identifier
+    area: str | None = None
+    """Bodies: the recorded area."""
+    focal_mm: Annotated[float, Gt(0)] | None = None
+    """Zooms: the focal length it is set to."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Build:
+    """A rig's way of being set up: a tree of joints from the body outwards, and links."""
+
+    __pydantic_config__ = STRICT
+
+    id: Identifier
+    label: str
+    body: Identifier
+    joints: tuple[Joint, ...] = ()
+    links: tuple[Link, ...] = ()
+    settings: tuple[UnitSetting, ...] = ()
+
+    @cached_property
+    def units(self) -> tuple[str, ...]:
+        """Labels of all units in it, body first, each once."""
+        return tuple(
+            dict.fromkeys((self.body, *(j.child for j in self.joints), *(link.cable for link in self.links)))
+        )
+
+    def joint_of(self, unit: str) -> Joint | None:
+        """The joint a unit hangs on; None for the body, a cable, or a stranger."""
+        return next((joint for joint in self.joints if joint.child == unit), None)
+
+    def setting_of(self, unit: str) -> UnitSetting:
+        """How a unit is set; defaults when nothing was said."""
+        return next((s for s in self.settings if s.unit == unit), UnitSetting(unit=unit))
+
+    def subtree(self, unit: str) -> tuple[str, ...]:
+        """A unit and everything mounted on it, outwards."""
+        found = [unit]
+        for held in found:
+            found.extend(j.child for j in self.joints if j.parent == held and j.child not in found)
+        return tuple(found)
+
+    def without(self, units: Iterable[str]) -> Build:
+        """The build less these units, their joints, their settings, and links that touch them."""
+        gone = set(units)
+        return replace(
+            self,
+            joints=tuple(j for j in self.joints if j.child not in gone),
+            links=tuple(k for k in self.links if not gone & {k.cable, k.from_unit, k.to_unit}),
+            settings=tuple(s for s in self.settings if s.unit not in gone),
+        )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Conditions:
+    """What the part of the day asks of a rig."""
+
+    __pydantic_config__ = STRICT
+
+    temperature_c: Annotated[float, Ge(-40), Le(60)] = 20.0
+    wind_m_s: Annotated[float, Ge(0)] = 0.0
+    hours_needed: Annotated[float, Ge(0)] = 0.0
+    """Longest stretch that a camera must run without being touched."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Claim:
+    """A unit in use: which rig has it, in which build, until when (text for people)."""
+
+    unit: str
+    rig: str
+    build: str
+    until: str
+
+
+@dataclass(frozen=True, eq=False)
+class Catalogue:
+    """Interfaces, models and units by their id: everything a build can refer to."""
+
+    interfaces: Mapping[str, Interface]
+    models: Mapping[str, GearModel]
+    units: Mapping[str, Unit]
+
+    def unit(self, unit_id: str, where: str = "on the shelf") -> Unit:
+        """The unit with that label; raises NoSuchUnit."""
+        try:
+            return self.units[unit_id]
+        except KeyError:
+            raise NoSuchUnit(unit_id, where) from None
+
+    def model_of(self, unit_id: str, where: str = "on the shelf") -> GearModel:
+        """The model of a unit; raises NoSuchUnit."""
+        return self.models[self.unit(unit_id, where).model]
+
+    def mass_of(self, unit_id: str) -> tuple[float | None, Source]:
+        """Mass of a unit in g and what it rests on; None when nobody knows."""
+        unit, model = self.unit(unit_id), self.model_of(unit_id)
+        if unit.measured_g is not None:
+            return unit.measured_g, "measured"
+        return model.mass_g, model.mass_source
+
+    def cg_of(self, unit_id: str, focal_mm: float | None = None) -> tuple[Vec3, Source]:
+        """CG of a unit in its own frame, mm, and what it rests on.
+
+        A zoom's follows its focal length. A model without one is taken to have it
+        in the middle of its boxes, marked assumed.
+        """
+        unit, model = self.unit(unit_id), self.model_of(unit_id)
+        if unit.measured_cg_mm is not None:
+            return unit.measured_cg_mm, "measured"
+        if model.lens and (at_focal := model.lens.cg_at(focal_mm or model.lens.focal_mm[0])):
+            return at_focal, model.cg_source
+        if model.cg_mm is not None:
+            return model.cg_mm, model.cg_source
+        low, high = model.bounds
+        x, y, z = np.asarray((low + high) / 2).tolist()
+        return (x, y, z), "assumed"

@@ -1,0 +1,76 @@
+"""Settings: the defaults a job may change, each with its source.
+
+The defaults are Lift Crate's own engineering assumptions unless a comment says
+otherwise; docs/formulas.md tells how each is used.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated, Any, Literal
+
+from annotated_types import Ge, Gt, Le
+
+__all__ = ["ATTITUDES", "HANDLING", "STRICT", "Handling", "Settings", "Spreads", "Support"]
+
+Handling = Literal["static", "walking", "running", "vehicle"]
+Support = Literal["hand", "shoulder", "head", "gimbal"]
+
+HANDLING: dict[str, float] = {"static": 1.0, "walking": 1.5, "running": 2.0, "vehicle": 3.0}
+"""Factor on load, bending and twist; it never multiplies gimbal motor torque."""
+
+ATTITUDES: dict[str, tuple[float, float]] = {
+    "hand": (45.0, 20.0),
+    "shoulder": (45.0, 20.0),
+    "head": (30.0, 0.0),
+    "gimbal": (90.0, 45.0),
+}
+"""Tilt and roll, ± degrees, that a rig on this support is expected to see."""
+
+STRICT: Any = {"extra": "forbid", "allow_inf_nan": False}
+"""How documents of these types are read at the edge: no unknown keys, no NaN, no infinity."""
+
+Share = Annotated[float, Ge(0), Le(1)]
+Positive = Annotated[float, Gt(0)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Spreads:
+    """One standard deviation of a figure by its source: grams or share of mass, mm of CG."""
+
+    __pydantic_config__ = STRICT
+
+    measured_g: Positive = 5.0
+    catalogue_share: Share = 0.03
+    assumed_share: Share = 0.33
+    measured_cg_mm: Positive = 1.0
+    catalogue_cg_mm: Positive = 5.0
+    assumed_cg_mm: Positive = 15.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Settings:
+    """What a job may set for itself."""
+
+    __pydantic_config__ = STRICT
+
+    spreads: Spreads = field(default_factory=Spreads)
+    payload_watch_share: Share = 0.90
+    """Share of a support's rated payload above which it is a Watch."""
+    reserve: Share = 0.10
+    """Charge left in a pack when it is called empty."""
+    hours_margin: Share = 0.20
+    """Runtime above the need by less than this share is a Watch."""
+    adapter_min_mm: Positive = 6.0
+    """Thinnest plain adapter believed possible while no model for the pair is known."""
+    adapter_tolerance_mm: Positive = 0.02
+    lens_support_g: Positive = 1500.0
+    gimbal_lean_deg: Annotated[float, Ge(0), Le(90)] = 30.0
+    gimbal_style: Positive = 1.0
+    """Factor on a gimbal's base draw: 1 calm to 1.6 hard."""
+    motor_settled: Share = 0.10
+    motor_workable: Share = 0.30
+    motor_strained: Share = 0.80
+    cable_pull_nm: dict[str, float] = field(
+        default_factory=lambda: {"thin": 0.004, "ordinary": 0.015, "stiff": 0.050}
+    )

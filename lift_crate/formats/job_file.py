@@ -1,0 +1,215 @@
+"""The Lift Crate job file: one JSON document with a job and all gear it refers to.
+
+The types that validate it are the core's own dataclasses, so the published schema
+(docs/job-file.schema.json) cannot drift from what is accepted.
+"""
+
+from __future__ import annotations
+
+import json
+from collections import Counter
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Annotated, Any, Literal
+
+from annotated_types import Len
+from pydantic import TypeAdapter, ValidationError
+from pydantic_core import from_json
+
+from ..core.assembly import assemble
+from ..core.errors import BadRig, LiftCrateError
+from ..core.gear import GearModel, Interface
+from ..core.job import Job
+from ..core.rig import Catalogue, Unit
+from ..core.settings import STRICT
+
+__all__ = [
+    "MAX_BYTES",
+    "BadJobFile",
+    "JobFile",
+    "Problem",
+    "catalogue_of",
+    "check_document",
+    "dump",
+    "json_path",
+    "json_schema",
+    "parse",
+    "validation_problems",
+]
+
+MAX_BYTES = 5_000_000
+"""A job of dozens of cameras stays far below this; anything larger is no job file."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class JobFile:
+    """A job with the interfaces, models and units it refers to."""
+
+    __pydantic_config__ = STRICT
+
+    format: Literal["lift-crate-job"] = "lift-crate-job"
+    version: Literal[1] = 1
+    job: Job
+    interfaces: Annotated[tuple[Interface, ...], Len(0, 2000)] = ()
+    models: Annotated[tuple[GearModel, ...], Len(0, 20_000)] = ()
+    units: Annotated[tuple[Unit, ...], Len(0, 50_000)] = ()
+
+
+@dataclass(frozen=True)
+class Problem:
+    """What is wrong at a place of a document; the place as a JSON path."""
+
+    path: str
+    message: str
+
+    def __str__(self) -> str:
+        return f"{self.path}: {self.message}"
+
+
+class BadJobFile(LiftCrateError, ValueError):
+    """A job file that is refused whole, with everything that is wrong with it."""
+
+    code = "job_file.bad"
+
+    def __init__(self, problems: Iterable[Problem]) -> None:
+        self.problems = tuple(problems)
+
+    def __str__(self) -> str:
+        many = f"{len(self.problems)} problems" if len(self.problems) > 1 else "1 problem"
+        return f"The job file has {many}; nothing was changed."
+
+
+_ADAPTER: TypeAdapter[JobFile] = TypeAdapter(JobFile)
+
+
+def json_schema() -> dict[str, Any]:
+    """JSON Schema of the job file."""
+    schema = _ADAPTER.json_schema()
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "lift-crate-job-1", **schema}
+
+
+def dump(file: JobFile) -> bytes:
+    """A job file as JSON, fields at their defaults left out, ending in a newline."""
+    return _ADAPTER.dump_json(file, indent=1, exclude_defaults=True).replace(
+        b"{\n", b'{\n "format": "lift-crate-job",\n "version": 1,\n', 1
+    ) + b"\n"
+
+
+def parse(raw: bytes) -> JobFile:
+    """Read and check a job file; raises BadJobFile with every problem found."""
+    if len(raw) > MAX_BYTES:
+        raise BadJobFile([Problem("$", f"the file has {len(raw) / 1e6:.1f} MB; a job file may have at most {MAX_BYTES / 1e6:.0f} MB")])
+    try:
+        document = from_json(raw, allow_inf_nan=False)
+    except ValueError as error:
+        raise BadJobFile([Problem("$", f"this is not JSON: {error}")]) from None
+    return check_document(document)
+
+
+def check_document(document: object) -> JobFile:
+    """Check a document already read; raises BadJobFile with every problem found."""
+    if not isinstance(document, dict) or document.get("format") != "lift-crate-job":
+        raise BadJobFile([Problem("$.format", "this is no Lift Crate job file; it begins with \"format\": \"lift-crate-job\"")])
+    if document.get("version") != 1:
+        raise BadJobFile([Problem("$.version", f"version {json.dumps(document.get('version'))} cannot be read here; this program reads version 1")])
+    try:
+        file = _ADAPTER.validate_python(document)
+    except ValidationError as error:
+        raise BadJobFile(validation_problems(error)) from None
+    if problems := list(_reference_problems(file)):
+        raise BadJobFile(problems)
+    return file
+
+
+def json_path(location: Iterable[int | str]) -> str:
+    """A place in a document, as in ``$.models[3].ports[0].n``."""
+    return "$" + "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in location)
+
+
+_TYPE_STEPS = {"Block", "Round"}
+
+
+def validation_problems(error: ValidationError, prefix: tuple[int | str, ...] = ()) -> list[Problem]:
+    """Problems of a pydantic validation, by JSON path."""
+    problems = []
+    for item in error.errors(include_url=False):
+        steps = [step for step in item["loc"] if step not in _TYPE_STEPS]
+        message = {
+            "missing": "this is missing", "unexpected_keyword_argument": "there is no such field here",
+            "finite_number": "must be a finite number (no NaN, no infinity)",
+        }.get(item["type"], item["msg"].removeprefix("Value error, ").removeprefix("Input should be ").strip())  # fmt: skip
+        seen = item.get("input")
+        if item["type"] not in ("missing", "value_error", "unexpected_keyword_argument") and isinstance(seen, (str, int, float)):
+            message = f"is {seen!r}, should be {message}" if not message.startswith("must") else f"is {seen!r}, {message}"
+        problems.append(Problem(json_path((*prefix, *steps)), message))
+    return list(dict.fromkeys(problems))
+
+
+def catalogue_of(file: JobFile) -> Catalogue:
+    """Interfaces, models and units of a file by their ids."""
+    return Catalogue(
+        {i.id: i for i in file.interfaces}, {m.id: m for m in file.models}, {u.id: u for u in file.units}
+    )
+
+
+def _reference_problems(file: JobFile) -> Iterator[Problem]:
+    interfaces = {i.id for i in file.interfaces}
+    models = {m.id for m in file.models}
+    yield from _twice("$.interfaces", (i.id for i in file.interfaces))
+    yield from _twice("$.models", (m.id for m in file.models))
+    yield from _twice("$.units", (u.id for u in file.units))
+    missing = False
+    for i, model in enumerate(file.models):
+        for k, port in enumerate(model.ports):
+            if port.interface not in interfaces:
+                missing = True
+                yield Problem(f"$.models[{i}].ports[{k}].interface", f"there is no interface '{port.interface}' in this file")
+    for i, unit in enumerate(file.units):
+        if unit.model not in models:
+            missing = True
+            yield Problem(f"$.units[{i}].model", f"there is no model '{unit.model}' in this file")
+    yield from _plan_problems(file.job)
+    if not missing:
+        yield from _build_problems(file.job, catalogue_of(file))
+
+
+def _twice(path: str, ids: Iterable[str]) -> Iterator[Problem]:
+    for name, count in Counter(ids).items():
+        if count > 1:
+            yield Problem(path, f"'{name}' stands {count} times; give each its own id")
+
+
+def _plan_problems(job: Job) -> Iterator[Problem]:
+    yield from _twice("$.job.parts", (p.id for p in job.parts))
+    yield from _twice("$.job.rigs", (r.id for r in job.rigs))
+    yield from _twice("$.job.rigs[*].number", (str(r.number) for r in job.rigs))
+    yield from _twice("$.job.rigs[*].builds", (b.id for r in job.rigs for b in r.builds))
+    yield from _twice("$.job.plan", (f"{a.part} / {a.rig}" for a in job.plan))
+    parts = {p.id for p in job.parts}
+    builds: Mapping[str, set[str]] = {r.id: {b.id for b in r.builds} for r in job.rigs}
+    for i, a in enumerate(job.plan):
+        if a.part not in parts:
+            yield Problem(f"$.job.plan[{i}].part", f"there is no part of the day '{a.part}'")
+        if a.rig not in builds:
+            yield Problem(f"$.job.plan[{i}].rig", f"there is no rig '{a.rig}'")
+        elif a.build not in builds[a.rig]:
+            yield Problem(f"$.job.plan[{i}].build", f"rig '{a.rig}' has no build '{a.build}'")
+    ordered = sorted(enumerate(job.parts), key=lambda pair: pair[1].starts)
+    for (_, before), (i, after) in zip(ordered, ordered[1:], strict=False):
+        if after.starts < before.ends:
+            yield Problem(f"$.job.parts[{i}].starts", f"'{after.id}' starts before '{before.id}' ends")
+
+
+def _build_problems(job: Job, catalogue: Catalogue) -> Iterator[Problem]:
+    for r, rig in enumerate(job.rigs):
+        for b, build in enumerate(rig.builds):
+            path = f"$.job.rigs[{r}].builds[{b}]"
+            unknown = [unit for unit in build.units if unit not in catalogue.units]
+            for unit in unknown:
+                yield Problem(path, f"there is no unit '{unit}' in this file")
+            if unknown:
+                continue
+            try:
+                assemble(build, catalogue)
+            except BadRig as error:
+                yield Problem(path, str(error))

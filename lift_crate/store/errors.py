@@ -1,0 +1,109 @@
+"""What can go wrong with keeping things, and the one place where database errors are translated."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from contextlib import contextmanager
+
+import psycopg
+from psycopg import errors as pg
+from psycopg_pool import PoolTimeout
+
+from ..core.errors import LiftCrateError
+
+__all__ = ["Conflict", "DatabaseAway", "GearDiffers", "JobExists", "NothingToUndo", "StaleEdit", "UnitTaken", "translated"]
+
+
+class Conflict(LiftCrateError):
+    """What was asked for contradicts what is there now."""
+
+    code = "conflict"
+
+
+class StaleEdit(Conflict):
+    """An edit made on a build that has changed since it was read."""
+
+    code = "edit.stale"
+
+    def __init__(self, build: str, based_on: int, current: int, since: tuple[str, ...]) -> None:
+        self.build, self.based_on, self.current, self.since = build, based_on, current, since
+
+    def __str__(self) -> str:
+        done = "; ".join(self.since) or "it was replaced"
+        return f"This build changed while you were editing it ({done}). Your edit was not made; look at it as it is now and decide."
+
+
+class UnitTaken(Conflict):
+    """A unit is already in another rig at that time. The database says so."""
+
+    code = "unit.taken"
+
+    def __init__(self, unit: str, detail: str = "") -> None:
+        self.unit, self.detail = unit, detail
+
+    def __str__(self) -> str:
+        return f"{self.unit} is in another rig in the same part of the day{self.detail}; a unit is in one place at a time. Nothing was changed."
+
+
+class NothingToUndo(Conflict):
+    """No edit to take back, or none to do again."""
+
+    code = "edit.nothing"
+
+    def __init__(self, kind: str) -> None:
+        self.kind = kind
+
+    def __str__(self) -> str:
+        return f"There is nothing to {self.kind} on this build."
+
+
+class JobExists(Conflict):
+    """A job of that id is already here."""
+
+    code = "job.exists"
+
+    def __init__(self, job: str, title: str) -> None:
+        self.job, self.title = job, title
+
+    def __str__(self) -> str:
+        return f"A job '{self.job}' ({self.title}) is here already. Replace it by the file, or leave it; nothing was changed."
+
+
+class GearDiffers(Conflict):
+    """A file describes gear that is already on the shelf, and differently."""
+
+    code = "job_file.gear_differs"
+
+    def __init__(self, what: tuple[str, ...]) -> None:
+        self.what = what
+
+    def __str__(self) -> str:
+        return f"The file describes gear differently than the shelf here: {', '.join(self.what)}. Nothing was changed."
+
+
+class DatabaseAway(LiftCrateError):
+    """PostgreSQL does not answer."""
+
+    code = "database.away"
+
+    def __str__(self) -> str:
+        return "The database does not answer right now. Nothing was half-saved; try again in a moment."
+
+
+@contextmanager
+def translated() -> Iterator[None]:
+    """Turn database errors into ours, by the name of the constraint that broke."""
+    try:
+        yield
+    except pg.ExclusionViolation as error:
+        if error.diag.constraint_name != "claim_one_place_at_a_time":
+            raise
+        raise UnitTaken(_unit_in(error.diag.message_detail or "")) from error
+    except (psycopg.OperationalError, PoolTimeout) as error:
+        raise DatabaseAway from error
+
+
+def _unit_in(detail: str) -> str:
+    """The unit in 'Key (unit_id, during)=(PACK-01, …) conflicts with …'."""
+    _, _, values = detail.partition("=(")
+    return values.partition(",")[0] or "A unit"

@@ -1,0 +1,96 @@
+-- name: revision^
+-- Counter of changes to gear.
+SELECT revision FROM catalogue_revision;
+
+-- name: interfaces
+-- All interfaces.
+SELECT document FROM interface ORDER BY id;
+
+-- name: models
+-- All models.
+SELECT document FROM model ORDER BY id;
+
+-- name: units
+-- All units.
+SELECT id, model_id AS model, owner, measured_g, measured_cg_mm, health, note FROM unit ORDER BY id;
+
+-- name: add_interface*!
+-- An interface that is not there yet.
+INSERT INTO interface (id, document) VALUES (:id, :document);
+
+-- name: add_model*!
+-- A model that is not there yet.
+INSERT INTO model (id, kind, document) VALUES (:id, :kind, :document);
+
+-- name: add_unit_row*!
+-- A unit that is not there yet.
+INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, health, note)
+VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :health, :note);
+
+-- name: jobs
+-- All jobs.
+SELECT job.id, job.title, (SELECT min(lower(during)) FROM part_of_day part WHERE part.job_id = job.id) AS starts
+FROM job ORDER BY starts NULLS LAST, job.id;
+
+-- name: job^
+-- One job's own row.
+SELECT id, title, settings FROM job WHERE id = :job;
+
+-- name: parts
+-- A job's parts of the day, in order.
+SELECT id, label, lower(during) AS starts, upper(during) AS ends, conditions, moments
+FROM part_of_day WHERE job_id = :job ORDER BY lower(during);
+
+-- name: rigs
+-- A job's rigs by number.
+SELECT id, number, label, position FROM rig WHERE job_id = :job ORDER BY number;
+
+-- name: builds
+-- A job's builds.
+SELECT id, rig_id, label, body, settings, version FROM build WHERE job_id = :job ORDER BY rig_id, ordinal;
+
+-- name: joints
+-- All joints of a job.
+SELECT build_id, child, child_port, parent, parent_port, spin_deg, slide_mm
+FROM joint WHERE job_id = :job ORDER BY build_id, ordinal;
+
+-- name: links
+-- All links of a job.
+SELECT build_id, cable, from_unit, from_port, to_unit, to_port FROM link WHERE job_id = :job ORDER BY build_id, ordinal;
+
+-- name: plan
+-- Which build each rig is in, part by part.
+SELECT plan.part_id AS part, plan.rig_id AS rig, plan.build_id AS build
+FROM plan JOIN part_of_day part ON part.job_id = plan.job_id AND part.id = plan.part_id
+JOIN rig ON rig.job_id = plan.job_id AND rig.id = plan.rig_id
+WHERE plan.job_id = :job ORDER BY lower(part.during), rig.number;
+
+-- name: add_job!
+-- A job's own row.
+INSERT INTO job (id, title, settings) VALUES (:id, :title, :settings);
+
+-- name: add_part*!
+-- A part of the day.
+INSERT INTO part_of_day (job_id, id, label, during, conditions, moments)
+VALUES (:job, :id, :label, tstzrange(:starts, :ends), :conditions, :moments);
+
+-- name: add_rig*!
+-- A rig.
+INSERT INTO rig (job_id, id, number, label, position) VALUES (:job, :id, :number, :label, :position);
+
+-- name: add_build*!
+-- A build without its units.
+INSERT INTO build (job_id, id, rig_id, label, body, settings, ordinal)
+VALUES (:job, :id, :rig, :label, :body, :settings, :ordinal);
+
+-- name: add_plan*!
+-- A rig's build in a part of the day; claims follow.
+INSERT INTO plan (job_id, part_id, rig_id, build_id) VALUES (:job, :part, :rig, :build);
+
+-- name: drop_job!
+-- A job with all its rigs and claims; gear stays.
+DELETE FROM job WHERE id = :job;
+
+-- name: keep_replaced!
+-- The job as it was before an import replaced it.
+INSERT INTO replaced_job (job_id, document) VALUES (:job, :document);

@@ -1,0 +1,1 @@
+"""Flask application: JSON API and the built front end."""

@@ -1,0 +1,106 @@
+"""The Bench: a rig in a part of the day, its edits, what goes on a port, remedies."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3 import APIBlueprint, Tag
+
+from ..core.job import NotInJob
+from ..core.remedies import remedies
+from ..core.shelf import candidates, misfits
+from ..store.errors import StaleEdit
+from . import present
+from . import schema as s
+from .api_jobs import answer
+from .identity import current_actor
+from .problems import lift_crate_response
+from .services import bench_of, bench_view, preview, services, state_of
+
+__all__ = ["api"]
+
+api = APIBlueprint(
+    "bench", __name__, url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>",
+    abp_tags=[Tag(name="bench", description="One rig in one part of the day")],
+)  # fmt: skip
+_READ = {200: s.BenchView, 404: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
+_WRITE = {**_READ, 409: s.ConflictProblem}
+
+
+@api.get("", responses=_READ, operation_id="readBench")
+def read_bench(path: s.RigPath) -> Response:
+    """The rig as it is in this part of the day."""
+    return answer(bench_view(state_of(path), path.part))
+
+
+@api.post("/edits", responses=_WRITE, operation_id="editBench")
+def edit_bench(path: s.RigPath, body: s.EditRequest) -> Response:
+    """Change the build and save it; a stale edit is refused with the build as it is now."""
+    build = state_of(path).build.id
+    try:
+        state = services().builds.edit(path.job, build, body.version, tuple(body.operations), current_actor())
+    except StaleEdit as error:
+        return _stale(path, build, error)
+    return answer(bench_view(state, path.part))
+
+
+@api.post("/undo", responses=_WRITE, operation_id="undoBench")
+def undo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
+    """Take the last edit back."""
+    build = state_of(path).build.id
+    try:
+        return answer(bench_view(services().builds.undo(path.job, build, body.version, current_actor()), path.part))
+    except StaleEdit as error:
+        return _stale(path, build, error)
+
+
+@api.post("/redo", responses=_WRITE, operation_id="redoBench")
+def redo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
+    """Do the last undone edit again."""
+    build = state_of(path).build.id
+    try:
+        return answer(bench_view(services().builds.redo(path.job, build, body.version, current_actor()), path.part))
+    except StaleEdit as error:
+        return _stale(path, build, error)
+
+
+def _stale(path: s.RigPath, build: str, error: StaleEdit) -> Response:
+    current = bench_view(services().builds.read(path.job, build), path.part)
+    return lift_crate_response(error, current=current.model_dump(mode="json"))
+
+
+@api.post("/preview", responses=_READ, operation_id="previewBench")
+def preview_bench(path: s.RigPath, body: s.PreviewRequest) -> Response:
+    """The rig as it would be; nothing is saved."""
+    state = state_of(path)
+    return answer(preview(state, path.part, tuple(body.operations)))
+
+
+@api.get("/ports/<string:unit>/<string:port>", responses={**_READ, 200: s.CandidatesView}, operation_id="readPort")
+def read_port(path: s.PortPath, query: s.PortQuery) -> Response:
+    """What can go on a port now, each with its effect; what does not, when asked for."""
+    bench = bench_of(state_of(path), path.part)
+    port = bench.catalogue.model_of(path.unit).port(path.port, path.unit)
+    return answer(s.CandidatesView(
+        unit=path.unit, port=path.port, label=port.label, interface=bench.catalogue.interfaces[port.interface].label,
+        candidates=[present.candidate_view(c, bench.catalogue) for c in candidates(bench, path.unit, path.port)],
+        misfits=[present.misfit_view(m) for m in misfits(bench, path.unit, path.port)] if query.misfits else [],
+    ))  # fmt: skip
+
+
+@api.get("/remedies", responses={**_READ, 200: s.RemediesView}, operation_id="readRemedies")
+def read_remedies(path: s.RigPath, query: s.RemedyQuery) -> Response:
+    """Remedies for one finding, tried on the build and ranked."""
+    bench = bench_of(state_of(path), path.part)
+    finding = next((f for f in bench.evaluation.findings if f.key == query.finding), None)
+    if finding is None:
+        raise NotInJob("call-out on this rig", query.finding)
+    return answer(s.RemediesView(finding=query.finding, remedies=[present.remedy_view(r) for r in remedies(bench, finding)]))
+
+
+@api.get("/history", responses={**_READ, 200: s.HistoryView}, operation_id="readHistory")
+def read_history(path: s.RigPath) -> Response:
+    """The latest edits of the build, newest first."""
+    entries = services().builds.history(path.job, state_of(path).build.id)
+    return answer(s.HistoryView(edits=[
+        s.HistoryLine(version=e.version, kind=e.kind, title=e.title, actor=e.actor, at=e.at) for e in entries
+    ]))  # fmt: skip

@@ -1,0 +1,74 @@
+"""Jobs: list, frame, camera strips, job file in and out."""
+
+from __future__ import annotations
+
+from flask import Response, request
+from flask_openapi3 import APIBlueprint, Tag
+
+from ..formats.job_file import dump, parse
+from . import schema as s
+from .services import part_view, services
+
+__all__ = ["api"]
+
+api = APIBlueprint("jobs", __name__, url_prefix="/api", abp_tags=[Tag(name="jobs", description="Jobs and job files")])
+_ERRORS = {404: s.ProblemView, 409: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
+
+
+@api.get("/jobs", responses={200: s.JobsView, 503: s.ProblemView}, operation_id="listJobs")
+def list_jobs() -> Response:
+    """All jobs here, earliest first."""
+    rows = services().jobs.list_jobs()
+    return answer(s.JobsView(jobs=[s.JobSummary(id=row["id"], title=row["title"]) for row in rows]))
+
+
+@api.get("/jobs/<string:job>", responses={200: s.JobView, **_ERRORS}, operation_id="readJob")
+def read_job(path: s.JobPath) -> Response:
+    """A job's parts of the day, rigs and plan."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    return answer(s.JobView(
+        id=job.id, title=job.title, units=len(catalogue.units),
+        parts=[
+            s.PartSummary(
+                id=p.id, label=p.label, starts=p.starts, ends=p.ends, temperature_c=p.conditions.temperature_c,
+                wind_m_s=p.conditions.wind_m_s, hours_needed=p.conditions.hours_needed,
+                moments=[s.MomentView(at=m.at, label=m.label) for m in p.moments],
+            )
+            for p in job.parts
+        ],
+        rigs=[
+            s.RigSummary(
+                id=r.id, number=r.number, label=r.label, position=r.position, builds={b.id: b.label for b in r.builds},
+                plan={a.part: a.build for a in job.plan if a.rig == r.id},
+            )
+            for r in job.rigs
+        ],
+    ))  # fmt: skip
+
+
+@api.get("/jobs/<string:job>/parts/<string:part>", responses={200: s.PartView, **_ERRORS}, operation_id="readPart")
+def read_part(path: s.PartPath) -> Response:
+    """All cameras of a job in one part of the day."""
+    return answer(part_view(path.job, path.part))
+
+
+@api.get("/jobs/<string:job>/file", responses={**_ERRORS}, operation_id="exportJob")
+def export_job(path: s.JobPath) -> Response:
+    """The job as a Lift Crate job file (docs/job-file.md)."""
+    content = dump(services().jobs.export(path.job))
+    return Response(content, mimetype="application/json", headers={
+        "Content-Disposition": f'attachment; filename="{path.job}.lift-crate.json"',
+    })  # fmt: skip
+
+
+@api.post("/import", responses={201: s.Imported, **_ERRORS}, operation_id="importJob")
+def import_job(query: s.ImportQuery) -> Response:
+    """Read a job file in, whole or not at all; the body is the file."""
+    file = parse(request.get_data())
+    services().jobs.import_file(file, replace_job=query.replace)
+    return answer(s.Imported(job=file.job.id, title=file.job.title), 201)
+
+
+def answer(view: s.BaseModel, status: int = 200) -> Response:
+    """A view as a JSON answer."""
+    return Response(view.model_dump_json(), status, mimetype="application/json")

@@ -1,0 +1,54 @@
+"""The Flask application: API, and the built front end for every other address."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+from flask import Response, abort, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+
+from .. import __version__
+from ..formats.job_file import MAX_BYTES
+from ..store.builds import BuildStore
+from ..store.database import Pool
+from ..store.jobs import JobStore
+from . import api_bench, api_jobs
+from .problems import register_problems, validation_response
+from .services import Services
+
+__all__ = ["create_app"]
+
+_STATIC = Path(__file__).parent / "static"
+
+
+def create_app(pool: Pool | None) -> OpenAPI:
+    """The application over a pool of connections; without one it can only describe itself."""
+    app = OpenAPI(
+        __name__, info=Info(title="Lift Crate", version=__version__), doc_prefix="/api", static_folder=None,
+        validation_error_callback=validation_response, validation_error_status=422,
+    )  # fmt: skip
+    app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES
+    if pool is not None:
+        jobs = JobStore(pool)
+        app.extensions["lift_crate"] = Services(jobs, BuildStore(jobs))
+    app.register_api(api_jobs.api)
+    app.register_api(api_bench.api)
+    register_problems(app)
+    app.add_url_rule("/", "screen", _screen)
+    app.add_url_rule("/<path:name>", "screen_file", _screen)
+    return app
+
+
+def _screen(name: str = "index.html") -> Response:
+    """A built file, or the page itself: the addresses of screens belong to the front end."""
+    if name.startswith("api/"):
+        abort(404, f"There is no /{name} in the API; /api/openapi.json lists what there is.")
+    if (_STATIC / name).is_file():
+        response = send_from_directory(_STATIC, name)
+        if name.startswith("assets/"):
+            response.cache_control.max_age = 31_536_000
+            response.cache_control.immutable = True
+        return response
+    if not (_STATIC / "index.html").is_file():
+        abort(404, "The screens are not built yet; './run demo' builds them.")
+    return send_from_directory(_STATIC, "index.html", max_age=0)

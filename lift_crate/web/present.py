@@ -1,0 +1,262 @@
+"""Core values into what the API says. Units for people (lb) are made here and nowhere else."""
+
+from __future__ import annotations
+
+import math
+
+from ..core.carrying import Carried
+from ..core.elevation import elevations
+from ..core.evaluate import Evaluation
+from ..core.findings import Finding, Level, Working
+from ..core.fit import port_uses
+from ..core.operations import describe
+from ..core.rig import Catalogue, Conditions
+from ..core.shelf import Candidate, Effect, Misfit
+from ..core.remedies import Remedy
+from . import schema as s
+
+__all__ = ["candidate_view", "elevation_views", "figures_view", "finding_views", "misfit_view", "remedy_view", "row_views", "strip_balance"]
+
+_GRAMS_PER_POUND = 453.59237
+"""The international avoirdupois pound, exact."""
+
+
+def level_name(level: Level) -> s.LevelName:
+    """Level as the API names it."""
+    names: dict[Level, s.LevelName] = {Level.STOP: "stop", Level.WATCH: "watch", Level.NOTE: "note", Level.CLEAR: "clear"}
+    return names[level]
+
+
+def working_view(working: Working) -> s.WorkingView:
+    """One working."""
+    inputs = [s.InputView(name=i.name, value=i.value, source=i.source) for i in working.inputs]
+    return s.WorkingView(formula=working.formula, numbers=working.numbers, inputs=inputs)
+
+
+def finding_views(findings: tuple[Finding, ...]) -> list[s.FindingView]:
+    """All findings, clear ones included."""
+    return [
+        s.FindingView(
+            key=f.key, code=f.code, level=level_name(f.level), title=f.call_out.title, text=f.text,
+            why=f.call_out.why, cures=f.call_out.cures, units=list(f.about.units), port=f.about.port,
+            value=f.value, limit=f.limit, unit=f.unit, spread=f.spread, working=[working_view(w) for w in f.working],
+        )
+        for f in findings
+    ]  # fmt: skip
+
+
+def counts_view(counts: dict[str, int]) -> s.CountsView:
+    """Counts by level."""
+    return s.CountsView(**counts)
+
+
+def _worst_levels(evaluation: Evaluation) -> dict[str, Level]:
+    """The most serious finding of every unit that a finding is first about."""
+    worst: dict[str, Level] = {}
+    for finding in evaluation.findings:
+        for unit in finding.about.units[:1]:
+            worst[unit] = max(worst.get(unit, Level.CLEAR), finding.level)
+    return worst
+
+
+def row_views(evaluation: Evaluation) -> list[s.RowView]:
+    """The build as an indented list, from the body outwards, depth first."""
+    build, catalogue = evaluation.assembly.build, evaluation.assembly.catalogue
+    worst, uses = _worst_levels(evaluation), port_uses(evaluation.assembly)
+    rows: list[s.RowView] = []
+
+    def add(unit: str, depth: int) -> None:
+        rows.append(_row(evaluation, unit, depth, worst.get(unit, Level.CLEAR), uses))
+        for joint in build.joints:
+            if joint.parent == unit:
+                add(joint.child, depth + 1)
+
+    add(build.body, 0)
+    return rows
+
+
+def _row(evaluation: Evaluation, unit: str, depth: int, level: Level, uses: dict[tuple[str, str], list[str]]) -> s.RowView:
+    build, catalogue = evaluation.assembly.build, evaluation.assembly.catalogue
+    model, joint = catalogue.model_of(unit), build.joint_of(unit)
+    mass_g, source = catalogue.mass_of(unit)
+    setting = build.setting_of(unit)
+    slides, turns, joint_text = None, False, None
+    if joint:
+        parent, child = catalogue.model_of(joint.parent).port(joint.parent_port), model.port(joint.child_port)
+        travel = parent.slide or child.slide
+        slides = s.SlideRangeView(min_mm=travel.min_mm, max_mm=travel.max_mm) if travel else None
+        allowed = child.spins_deg or parent.spins_deg or catalogue.interfaces[parent.interface].spins_deg
+        turns = len(allowed) != 1
+        joint_text = parent.label
+    zoom = model.lens.focal_mm if model.lens and model.lens.focal_mm[0] < model.lens.focal_mm[1] else None
+    areas = model.body.areas if model.body else ()
+    return s.RowView(
+        unit=unit, title=model.title, kind=model.kind, depth=depth, parent=joint.parent if joint else None,
+        joint=joint_text, mass_g=mass_g, mass_source=source,
+        spin_deg=joint.spin_deg if joint else 0.0, slide_mm=joint.slide_mm if joint else 0.0, slides=slides, turns=turns,
+        areas=[{"id": a.id, "label": a.label} for a in areas], area=(setting.area or areas[0].id) if areas else None,
+        focal_range_mm=zoom, focal_mm=(setting.focal_mm or zoom[0]) if zoom else None, level=level_name(level),
+        ports=[
+            s.PortView(
+                id=p.id, label=p.label, interface=(i := catalogue.interfaces[p.interface]).label, half=i.half(p.gender),
+                socket=i.kind in ("power", "signal"), free=len(held := uses.get((unit, p.id), [])) < p.takes, holds=held,
+            )
+            for p in model.ports
+        ],
+    )  # fmt: skip
+
+
+def cable_views(evaluation: Evaluation) -> list[s.CableView]:
+    """The cables and where they run."""
+    catalogue, worst = evaluation.assembly.catalogue, _worst_levels(evaluation)
+
+    def end(unit: str, port: str) -> str:
+        return f"{unit} {catalogue.model_of(unit).port(port).label}"
+
+    return [
+        s.CableView(
+            cable=k.cable, title=catalogue.model_of(k.cable).title, from_text=end(k.from_unit, k.from_port),
+            to_text=end(k.to_unit, k.to_port), from_unit=k.from_unit, to_unit=k.to_unit,
+            level=level_name(worst.get(k.cable, Level.CLEAR)),
+        )
+        for k in evaluation.assembly.build.links
+    ]  # fmt: skip
+
+
+def _finite(value: float) -> float | None:
+    return value if math.isfinite(value) else None
+
+
+def payload_limit_g(evaluation: Evaluation) -> float | None:
+    """What the support may carry; None when it says nothing."""
+    held = evaluation.carried
+    if held.gimbal:
+        return held.gimbal.max_payload_g
+    support = evaluation.assembly.catalogue.model_of(held.support).support if held.support else None
+    return support.max_payload_g if support else None
+
+
+def _front_word(held: Carried) -> str:
+    if held.solution and not any(slide.short_mm for slide in held.solution.slides):
+        return "balances"
+    if abs(held.front_nm) < 0.05:
+        return "level"
+    return "nose-heavy" if held.front_nm > 0 else "tail-heavy"
+
+
+def strip_balance(held: Carried) -> str:
+    """The state of balance in a word or two."""
+    if held.solution:
+        short = [slide for slide in held.solution.slides if slide.short_mm > 0]
+        return "out of travel" if short else "balances"
+    return _front_word(held)
+
+
+def figures_view(evaluation: Evaluation, conditions: Conditions) -> s.FiguresView:
+    """The foot of the Bench."""
+    held, first = evaluation.carried, evaluation.first_empty
+    limit = payload_limit_g(evaluation)
+    cg, sd = held.payload.cg_mm, held.payload.cg_sd_mm
+    return s.FiguresView(
+        total_g=held.total.mass_g, total_lb=held.total.mass_g / _GRAMS_PER_POUND, total_sd_g=held.total.mass_sd_g,
+        payload_g=held.payload.mass_g, payload_sd_g=held.payload.mass_sd_g, payload_limit_g=limit,
+        headroom_g=limit - held.payload.mass_g if limit else None,
+        by_source_g=held.total.by_source_g, unknown_masses=list(held.total.unknown),
+        cg_mm=(float(cg[0]), float(cg[1]), float(cg[2])), cg_sd_mm=(float(sd[0]), float(sd[1]), float(sd[2])),
+        support=held.support, support_kind=held.kind, front_nm=held.front_nm, front_word=_front_word(held),
+        draw_w=evaluation.draw_w, hours=_finite(first.hours) if first else None, hours_needed=conditions.hours_needed,
+        first_empty=first.pack if first else None,
+        packs=[
+            s.PackView(
+                pack=r.pack, load_w=r.load_w, hours=_finite(r.hours), ended_by=r.discharge.ended_by,
+                energy_wh=r.energy_wh, feeds=list(r.feeds),
+            )
+            for r in evaluation.runs
+        ],
+        slides=[
+            s.SlideView(
+                name=x.name, ideal_mm=x.ideal_mm, set_mm=x.set_mm, min_mm=x.range.min_mm, max_mm=x.range.max_mm,
+                reading=x.reading, scale_min=x.range.reading(x.range.min_mm), scale_max=x.range.reading(x.range.max_mm),
+            )
+            for x in (held.solution.slides if held.solution else ())
+        ],
+        working=_figure_workings(evaluation),
+    )  # fmt: skip
+
+
+def _figure_workings(evaluation: Evaluation) -> dict[str, s.WorkingView]:
+    """How the foot's figures were made, part by part."""
+    parts = evaluation.assembly.masses()
+    held = evaluation.carried
+    inputs = [s.InputView(name=p.unit, value=f"{p.mass_g:.0f} g at x {p.cg_mm[0]:.0f} mm", source=p.mass_source) for p in parts]
+    total = held.total
+    mass = s.WorkingView(
+        formula="M = Σ mᵢ,  σ = √Σ σᵢ²", numbers=f"{total.mass_g:.0f} g ± {total.mass_sd_g:.0f} g", inputs=inputs
+    )
+    cg = s.WorkingView(
+        formula="CG = Σ mᵢ·rᵢ / Σ mᵢ",
+        numbers=f"({held.payload.cg_mm[0]:.1f}, {held.payload.cg_mm[1]:.1f}, {held.payload.cg_mm[2]:.1f}) mm from the film-plane mark, support not counted",
+        inputs=inputs,
+    )
+    front = s.WorkingView(
+        formula="what the tilt motor still holds after its slides: g·M·x" if held.solution else "moment about the support: M·g·(x_cg − x_s)",
+        numbers=f"{held.front_nm:+.2f} N·m, nose-down positive", inputs=[],
+    )
+    draw = s.WorkingView(
+        formula="Σ (draw + I²·R)/η at each pack", numbers=f"{evaluation.draw_w:.1f} W while recording",
+        inputs=[s.InputView(name=r.pack, value=f"{r.load_w:.1f} W for {', '.join(r.feeds) or 'itself'}", source="computed") for r in evaluation.runs],
+    )
+    hours = next((working_view(f.working[0]) for f in evaluation.findings if f.code == "power.hours" and evaluation.first_empty and f.about.units == (evaluation.first_empty.pack,)), None)
+    found = {"mass": mass, "cg": cg, "front": front, "draw": draw}
+    return found | ({"hours": hours} if hours else {})
+
+
+def elevation_views(evaluation: Evaluation) -> list[s.ElevationView]:
+    """All three views."""
+    views = []
+    for e in elevations(evaluation):
+        views.append(s.ElevationView(
+            view=e.view, outlines=[s.OutlineView(unit=o.unit, look=o.look, points=list(o.points)) for o in e.outlines],
+            marks=[
+                s.MarkView(unit=m.unit, port=m.port, label=m.label, at=m.at, faces=m.faces, free=m.free, socket=m.socket)
+                for m in e.marks
+            ],
+            cg=e.cg, cg_sd=e.cg_sd, support=e.support, runs=dict(e.runs), bounds=e.bounds,
+        ))  # fmt: skip
+    return views
+
+
+def effect_view(effect: Effect) -> s.EffectView:
+    """What a change would do."""
+
+    def brief(findings: tuple[Finding, ...]) -> list[s.NewFinding]:
+        return [s.NewFinding(level=level_name(f.level), title=f.call_out.title, text=f.text) for f in findings]
+
+    hours = effect.hours_after
+    return s.EffectView(
+        mass_g=effect.mass_g, cg_x_mm=effect.cg_x_mm, draw_w=effect.draw_w,
+        hours_after=_finite(hours) if hours is not None else None, stops_after=effect.stops_after,
+        watches_after=effect.watches_after, come=brief(effect.come), gone=brief(effect.gone),
+    )  # fmt: skip
+
+
+def candidate_view(candidate: Candidate, catalogue: Catalogue) -> s.CandidateView:
+    """Something that goes on a port."""
+    unit = catalogue.unit(candidate.unit)
+    return s.CandidateView(
+        unit=candidate.unit, title=candidate.model.title, kind=candidate.model.kind, owner=unit.owner, note=unit.note,
+        how="; ".join(describe(op, catalogue) for op in candidate.operations), alike=candidate.alike,
+        operations=list(candidate.operations), effect=effect_view(candidate.effect),
+    )  # fmt: skip
+
+
+def misfit_view(misfit: Misfit) -> s.MisfitView:
+    """Something that does not go on a port."""
+    return s.MisfitView(
+        unit=misfit.unit, title=misfit.model.title, reason=misfit.reason, taken=misfit.taken_by is not None, adapter=misfit.adapter
+    )
+
+
+def remedy_view(remedy: Remedy) -> s.RemedyView:
+    """A remedy."""
+    return s.RemedyView(title=remedy.title, clears=remedy.clears, operations=list(remedy.operations), effect=effect_view(remedy.effect))

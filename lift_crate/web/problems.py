@@ -1,0 +1,73 @@
+"""Every error as problem+json (RFC 9457), mapped in one place."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from flask import Flask, Response, json
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException
+
+from ..core.errors import BadRig, LiftCrateError, NoSuchUnit
+from ..core.job import NotInJob
+from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_problems
+from ..store.errors import Conflict, DatabaseAway
+
+__all__ = ["problem_response", "register_problems", "validation_response"]
+
+_STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
+    (NotInJob, 404, "Not here"),
+    (NoSuchUnit, 422, "No such unit"),
+    (BadRig, 422, "That does not make a rig"),
+    (BadJobFile, 422, "The job file was refused"),
+    (Conflict, 409, "Something else is there already"),
+    (DatabaseAway, 503, "The database does not answer"),
+)
+
+
+def problem_response(
+    status: int, code: str, title: str, detail: str, problems: Iterable[Problem] = (), **more: Any
+) -> Response:
+    """An error body."""
+    body = {
+        "type": f"urn:lift-crate:{code}", "title": title, "status": status, "detail": detail,
+        "problems": [{"path": p.path, "message": p.message} for p in problems], **more,
+    }  # fmt: skip
+    return Response(json.dumps(body), status, mimetype="application/problem+json")
+
+
+def validation_response(error: ValidationError) -> Response:
+    """A request that does not have the declared form."""
+    problems = validation_problems(error)
+    detail = "; ".join(str(problem) for problem in problems)
+    return problem_response(422, "request.bad", "The request was refused", detail, problems)
+
+
+def lift_crate_response(error: LiftCrateError, **more: Any) -> Response:
+    """One of our own errors."""
+    for kind, status, title in _STATUS:
+        if isinstance(error, kind):
+            return problem_response(status, error.code, title, str(error), getattr(error, "problems", ()), **more)
+    return problem_response(500, error.code, "Something went wrong", str(error))
+
+
+def register_problems(app: Flask) -> None:
+    """Make every error of the application a problem+json answer."""
+
+    @app.errorhandler(LiftCrateError)
+    def _ours(error: LiftCrateError) -> Response:
+        return lift_crate_response(error)
+
+    @app.errorhandler(HTTPException)
+    def _http(error: HTTPException) -> Response:
+        status = error.code or 500
+        detail = error.description or ""
+        if status == 413:
+            detail = f"What was sent is too large; a job file may have at most {MAX_BYTES / 1e6:.0f} MB. Nothing was changed."
+        return problem_response(status, f"http.{status}", error.name, detail)
+
+    @app.errorhandler(Exception)
+    def _unexpected(error: Exception) -> Response:
+        app.logger.exception("unexpected error", exc_info=error)
+        return problem_response(500, "unexpected", "Something went wrong here", "The edit was not saved. The server's log says more.")

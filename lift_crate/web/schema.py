@@ -1,0 +1,491 @@
+"""What the API says and takes: the declared types that OpenAPI and the front end's types come from."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from ..core.operations import Operation
+
+__all__ = [
+    "BenchView", "CandidatesView", "ConflictProblem", "EditRequest", "HistoryView", "ImportQuery", "Imported", "JobPath",
+    "JobsView", "JobView", "PartPath", "PartView", "PortPath", "PortQuery", "PreviewRequest", "ProblemView", "RemediesView",
+    "RemedyQuery", "RigPath", "StepRequest",
+]  # fmt: skip
+
+LevelName = Literal["stop", "watch", "note", "clear"]
+Point = tuple[float, float]
+AnyOperation = Annotated[Operation, Field(discriminator="op")]
+
+
+class Strict(BaseModel):
+    """A request: unknown keys are refused."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class JobPath(Strict):
+    """Names a job."""
+
+    job: str
+
+
+class PartPath(JobPath):
+    """Names a part of a job's day."""
+
+    part: str
+
+
+class RigPath(PartPath):
+    """Names a rig in a part of the day."""
+
+    rig: str
+
+
+class PortPath(RigPath):
+    """Names a port of a unit in a rig."""
+
+    unit: str
+    port: str
+
+
+class PortQuery(Strict):
+    """Whether to tell also what does not go on a port, and why."""
+
+    misfits: bool = False
+
+
+class RemedyQuery(Strict):
+    """The finding to find remedies for, by its key."""
+
+    finding: str
+
+
+class ImportQuery(Strict):
+    """Whether a job of the same id is replaced."""
+
+    replace: bool = False
+
+
+class EditRequest(Strict):
+    """Operations on a build as it was at ``version``."""
+
+    version: int
+    operations: Annotated[list[AnyOperation], Field(min_length=1, max_length=50)]
+
+
+class PreviewRequest(Strict):
+    """Operations to try without saving."""
+
+    operations: Annotated[list[AnyOperation], Field(min_length=1, max_length=50)]
+
+
+class StepRequest(Strict):
+    """Undo or redo on a build as it was at ``version``."""
+
+    version: int
+
+
+class FieldProblem(BaseModel):
+    """One thing that is wrong with what was sent, and where."""
+
+    path: str
+    message: str
+
+
+class ProblemView(BaseModel):
+    """An error (RFC 9457): what was wrong, where, and what would be right."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    problems: list[FieldProblem] = []
+
+
+class CountsView(BaseModel):
+    """How many call-outs of each level."""
+
+    stops: int
+    watches: int
+    notes: int
+
+
+class InputView(BaseModel):
+    """A figure that went into a computation, and its source."""
+
+    name: str
+    value: str
+    source: str
+
+
+class WorkingView(BaseModel):
+    """A formula, the same with numbers, its inputs."""
+
+    formula: str
+    numbers: str
+    inputs: list[InputView]
+
+
+class FindingView(BaseModel):
+    """A call-out."""
+
+    key: str
+    code: str
+    level: LevelName
+    title: str
+    text: str
+    why: str
+    cures: str
+    units: list[str]
+    port: str | None
+    value: float | None
+    limit: float | None
+    unit: str
+    spread: float | None
+    working: list[WorkingView]
+
+
+class SlideView(BaseModel):
+    """A gimbal slide: where it balances, where it is set, its travel and the number on its scale."""
+
+    name: str
+    ideal_mm: float
+    set_mm: float
+    min_mm: float
+    max_mm: float
+    reading: float
+    scale_min: float
+    scale_max: float
+
+
+class PackView(BaseModel):
+    """A pack under its load."""
+
+    pack: str
+    load_w: float
+    hours: float | None
+    ended_by: str
+    energy_wh: float
+    feeds: list[str]
+
+
+class FiguresView(BaseModel):
+    """The figures at the foot of the Bench."""
+
+    total_g: float
+    total_lb: float
+    total_sd_g: float
+    payload_g: float
+    payload_sd_g: float
+    payload_limit_g: float | None
+    headroom_g: float | None
+    by_source_g: dict[str, float]
+    unknown_masses: list[str]
+    cg_mm: tuple[float, float, float]
+    cg_sd_mm: tuple[float, float, float]
+    support: str | None
+    support_kind: str
+    front_nm: float
+    front_word: str
+    draw_w: float
+    hours: float | None
+    hours_needed: float
+    first_empty: str | None
+    packs: list[PackView]
+    slides: list[SlideView]
+    working: dict[str, WorkingView]
+
+
+class PortView(BaseModel):
+    """A port of a unit in the rig."""
+
+    id: str
+    label: str
+    interface: str
+    half: str
+    socket: bool
+    free: bool
+    holds: list[str]
+
+
+class SlideRangeView(BaseModel):
+    """How far a joint slides."""
+
+    min_mm: float
+    max_mm: float
+
+
+class RowView(BaseModel):
+    """A line of the build: a unit on its joint, ``depth`` steps from the body."""
+
+    unit: str
+    title: str
+    kind: str
+    depth: int
+    parent: str | None
+    joint: str | None
+    mass_g: float | None
+    mass_source: str
+    spin_deg: float
+    slide_mm: float
+    slides: SlideRangeView | None
+    turns: bool
+    areas: list[dict[str, str]]
+    area: str | None
+    focal_range_mm: Point | None
+    focal_mm: float | None
+    level: LevelName
+    ports: list[PortView]
+
+
+class CableView(BaseModel):
+    """A cable of the build and where it runs."""
+
+    cable: str
+    title: str
+    from_text: str
+    to_text: str
+    from_unit: str
+    to_unit: str
+    level: LevelName
+
+
+class OutlineView(BaseModel):
+    """An outline of a unit in one view, mm."""
+
+    unit: str
+    look: str
+    points: list[Point]
+
+
+class MarkView(BaseModel):
+    """A port in one view, mm."""
+
+    unit: str
+    port: str
+    label: str
+    at: Point
+    faces: Point
+    free: bool
+    socket: bool
+
+
+class ElevationView(BaseModel):
+    """One computed view, far to near."""
+
+    view: Literal["side", "front", "top"]
+    outlines: list[OutlineView]
+    marks: list[MarkView]
+    cg: Point
+    cg_sd: Point
+    support: Point | None
+    runs: dict[str, Point]
+    """Units that slide: motion in this view per millimetre."""
+    bounds: tuple[float, float, float, float]
+
+
+class BenchView(BaseModel):
+    """A build on the Bench: list, drawing, figures and call-outs."""
+
+    job: str
+    part: str
+    rig: str
+    rig_label: str
+    build: str
+    build_label: str
+    body: str
+    version: int
+    saved: bool
+    can_undo: str | None
+    can_redo: str | None
+    rows: list[RowView]
+    cables: list[CableView]
+    figures: FiguresView
+    counts: CountsView
+    findings: list[FindingView]
+    elevations: list[ElevationView]
+
+
+class ConflictProblem(ProblemView):
+    """A stale edit: the error with the build as it is now."""
+
+    current: BenchView | None = None
+
+
+class StripView(BaseModel):
+    """A camera strip: one rig in a part of the day."""
+
+    rig: str
+    number: int
+    label: str
+    position: str
+    build: str | None
+    build_label: str | None
+    mass_g: float
+    headroom_g: float | None
+    balance: str
+    hours: float | None
+    hours_needed: float
+    counts: CountsView
+
+
+class PartView(BaseModel):
+    """All cameras in one part of the day."""
+
+    part: str
+    strips: list[StripView]
+    counts: CountsView
+
+
+class MomentView(BaseModel):
+    """A one-off moment."""
+
+    at: datetime
+    label: str
+
+
+class PartSummary(BaseModel):
+    """A part of the day on the ribbon."""
+
+    id: str
+    label: str
+    starts: datetime
+    ends: datetime
+    temperature_c: float
+    wind_m_s: float
+    hours_needed: float
+    moments: list[MomentView]
+
+
+class RigSummary(BaseModel):
+    """A rig and which build it is in, by part of the day."""
+
+    id: str
+    number: int
+    label: str
+    position: str
+    builds: dict[str, str]
+    """Build id to its label."""
+    plan: dict[str, str]
+    """Part id to build id."""
+
+
+class JobSummary(BaseModel):
+    """A job in the list of jobs."""
+
+    id: str
+    title: str
+
+
+class JobsView(BaseModel):
+    """All jobs here."""
+
+    jobs: list[JobSummary]
+
+
+class JobView(BaseModel):
+    """A job's frame: ribbon and rigs."""
+
+    id: str
+    title: str
+    parts: list[PartSummary]
+    rigs: list[RigSummary]
+    units: int
+
+
+class NewFinding(BaseModel):
+    """A call-out that a change brings or takes away."""
+
+    level: LevelName
+    title: str
+    text: str
+
+
+class EffectView(BaseModel):
+    """What a change would do."""
+
+    mass_g: float
+    cg_x_mm: float
+    draw_w: float
+    hours_after: float | None
+    stops_after: int
+    watches_after: int
+    come: list[NewFinding]
+    gone: list[NewFinding]
+
+
+class CandidateView(BaseModel):
+    """Something that goes on a port now."""
+
+    unit: str
+    title: str
+    kind: str
+    owner: Literal["owned", "hired"]
+    how: str
+    note: str
+    alike: int
+    operations: list[AnyOperation]
+    effect: EffectView
+
+
+class MisfitView(BaseModel):
+    """Something that does not go on a port now, and why."""
+
+    unit: str
+    title: str
+    reason: str
+    taken: bool
+    adapter: str | None
+
+
+class CandidatesView(BaseModel):
+    """What can go on a port."""
+
+    unit: str
+    port: str
+    label: str
+    interface: str
+    candidates: list[CandidateView]
+    misfits: list[MisfitView]
+
+
+class RemedyView(BaseModel):
+    """A change that was tried and helps."""
+
+    title: str
+    clears: bool
+    operations: list[AnyOperation]
+    effect: EffectView
+
+
+class RemediesView(BaseModel):
+    """Remedies of one finding, best first."""
+
+    finding: str
+    remedies: list[RemedyView]
+
+
+class HistoryLine(BaseModel):
+    """One edit."""
+
+    version: int
+    kind: str
+    title: str
+    actor: str
+    at: datetime
+
+
+class HistoryView(BaseModel):
+    """The latest edits of a build, newest first."""
+
+    edits: list[HistoryLine]
+
+
+class Imported(BaseModel):
+    """A job file has been read in."""
+
+    job: str
+    title: str

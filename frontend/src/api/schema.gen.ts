@@ -238,12 +238,12 @@ export interface components {
              * Area
              * @default null
              */
-            area: string | null;
+            area?: string | null;
             /**
              * Focal Mm
              * @default null
              */
-            focal_mm: number | null;
+            focal_mm?: number | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -270,12 +270,12 @@ export interface components {
              * Slide Mm
              * @default 0
              */
-            slide_mm: number;
+            slide_mm?: number;
             /**
              * Spin Deg
              * @default 0
              */
-            spin_deg: number;
+            spin_deg?: number;
             /** Unit */
             unit: string;
             /** Unit Port */
@@ -392,14 +392,14 @@ export interface components {
          */
         ConflictProblem: {
             /** @default null */
-            current: components["schemas"]["BenchView"] | null;
+            current?: components["schemas"]["BenchView"] | null;
             /** Detail */
             detail: string;
             /**
              * Problems
              * @default []
              */
-            problems: components["schemas"]["FieldProblem"][];
+            problems?: components["schemas"]["FieldProblem"][];
             /** Status */
             status: number;
             /** Title */
@@ -807,12 +807,12 @@ export interface components {
              * Slide Mm
              * @default 0
              */
-            slide_mm: number;
+            slide_mm?: number;
             /**
              * Spin Deg
              * @default 0
              */
-            spin_deg: number;
+            spin_deg?: number;
             /** Unit */
             unit: string;
             /** Unit Port */
@@ -944,7 +944,7 @@ export interface components {
              * Problems
              * @default []
              */
-            problems: components["schemas"]["FieldProblem"][];
+            problems?: components["schemas"]["FieldProblem"][];
             /** Status */
             status: number;
             /** Title */
@@ -1171,7 +1171,7 @@ export interface components {
              * @default 1
              * @enum {integer}
              */
-            steps: -1 | 1;
+            steps?: -1 | 1;
             /** Unit */
             unit: string;
         };
@@ -1182,7 +1182,7 @@ export interface components {
              * @description An optional object which contains values required to render the error message.
              * @default null
              */
-            ctx: {
+            ctx?: {
                 [key: string]: unknown;
             } | null;
             /**
@@ -1210,7 +1210,7 @@ export interface components {
              * @description The URL to further information about the error.
              * @default null
              */
-            url: string | null;
+            url?: string | null;
         };
         /**
          * WorkingView

@@ -1,0 +1,53 @@
+import createClient from 'openapi-fetch'
+import type { paths, BenchView, ProblemView } from './schema.gen'
+
+/** Every answer that is not what was asked for: an error of the server, or no server at all. */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    detail: string,
+    readonly code: string,
+    readonly places: readonly { path: string; message: string }[] = [],
+    readonly current: BenchView | null = null,
+  ) {
+    super(detail)
+  }
+
+  /** True when trying the same again later can help. */
+  get passing(): boolean {
+    return this.status === 0 || this.status === 503
+  }
+}
+
+export const client = createClient<paths>({ baseUrl: '/' })
+
+interface Answer<T> {
+  data?: T
+  error?: unknown
+  response: Response
+}
+
+/** The data of an answer; throws Problem for anything else. */
+export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await call
+  } catch {
+    throw new Problem(0, 'No answer', 'The server does not answer. What you see is the last state it told; nothing was half-saved.', 'network')
+  }
+  if (answer.data !== undefined && answer.response.ok) return answer.data
+  throw problemOf(answer.response.status, answer.error)
+}
+
+export function problemOf(status: number, body: unknown): Problem {
+  const told = (typeof body === 'object' && body !== null ? body : {}) as Partial<ProblemView> & { current?: BenchView | null }
+  return new Problem(
+    status,
+    told.title ?? 'No answer',
+    told.detail ?? 'The server gave no answer that can be read.',
+    told.type?.replace('urn:lift-crate:', '') ?? 'unknown',
+    told.problems ?? [],
+    told.current ?? null,
+  )
+}

@@ -1,0 +1,104 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+import { readRemedies, type Operation } from '../api'
+import type { Problem } from '../api/client'
+import type { FindingView, RemedyView } from '../api/schema.gen'
+import { useRoving } from '../composables/useRoving'
+import { useBench } from '../stores/bench'
+import { useJob } from '../stores/job'
+import EffectLine from './EffectLine.vue'
+import LevelMark from './LevelMark.vue'
+import WorkingView from './WorkingView.vue'
+
+const bench = useBench()
+const job = useJob()
+const panel = ref<HTMLElement | null>(null)
+const { onKeydown, focusOn } = useRoving(panel)
+const opened = ref('')
+const remedies = shallowRef<RemedyView[] | null>(null)
+const trouble = shallowRef<Problem | null>(null)
+const counts = computed(() => bench.view?.counts ?? { stops: 0, watches: 0, notes: 0 })
+const asked = ref(false)
+/** The checks that passed are shown when asked for, and by themselves when nothing else is to be said. */
+const withClear = computed(() => asked.value || (!counts.value.stops && !counts.value.watches))
+const verdict = computed(() => {
+  const { stops, watches } = counts.value
+  const word = (n: number, one: string, many: string): string => (n === 1 ? `1 ${one}` : `${n} ${many}`)
+  if (stops) return { level: 'stop', text: word(stops, 'Stop', 'Stops'), more: watches ? word(watches, 'Watch', 'Watches') : 'must not go out' }
+  if (watches) return { level: 'watch', text: word(watches, 'Watch', 'Watches'), more: 'goes out knowingly' }
+  return { level: 'clear', text: 'Clear', more: 'nothing stands against it' }
+})
+const shown = computed(() => (bench.view?.findings ?? []).filter((f) => f.level !== 'clear'))
+const clear = computed(() => (bench.view?.findings ?? []).filter((f) => f.level === 'clear'))
+
+async function open(finding: FindingView): Promise<void> {
+  bench.tryNothing()
+  const unit = finding.units.find((u) => bench.view?.rows.some((r) => r.unit === u))
+  if (unit) bench.selected = unit
+  if (opened.value === finding.key) {
+    opened.value = ''
+    return
+  }
+  opened.value = finding.key
+  remedies.value = null
+  trouble.value = null
+  if (finding.level !== 'stop' && finding.level !== 'watch') {
+    remedies.value = []
+    return
+  }
+  try {
+    const found = await readRemedies({ job: job.job?.id ?? '', part: job.partId, rig: job.rigId }, finding.key)
+    if (opened.value === found.finding) remedies.value = found.remedies
+  } catch (error) {
+    trouble.value = error as Problem
+  }
+}
+
+async function take(remedy: RemedyView): Promise<void> {
+  if (await bench.edit(...(remedy.operations as Operation[]))) {
+    opened.value = ''
+    await focusOn()
+  }
+}
+
+watch(() => [job.partId, job.rigId], () => { opened.value = '' })
+defineExpose({ focusOn })
+</script>
+
+<template>
+  <section ref="panel" class="callouts" aria-label="Call-outs" @keydown="onKeydown">
+    <h2 class="verdict" :class="verdict.level" aria-live="polite">
+      <LevelMark :level="verdict.level" :size="30" /><span>{{ verdict.text }}</span><small>{{ verdict.more }}</small>
+    </h2>
+    <ul>
+      <li v-for="f in shown" :key="f.key" :class="f.level">
+        <button type="button" class="callout" data-rove :aria-expanded="opened === f.key" @click="open(f)">
+          <LevelMark :level="f.level" :size="16" />
+          <span class="title">{{ f.title }}</span>
+          <span class="text">{{ f.text }}</span>
+        </button>
+        <div v-if="opened === f.key" class="detail">
+          <p class="why">{{ f.why }}</p>
+          <WorkingView v-for="w in f.working" :key="w.formula" :working="w" />
+          <template v-if="f.level === 'stop' || f.level === 'watch'">
+            <h3>Remedies tried</h3>
+            <p v-if="trouble" class="trouble">{{ trouble.message }}</p>
+            <p v-else-if="remedies === null" class="quiet">Trying what is on the shelf…</p>
+            <p v-else-if="!remedies.length" class="quiet">Nothing on the shelf helps now. Usual cures: {{ f.cures }}</p>
+            <button
+              v-for="r in remedies ?? []" :key="r.title" type="button" class="remedy" data-rove @click="take(r)" @focus="bench.tryOut(r.operations as Operation[])" @blur="bench.tryNothing()"
+            >
+              <span class="what">{{ r.title }}</span>
+              <span v-if="!r.clears" class="eases">eases it only</span>
+              <EffectLine :effect="r.effect" />
+            </button>
+          </template>
+        </div>
+      </li>
+    </ul>
+    <button v-if="clear.length && (counts.stops || counts.watches)" type="button" class="ask" data-rove @click="asked = !asked">{{ asked ? 'Hide' : 'Show' }} {{ clear.length }} checks that are clear</button>
+    <ul v-if="withClear" class="cleared">
+      <li v-for="f in clear" :key="f.key"><LevelMark level="clear" :size="14" /> {{ f.text }}</li>
+    </ul>
+  </section>
+</template>

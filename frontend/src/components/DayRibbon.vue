@@ -1,0 +1,63 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { clock, weekday } from '../lib/format'
+import { useJob } from '../stores/job'
+
+const store = useJob()
+const emit = defineEmits<{ choose: [part: string] }>()
+
+interface Segment {
+  id: string
+  label: string
+  day: string | null
+  weight: number
+  gap: number
+  hours: string
+  air: string
+  moments: { at: number; label: string }[]
+}
+
+/** Parts of the day to scale; the idle hours between them shrink to a gap, a night to a wider one. */
+const segments = computed<Segment[]>(() => {
+  const parts = store.job?.parts ?? []
+  return parts.map((part, i) => {
+    const [from, to] = [Date.parse(part.starts), Date.parse(part.ends)]
+    const before = parts[i - 1]
+    const newDay = !before || before.starts.slice(0, 10) !== part.starts.slice(0, 10)
+    return {
+      id: part.id,
+      label: part.label,
+      day: newDay ? weekday(part.starts) : null,
+      weight: to - from,
+      gap: newDay ? 0 : Date.parse(before.ends) === from ? 2 : 8,
+      hours: `${clock(part.starts)}–${clock(part.ends)}`,
+      air: `${part.temperature_c} °C  ${part.wind_m_s} m/s`,
+      moments: part.moments.map((m) => ({ at: ((Date.parse(m.at) - from) / (to - from)) * 100, label: `${clock(m.at)} ${m.label}` })),
+    }
+  })
+})
+</script>
+
+<template>
+  <nav class="ribbon" aria-label="Parts of the day">
+    <div class="parts" role="radiogroup" aria-label="Part of the day">
+      <template v-for="s in segments" :key="s.id">
+      <span v-if="s.day" class="day">{{ s.day }}</span>
+      <button
+        type="button" class="part" role="radio" :aria-checked="s.id === store.partId"
+        :class="{ chosen: s.id === store.partId }" :style="{ flexGrow: s.weight, marginLeft: `${s.gap}px` }"
+        :title="[s.hours, ...s.moments.map((m) => m.label)].join('\n')" @click="emit('choose', s.id)"
+      >
+        <span class="when">{{ s.hours }}</span>
+        <span class="name">{{ s.label }}</span>
+        <span class="air">{{ s.air }}</span>
+        <span v-for="m in s.moments" :key="m.label" class="moment" :style="{ left: `${m.at}%` }" :aria-label="`Once only: ${m.label}`"></span>
+      </button>
+      </template>
+    </div>
+    <p v-if="store.part?.moments.length" class="once">
+      <span class="tick" aria-hidden="true"></span>
+      <span v-for="m in store.part.moments" :key="m.at">{{ clock(m.at) }} {{ m.label }}</span>
+    </p>
+  </nav>
+</template>

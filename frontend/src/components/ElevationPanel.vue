@@ -1,0 +1,109 @@
+<script setup lang="ts">
+import { useElementSize } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import type { ElevationView, MarkView } from '../api/schema.gen'
+import { fitSheet, outlinePath, ticks } from '../lib/sheet'
+
+const props = defineProps<{ drawing: ElevationView; selected: string; slides: Record<string, number>; flagged: Record<string, string> }>()
+const emit = defineEmits<{
+  select: [unit: string]
+  port: [unit: string, port: string]
+  drag: [unit: string, toMm: number]
+  drop: [unit: string, toMm: number]
+}>()
+
+const WORDS: Record<string, string> = { side: 'Side, operator’s left', front: 'Front', top: 'Top' }
+const RULER = 20
+
+const frame = ref<HTMLElement | null>(null)
+const { width, height } = useElementSize(frame)
+const sheet = computed(() => fitSheet(props.drawing.bounds, Math.max(width.value - RULER, 40), Math.max(height.value - RULER, 40), 16))
+const xTicks = computed(() => {
+  const s = sheet.value
+  return ticks(-s.x(0) / s.scale, (s.width - s.x(0)) / s.scale, s.scale)
+})
+const yTicks = computed(() => {
+  const s = sheet.value
+  return ticks((s.y(0) - s.height) / s.scale, s.y(0) / s.scale, s.scale)
+})
+/** Side and top count forward to the left; the ruler is labelled with the rig's own x. */
+const mirrored = computed(() => props.drawing.view !== 'front')
+const ratio = computed(() => Math.max(1, Math.round(1 / (sheet.value.scale * 0.2646))))
+const ports = computed(() => props.drawing.marks.filter((m) => m.unit === props.selected && !m.socket))
+const cg = computed(() => ({ x: sheet.value.x(props.drawing.cg[0]), y: sheet.value.y(props.drawing.cg[1]) }))
+const spread = computed(() => ({ rx: Math.max(3, props.drawing.cg_sd[0] * 2 * sheet.value.scale), ry: Math.max(3, props.drawing.cg_sd[1] * 2 * sheet.value.scale) }))
+const quarter = (dx: number, dy: number): string => {
+  const r = 7
+  return `M${cg.value.x} ${cg.value.y}h${dx * r}A${r} ${r} 0 0 ${dx * dy > 0 ? 1 : 0} ${cg.value.x} ${cg.value.y + dy * r}Z`
+}
+
+let start: { unit: string; x: number; y: number; from: number; run: readonly [number, number] } | null = null
+let last: number | null = null
+
+function press(event: PointerEvent, unit: string): void {
+  emit('select', unit)
+  const run = props.drawing.runs[unit] as [number, number] | undefined
+  const from = props.slides[unit]
+  if (!run || from === undefined || Math.hypot(...run) < 0.3) return
+  start = { unit, x: event.clientX, y: event.clientY, from, run }
+  last = null
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+
+function pull(event: PointerEvent): void {
+  if (!start) return
+  const [h, v] = [(event.clientX - start.x) / sheet.value.scale, -(event.clientY - start.y) / sheet.value.scale]
+  if (last === null && Math.hypot(event.clientX - start.x, event.clientY - start.y) < 4) return
+  last = Math.round(start.from + h * start.run[0] + v * start.run[1])
+  emit('drag', start.unit, last)
+}
+
+function release(): void {
+  if (start && last !== null) emit('drop', start.unit, last)
+  start = null
+}
+
+const facing = (m: MarkView): string => {
+  const [x, y] = [sheet.value.x(m.at[0]), sheet.value.y(m.at[1])]
+  return `M${x} ${y}l${m.faces[0] * 10} ${-m.faces[1] * 10}`
+}
+</script>
+
+<template>
+  <figure ref="frame" class="elevation" :class="drawing.view">
+    <svg v-if="width > 0" :width="width" :height="height" role="img" :aria-label="`${WORDS[drawing.view]} elevation to scale`">
+      <g :transform="`translate(${RULER} 0)`">
+        <line class="axis" :x1="0" :x2="sheet.width" :y1="sheet.y(0)" :y2="sheet.y(0)" />
+        <line class="axis" :x1="sheet.x(0)" :x2="sheet.x(0)" :y1="0" :y2="sheet.height" />
+        <path
+          v-for="(o, i) in drawing.outlines" :key="i" class="shape" :class="[o.look, { chosen: o.unit === selected, slides: o.unit in drawing.runs }, flagged[o.unit]]" :d="outlinePath(o.points, sheet)"
+          @pointerdown="press($event, o.unit)" @pointermove="pull" @pointerup="release" @pointercancel="release"
+        ><title>{{ o.unit }}</title></path>
+        <g v-if="drawing.view !== 'front'" class="plane" :transform="`translate(${sheet.x(0)} ${sheet.y(0)})`"><circle r="5" /><path d="M0 -10V10" /></g>
+        <path v-if="drawing.support" class="support" :d="`M${sheet.x(drawing.support[0])} ${sheet.y(drawing.support[1])}l-6 11h12z`" />
+        <g class="cg">
+          <ellipse class="spread" :cx="cg.x" :cy="cg.y" :rx="spread.rx" :ry="spread.ry" />
+          <circle :cx="cg.x" :cy="cg.y" r="7" /><path :d="quarter(1, -1)" /><path :d="quarter(-1, 1)" />
+        </g>
+        <g v-for="m in ports" :key="m.port" class="port-mark" :class="{ free: m.free }" @click="emit('port', m.unit, m.port)">
+          <path :d="facing(m)" /><circle :cx="sheet.x(m.at[0])" :cy="sheet.y(m.at[1])" r="4.5" /><title>{{ m.label }}</title>
+        </g>
+      </g>
+      <g class="ruler" :transform="`translate(${RULER} ${sheet.height})`">
+        <line x1="0" :x2="sheet.width" y1="0" y2="0" />
+        <template v-for="t in xTicks" :key="t.mm">
+          <line :x1="sheet.x(t.mm)" :x2="sheet.x(t.mm)" y1="0" :y2="t.labelled ? 7 : 3" />
+          <text v-if="t.labelled" :x="sheet.x(t.mm)" y="17">{{ mirrored ? -t.mm : t.mm }}</text>
+        </template>
+      </g>
+      <g class="ruler">
+        <line :x1="RULER" :x2="RULER" y1="0" :y2="sheet.height" />
+        <template v-for="t in yTicks" :key="t.mm">
+          <line :x1="RULER" :x2="t.labelled ? RULER - 7 : RULER - 3" :y1="sheet.y(t.mm)" :y2="sheet.y(t.mm)" />
+          <text v-if="t.labelled" class="up" :transform="`translate(${RULER - 9} ${sheet.y(t.mm)}) rotate(-90)`">{{ drawing.view === 'top' ? -t.mm : t.mm }}</text>
+        </template>
+      </g>
+    </svg>
+    <figcaption>{{ WORDS[drawing.view] }} <span>1:{{ ratio }}</span></figcaption>
+  </figure>
+</template>

@@ -1,0 +1,50 @@
+<script setup lang="ts">
+import { BModal } from 'bootstrap-vue-next/components/BModal'
+import { computed, nextTick, ref, watch } from 'vue'
+
+export interface Findable { kind: string; name: string; more: string; go: () => unknown }
+
+const props = defineProps<{ all: () => Findable[] }>()
+const open = defineModel<boolean>({ required: true })
+const text = ref('')
+const at = ref(0)
+const input = ref<HTMLInputElement | null>(null)
+const found = computed(() => {
+  const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
+  return props.all().filter((x) => words.every((w) => `${x.kind} ${x.name} ${x.more}`.toLowerCase().includes(w))).slice(0, 12)
+})
+
+watch(open, async (now) => {
+  if (!now) return
+  text.value = ''
+  at.value = 0
+  await nextTick()
+  input.value?.focus()
+})
+watch(text, () => { at.value = 0 })
+
+function go(item: Findable | undefined): void {
+  if (!item) return
+  open.value = false
+  item.go()
+}
+
+function move(step: number): void {
+  at.value = Math.min(Math.max(at.value + step, 0), found.value.length - 1)
+}
+</script>
+
+<template>
+  <BModal v-model="open" title="Find" no-footer no-header focus="input" @shown="input?.focus()">
+    <input
+      ref="input" v-model="text" class="find-input" type="search" aria-label="Find a unit, rig, part of the day, call-out or command" placeholder="unit, rig, part of the day, call-out, command"
+      @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)" @keydown.enter.prevent="go(found[at])"
+    >
+    <ul class="found" role="listbox">
+      <li v-for="(x, i) in found" :key="x.kind + x.name" role="option" :aria-selected="i === at" :class="{ at: i === at }" @click="go(x)">
+        <span class="kind">{{ x.kind }}</span> <b>{{ x.name }}</b> <span class="more">{{ x.more }}</span>
+      </li>
+      <li v-if="!found.length" class="quiet">Nothing here is called that.</li>
+    </ul>
+  </BModal>
+</template>

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { ref, shallowRef } from 'vue'
+import { exportAddress, importJob } from '../api'
+import type { Problem } from '../api/client'
+
+defineProps<{ job?: string }>()
+const emit = defineEmits<{ imported: [job: string] }>()
+const picked = shallowRef<File | null>(null)
+const problem = shallowRef<Problem | null>(null)
+const done = ref('')
+const busy = ref(false)
+
+async function read(replace: boolean): Promise<void> {
+  if (!picked.value) return
+  busy.value = true
+  try {
+    const answer = await importJob(picked.value, replace)
+    problem.value = null
+    done.value = `${answer.title} has been read in.`
+    emit('imported', answer.job)
+  } catch (error) {
+    problem.value = error as Problem
+    done.value = ''
+  } finally {
+    busy.value = false
+  }
+}
+
+function pick(event: Event): void {
+  picked.value = (event.target as HTMLInputElement).files?.[0] ?? null
+  problem.value = null
+  done.value = ''
+  void read(false)
+}
+</script>
+
+<template>
+  <div class="job-file">
+    <p v-if="job"><a class="act" :href="exportAddress(job)" download>Save as job file</a> One JSON file with the job, its rigs and all gear it refers to.</p>
+    <p><label class="act">Read a job file<input type="file" accept=".json,application/json" :disabled="busy" @change="pick"></label> It is read in whole, or refused with everything that is wrong with it.</p>
+    <p v-if="done" role="status">{{ done }}</p>
+    <div v-if="problem" class="trouble" role="alert">
+      <p>{{ problem.message }}</p>
+      <ul v-if="problem.places.length"><li v-for="p in problem.places" :key="p.path + p.message"><code>{{ p.path }}</code> {{ p.message }}</li></ul>
+      <button v-if="problem.code === 'job.exists'" type="button" class="act" @click="read(true)">Replace it by the file</button>
+    </div>
+  </div>
+</template>

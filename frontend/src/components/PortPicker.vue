@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { onUnmounted, ref, shallowRef, watch } from 'vue'
+import { readPort, type Operation } from '../api'
+import type { Problem } from '../api/client'
+import type { CandidatesView, CandidateView } from '../api/schema.gen'
+import { useRoving } from '../composables/useRoving'
+import { useBench } from '../stores/bench'
+import { useJob } from '../stores/job'
+import EffectLine from './EffectLine.vue'
+
+const props = defineProps<{ unit: string; port: string }>()
+const emit = defineEmits<{ close: [] }>()
+const bench = useBench()
+const job = useJob()
+const found = shallowRef<CandidatesView | null>(null)
+const problem = shallowRef<Problem | null>(null)
+const misfits = ref(false)
+const panel = ref<HTMLElement | null>(null)
+const { onKeydown, focusOn } = useRoving(panel)
+
+async function load(): Promise<void> {
+  if (!job.job) return
+  try {
+    const answer = await readPort({ job: job.job.id, part: job.partId, rig: job.rigId }, props.unit, props.port, misfits.value)
+    found.value = answer
+    problem.value = null
+    await focusOn('.candidate')
+    if (!answer.candidates.length) await focusOn('.ask')
+  } catch (error) {
+    problem.value = error as Problem
+  }
+}
+
+async function take(candidate: CandidateView): Promise<void> {
+  if (await bench.edit(...(candidate.operations as Operation[]))) emit('close')
+}
+
+watch(() => [props.unit, props.port, misfits.value], load, { immediate: true })
+onUnmounted(() => { bench.tryNothing() })
+</script>
+
+<template>
+  <section ref="panel" class="picker" :aria-label="`What goes on ${unit}, ${found?.label ?? port}`" @keydown="onKeydown" @keydown.esc.stop="emit('close')">
+    <header>
+      <h2>{{ unit }} <span>{{ found?.label ?? port }}</span></h2>
+      <p>{{ found?.interface }}</p>
+      <button type="button" class="small-act" @click="emit('close')">Close</button>
+    </header>
+    <p v-if="problem" class="trouble">{{ problem.message }}</p>
+    <p v-else-if="!found" class="quiet">Trying what is on the shelf…</p>
+    <template v-else>
+      <p v-if="!found.candidates.length" class="quiet">Nothing free on the shelf goes here in this part of the day.</p>
+      <ul>
+        <li v-for="c in found.candidates" :key="c.how">
+          <button type="button" class="candidate" data-rove @click="take(c)" @focus="bench.tryOut(c.operations as Operation[])">
+            <span class="unit">{{ c.unit }}<small v-if="c.alike"> and {{ c.alike }} alike</small><small v-if="c.owner === 'hired'" class="hired">hired</small></span>
+            <span class="what">{{ c.title }}<template v-if="c.operations[0]?.op === 'connect'">: {{ c.how }}</template></span>
+            <EffectLine :effect="c.effect" />
+          </button>
+        </li>
+      </ul>
+      <button v-if="!misfits" type="button" class="ask" data-rove @click="misfits = true">What does not go here, and why</button>
+      <ul v-else class="misfits">
+        <li v-for="m in found.misfits" :key="m.unit" tabindex="0" data-rove>
+          <span class="unit">{{ m.unit }}</span> <span class="what">{{ m.title }}</span>
+          <span class="reason" :class="{ taken: m.taken }">{{ m.taken ? `taken: ${m.reason}` : m.reason }}</span>
+          <span v-if="m.adapter" class="adapter">{{ m.adapter }} would adapt it.</span>
+        </li>
+      </ul>
+    </template>
+  </section>
+</template>

@@ -1,0 +1,29 @@
+<script setup lang="ts">
+import { useThrottleFn } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { useBench } from '../stores/bench'
+import ElevationPanel from './ElevationPanel.vue'
+
+const bench = useBench()
+const emit = defineEmits<{ port: [unit: string, port: string] }>()
+const shown = ref<'side' | 'front' | 'top'>('side')
+
+const slides = computed(() => Object.fromEntries((bench.view?.rows ?? []).filter((r) => r.slides).map((r) => [r.unit, r.slide_mm])))
+const flagged = computed(() => Object.fromEntries((bench.view?.rows ?? []).filter((r) => r.level === 'stop' || r.level === 'watch').map((r) => [r.unit, r.level])))
+const drawings = computed(() => bench.view?.elevations ?? [])
+const drag = useThrottleFn((unit: string, toMm: number) => bench.tryOut([{ op: 'slide', unit, to_mm: toMm }]), 60, true)
+</script>
+
+<template>
+  <section class="drawing" aria-label="Elevations to scale">
+    <div class="views" role="tablist" aria-label="View">
+      <button v-for="d in drawings" :key="d.view" type="button" role="tab" :aria-selected="d.view === shown" @click="shown = d.view">{{ d.view }}</button>
+    </div>
+    <ElevationPanel
+      v-for="d in drawings" :key="d.view" :drawing="d" :selected="bench.selected" :slides="slides" :flagged="flagged" :class="{ shown: d.view === shown }"
+      @select="bench.selected = $event" @port="(u, p) => emit('port', u, p)"
+      @drag="drag" @drop="(unit, toMm) => bench.edit({ op: 'slide', unit, to_mm: toMm })"
+    />
+    <p v-if="bench.view && !bench.view.saved" class="trying">not saved: trying it out</p>
+  </section>
+</template>

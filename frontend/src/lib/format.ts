@@ -1,0 +1,31 @@
+/** Figures as they are written on the screen: fixed digits, true minus, thin spaces in thousands. */
+
+const MINUS = '\u2212'
+const THIN = '\u202f'
+
+export function fixed(value: number, digits: number): string {
+  const text = Math.abs(value).toFixed(digits)
+  const [whole = '0', part] = text.split('.')
+  const grouped = whole.replace(/\B(?=(\d{3})+(?!\d))/g, THIN)
+  const sign = value < 0 && Number(text) !== 0 ? MINUS : ''
+  return sign + grouped + (part === undefined ? '' : `.${part}`)
+}
+
+export function signed(value: number, digits: number): string {
+  const text = fixed(value, digits)
+  return Number(value.toFixed(digits)) > 0 ? `+${text}` : text
+}
+
+export const grams = (value: number): string => fixed(value, 0)
+
+export function hours(value: number | null): string {
+  return value === null ? '–' : fixed(value, 2)
+}
+
+export function clock(moment: string): string {
+  return moment.slice(11, 16)
+}
+
+export function weekday(moment: string): string {
+  return new Date(moment).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
+}

@@ -1,0 +1,131 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { editBench, previewBench, readBench, redoBench, undoBench, type Operation, type Place } from '../api'
+import { Problem } from '../api/client'
+import type { BenchView, FiguresView } from '../api/schema.gen'
+import { useJob } from './job'
+
+type Change = { kind: 'edit'; operations: Operation[] } | { kind: 'undo' } | { kind: 'redo' }
+
+/** The rig on the Bench. Every change goes to the server, one at a time, and what comes back is shown. */
+export const useBench = defineStore('bench', () => {
+  const job = useJob()
+  const saved = shallowRef<BenchView | null>(null)
+  const tried = shallowRef<BenchView | null>(null)
+  const before = shallowRef<FiguresView | null>(null)
+  const selected = ref('')
+  const problem = shallowRef<Problem | null>(null)
+  const waiting = shallowRef<Change | null>(null)
+  const busy = ref(false)
+  let place: Place | null = null
+  let asked = 0
+  let line: Promise<unknown> = Promise.resolve()
+
+  const view = computed(() => tried.value ?? saved.value)
+  const row = computed(() => view.value?.rows.find((r) => r.unit === selected.value) ?? null)
+
+  function show(next: BenchView): void {
+    saved.value = next
+    tried.value = null
+    if (!next.rows.some((r) => r.unit === selected.value)) selected.value = next.body
+  }
+
+  async function open(next: Place): Promise<void> {
+    const moved = place?.rig !== next.rig || place.job !== next.job
+    place = next
+    const mine = ++asked
+    try {
+      const found = await readBench(next)
+      if (mine !== asked) return
+      before.value = null
+      if (moved) selected.value = found.body
+      show(found)
+      problem.value = null
+      waiting.value = null
+    } catch (error) {
+      if (mine !== asked) return
+      problem.value = error as Problem
+      if (moved || !(error as Problem).passing) saved.value = null
+    }
+  }
+
+  function change(wanted: Change): Promise<boolean> {
+    const turn = line.then(() => carryOut(wanted))
+    line = turn.catch(() => undefined)
+    return turn
+  }
+
+  async function carryOut(wanted: Change): Promise<boolean> {
+    if (!place || !saved.value) return false
+    const here = place
+    const { version, figures, rows } = saved.value
+    busy.value = true
+    try {
+      const next =
+        wanted.kind === 'edit' ? await editBench(here, version, wanted.operations)
+        : wanted.kind === 'undo' ? await undoBench(here, version)
+        : await redoBench(here, version)
+      if (here !== place) return true
+      before.value = figures
+      const known = new Set(rows.map((r) => r.unit))
+      const added = next.rows.filter((r) => !known.has(r.unit)).at(-1)
+      if (added) selected.value = added.unit
+      show(next)
+      problem.value = null
+      waiting.value = null
+      void job.look(here.part)
+      return true
+    } catch (error) {
+      tried.value = null
+      problem.value = error as Problem
+      waiting.value = (error as Problem).passing || (error as Problem).code === 'edit.stale' ? wanted : null
+      return false
+    } finally {
+      busy.value = false
+    }
+  }
+
+  const edit = (...operations: Operation[]): Promise<boolean> => change({ kind: 'edit', operations })
+  const undo = (): Promise<boolean> => change({ kind: 'undo' })
+  const redo = (): Promise<boolean> => change({ kind: 'redo' })
+
+  /** What an edit would look like; `tryNothing` puts the saved rig back. */
+  async function tryOut(operations: Operation[]): Promise<void> {
+    if (!place) return
+    const mine = ++asked
+    try {
+      const found = await previewBench(place, operations)
+      if (mine === asked) tried.value = found
+    } catch {
+      if (mine === asked) tried.value = null
+    }
+  }
+
+  function tryNothing(): void {
+    asked++
+    tried.value = null
+  }
+
+  /** The conflict is settled by looking at what is there now. */
+  function takeTheirs(): void {
+    if (problem.value?.current) show(problem.value.current)
+    problem.value = null
+    waiting.value = null
+    void job.look(job.partId)
+  }
+
+  /** The refused change once more, on the rig as it is now. */
+  async function tryAgain(): Promise<void> {
+    const again = waiting.value
+    if (problem.value?.current) show(problem.value.current)
+    if (again) await change(again)
+    else if (place) await open(place)
+  }
+
+  function dismiss(): void {
+    problem.value = null
+    waiting.value = null
+  }
+
+  return { view, saved, before, selected, row, problem, waiting, busy, open, edit, undo, redo, tryOut, tryNothing, takeTheirs, tryAgain, dismiss }
+})

@@ -1,0 +1,51 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+import { readJob, readPart } from '../api'
+import type { Problem } from '../api/client'
+import type { JobView, PartView } from '../api/schema.gen'
+
+/** The frame: the job's day, its rigs, and every camera's strip at the chosen part of the day. */
+export const useJob = defineStore('job', () => {
+  const job = shallowRef<JobView | null>(null)
+  const strips = shallowRef<PartView | null>(null)
+  const partId = ref('')
+  const rigId = ref('')
+  const problem = shallowRef<Problem | null>(null)
+
+  const part = computed(() => job.value?.parts.find((p) => p.id === partId.value) ?? null)
+  const rig = computed(() => job.value?.rigs.find((r) => r.id === rigId.value) ?? null)
+
+  async function open(jobId: string): Promise<void> {
+    try {
+      if (job.value?.id !== jobId) job.value = await readJob(jobId)
+      problem.value = null
+    } catch (error) {
+      problem.value = error as Problem
+    }
+  }
+
+  async function look(part: string): Promise<void> {
+    if (!job.value) return
+    try {
+      const found = await readPart(job.value.id, part)
+      if (part === partId.value) strips.value = found
+      problem.value = null
+    } catch (error) {
+      problem.value = error as Problem
+    }
+  }
+
+  /** The neighbouring part of the day, or the same at the ends. */
+  function partBeside(step: -1 | 1): string {
+    const all = job.value?.parts ?? []
+    const at = all.findIndex((p) => p.id === partId.value)
+    return all[Math.min(Math.max(at + step, 0), all.length - 1)]?.id ?? partId.value
+  }
+
+  function forget(): void {
+    job.value = null
+    strips.value = null
+  }
+
+  return { job, strips, partId, rigId, part, rig, problem, open, look, partBeside, forget }
+})

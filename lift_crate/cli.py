@@ -6,6 +6,7 @@ import json
 import os
 import socket
 import sys
+from collections.abc import Iterable
 from pathlib import Path
 from typing import Any
 
@@ -42,7 +43,7 @@ def check(file: Path, as_json: bool) -> None:
         sys.exit(1 if report["stops"] else 0)
 
 
-def _unreadable(problems: Any, as_json: bool) -> None:
+def _unreadable(problems: Iterable[Problem], as_json: bool) -> None:
     if as_json:
         click.echo(json.dumps({"problems": [{"path": p.path, "message": p.message} for p in problems]}, indent=1))
     else:
@@ -53,7 +54,7 @@ def _unreadable(problems: Any, as_json: bool) -> None:
 
 def _report(file: JobFile) -> dict[str, Any]:
     """Every rig in every part of the day: figures and call-outs."""
-    rigs = []
+    rigs: list[dict[str, Any]] = []
     for part, rig, build, judged in evaluate_job(file.job, catalogue_of(file)):
         held, first = judged.carried, judged.first_empty
         rigs.append({
@@ -116,6 +117,7 @@ def _database_url() -> str:
 @click.option("--demo", is_flag=True, help="Load the demo job when the database has none.")
 def serve(port: int, demo: bool) -> None:
     """Serve the application on loopback."""
+    from flask import Flask
     from gunicorn.app.base import BaseApplication
 
     from .demo import demo_job_file
@@ -129,19 +131,24 @@ def serve(port: int, demo: bool) -> None:
         migrate(_database_url())
     except DatabaseAway as error:
         raise click.ClickException(f"PostgreSQL does not answer at DATABASE_URL: {error.__cause__}") from None
-    pool = open_pool(_database_url())
-    if demo and not JobStore(pool).list_jobs():
-        JobStore(pool).import_file(demo_job_file())
-    application = create_app(pool)
+    if demo:
+        with open_pool(_database_url(), size=1) as pool:
+            if not JobStore(pool).list_jobs():
+                JobStore(pool).import_file(demo_job_file())
+
+    settings = {
+        "bind": f"127.0.0.1:{port}", "workers": 1, "threads": 8, "worker_class": "gthread", "loglevel": "warning",
+        "graceful_timeout": 5, "control_socket_disable": True,
+    }  # fmt: skip
 
     class Server(BaseApplication):  # type: ignore[misc]
         def load_config(self) -> None:
-            for key, value in {"bind": f"127.0.0.1:{port}", "workers": 1, "threads": 8, "worker_class": "gthread", "loglevel": "warning", "graceful_timeout": 5, "control_socket_disable": True}.items():
-                if key in self.cfg.settings:
-                    self.cfg.set(key, value)
+            for key, value in settings.items():
+                self.cfg.set(key, value)
 
-        def load(self) -> Any:
-            return application
+        def load(self) -> Flask:
+            # In the worker: a pool's threads and connections do not survive a fork.
+            return create_app(open_pool(_database_url()))
 
     click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
     Server().run()

@@ -93,6 +93,7 @@ def put_in_order(build: Build) -> tuple[Joint, ...]:
         If joints go in a circle.
     LooseUnit
         If a joint's parent is not in the build.
+
     """
     by_child: dict[str, Joint] = {}
     for joint in build.joints:

@@ -12,13 +12,14 @@ import numpy as np
 
 from .assembly import Assembly, MassSummary, mass_summary
 from .findings import About, Finding, Input, Level, Working
-from .gear import GimbalData
+from .gear import GimbalData, Source, Stage
 from .geometry import STANDARD_GRAVITY, Array, Pose
 from .gimbal import Payload, SlideAnswer, Solution, gimbal_power_w, motor_torques_nm, solve
 from .settings import ATTITUDES, Settings
 
 __all__ = ["Carried", "carried", "carrying_findings"]
 
+_SOURCES: tuple[Source, ...] = ("measured", "catalogue", "assumed")
 _SLIDE_WORDS = {
     "fore_aft": ("tilt fore-aft", "forward", "back"),
     "vertical": ("tilt vertical", "up", "down"),
@@ -80,9 +81,8 @@ def _on_gimbal(
     payload: MassSummary, total: MassSummary, tf_rig_gimbal: Pose, beyond: set[str],
 ) -> Carried:  # fmt: skip
     p_gimbal = tf_rig_gimbal.inverse().point(payload.cg_mm)
-    on_pan, on_roll, on_tilt = (_hung_on(assembly, support, gimbal, stage) for stage in ("pan", "roll", "tilt"))
-    if on_tilt or on_roll:
-        gimbal = _with_hung(gimbal, on_tilt, on_roll)
+    on_pan, on_roll, on_tilt = (_hung_on(assembly, support, stage) for stage in ("pan", "roll", "tilt"))
+    gimbal = replace(gimbal, tilt=_with_hung(gimbal.tilt, on_tilt), roll=_with_hung(gimbal.roll, on_roll))
     solution = solve(
         gimbal,
         Payload(payload.mass_g, (float(p_gimbal[0]), float(p_gimbal[1]), float(p_gimbal[2]))),
@@ -103,7 +103,7 @@ def _on_gimbal(
     return Carried(support, "gimbal", payload, total, front, gimbal, solution, torques, watts, pull)
 
 
-def _hung_on(assembly: Assembly, support: str, gimbal: GimbalData, stage: str) -> Payload | None:
+def _hung_on(assembly: Assembly, support: str, stage: str) -> Payload | None:
     """Mass and CG, in the gimbal's frame, of what hangs on a stage's own ports."""
     model = assembly.catalogue.model_of(support)
     held: list[str] = []
@@ -117,13 +117,11 @@ def _hung_on(assembly: Assembly, support: str, gimbal: GimbalData, stage: str) -
     return Payload(summary.mass_g, (x, y, z))
 
 
-def _with_hung(gimbal: GimbalData, on_tilt: Payload | None, on_roll: Payload | None) -> GimbalData:
-    stages = {}
-    for name, stage, extra in (("tilt", gimbal.tilt, on_tilt), ("roll", gimbal.roll, on_roll)):
-        if extra:
-            both = Payload(stage.mass_g, stage.cg_mm).joined(extra)
-            stages[name] = replace(stage, mass_g=both.mass_g, cg_mm=both.cg_mm)
-    return replace(gimbal, **stages)
+def _with_hung(stage: Stage, hung: Payload | None) -> Stage:
+    if hung is None:
+        return stage
+    both = Payload(stage.mass_g, stage.cg_mm).joined(hung)
+    return replace(stage, mass_g=both.mass_g, cg_mm=both.cg_mm)
 
 
 def carrying_findings(assembly: Assembly, held: Carried, settings: Settings) -> Iterator[Finding]:
@@ -177,8 +175,8 @@ def _payload(support: str, held: Carried, limit: float, code: str, settings: Set
             formula="Σ mᵢ of everything beyond the support",
             numbers=f"{mass:.0f} g ± {spread:.0f} g against {limit:.0f} g",
             inputs=tuple(
-                Input(name=f"{source} masses", value=f"{grams:.0f} g", source=source)
-                for source, grams in held.payload.by_source_g.items() if grams > 0
+                Input(name=f"{source} masses", value=f"{held.payload.by_source_g[source]:.0f} g", source=source)
+                for source in _SOURCES if held.payload.by_source_g[source] > 0
             ),
         ),),
     )  # fmt: skip

@@ -142,8 +142,7 @@ CALL_OUTS: dict[str, CallOut] = _catalogue(
      "A total that silently counts a part as nothing is wrong exactly when it matters.",
      "Weigh the part and enter its mass."),
     ("gimbal.payload", "Gimbal payload",
-     "Beyond its rating a gimbal shakes, drains its battery and can burn its motors; "
-     "keep fingers clear when switching it on.",
+     "Beyond its rating a gimbal shakes, drains its battery and can burn its motors; keep fingers clear when switching it on.",
      "Take off what need not be on the camera, hang it on the gimbal's own ports, lighter equivalents, another gimbal."),
     ("gimbal.payload_low", "Too light for the gimbal",
      "Below its least payload a gimbal oscillates, because its motors are tuned for more inertia.",
@@ -170,8 +169,7 @@ CALL_OUTS: dict[str, CallOut] = _catalogue(
      "A head or pad loaded beyond its rating creeps, slips or breaks.",
      "Take off what is not needed, or use a stronger support. Secondary retention above people, always."),
     ("power.over_voltage", "Voltage too high",
-     "Above its maximum a device can be destroyed at the moment it is plugged in. "
-     "Check polarity and voltage with a meter before you bridge unknown plugs.",
+     "Above its maximum a device can be destroyed as it is plugged in. Check polarity and voltage with a meter before you bridge unknown plugs.",
      "A regulated outlet, a converter, or a pack of fewer cells."),
     ("power.under_voltage", "Voltage too low",
      "Below its minimum a device does not start, or stops before the pack is empty.",

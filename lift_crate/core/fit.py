@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterator
+from itertools import pairwise
 
 import numpy as np
 
@@ -129,7 +130,7 @@ def _rails(assembly: Assembly) -> Iterator[Finding]:
             on_rail[joint.parent, joint.parent_port].append((joint.slide_mm - half, joint.slide_mm + half, joint.child))
     for (unit, port_id), grips in on_rail.items():
         grips.sort()
-        for (_, end, first), (start, _, second) in zip(grips, grips[1:], strict=False):
+        for (_, end, first), (start, _, second) in pairwise(grips):
             if start < end - _RAIL_TOLERANCE_MM:
                 yield Finding(
                     code="fit.rail_full", level=Level.STOP, about=About(units=(second, first, unit), port=port_id),

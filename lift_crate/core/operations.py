@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Ge, Gt, Le
 
-from .errors import NotAllowed, NoSuchUnit
+from .errors import NoSuchUnit, NotAllowed
 from .gear import Port
 from .rig import Build, Catalogue, Joint, Link, UnitSetting
 from .settings import STRICT

@@ -10,8 +10,8 @@ from collections.abc import Iterator
 import numpy as np
 
 from .assembly import Assembly
-from .fit import carried_side
 from .findings import About, Finding, Input, Level, Working
+from .fit import carried_side
 from .gear import GearModel, Interface, RecordedArea
 from .rig import Catalogue
 from .settings import Settings

@@ -6,14 +6,14 @@ Nothing is guessed: every candidate is put on and the build is evaluated again.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from .errors import BadRig
 from .evaluate import Evaluation, evaluate
 from .findings import Finding, Level
 from .fit import port_uses, why_not_mate
 from .gear import GearModel, Port, mates
-from .operations import Attach, Connect, Move, Operation, apply_all
+from .operations import Attach, Connect, Detach, Disconnect, Move, Operation, apply, apply_all
 from .rig import Build, Catalogue, Claim, Conditions
 from .settings import Settings
 
@@ -225,6 +225,8 @@ def candidates(bench: Bench, unit: str, port_id: str) -> list[Candidate]:
     One unit per model stands for those alike; raises UnknownPort.
     """
     port = bench.catalogue.model_of(unit).port(port_id, unit)
+    if len(port_uses(bench.evaluation.assembly).get((unit, port_id), ())) >= port.takes:
+        return _instead(bench, unit, port_id)
     ways: list[tuple[str, Operation]] = []
     alike: dict[str, int] = {}
     if is_socket(bench.catalogue, port):
@@ -246,6 +248,26 @@ def candidates(bench: Bench, unit: str, port_id: str) -> list[Candidate]:
     ]
     units = bench.catalogue.units
     found.sort(key=lambda c: (c.effect.stops_after, c.effect.watches_after, units[c.unit].owner != "owned", c.effect.mass_g, c.unit))
+    return found
+
+
+def _instead(bench: Bench, unit: str, port_id: str) -> list[Candidate]:
+    """Candidates for a port that is taken: what holds it comes off first, with all that hangs on it.
+
+    None when the port is the one its own unit is mounted by, or a rail with several clamps.
+    """
+    holders = [j.child for j in bench.build.joints if (j.parent, j.parent_port) == (unit, port_id)]
+    cables = [k.cable for k in bench.build.links if (unit, port_id) in ((k.from_unit, k.from_port), (k.to_unit, k.to_port))]
+    if len(holders) + len(cables) != 1:
+        return []
+    off: Operation = Detach(unit=holders[0]) if holders else Disconnect(cable=cables[0])
+    bare = apply(bench.build, off, bench.catalogue)
+    without = replace(bench, evaluation=evaluate(bare, bench.catalogue, bench.conditions, bench.settings, bench.taken))
+    found = []
+    for candidate in candidates(without, unit, port_id):
+        operations = (off, *candidate.operations)
+        if candidate.unit not in (*holders, *cables) and (effect := bench.try_out(operations)):
+            found.append(replace(candidate, operations=operations, effect=effect))
     return found
 
 

@@ -10,6 +10,7 @@ import json
 from collections import Counter
 from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
+from itertools import pairwise
 from typing import Annotated, Any, Literal
 
 from annotated_types import Len
@@ -195,7 +196,7 @@ def _plan_problems(job: Job) -> Iterator[Problem]:
         elif a.build not in builds[a.rig]:
             yield Problem(f"$.job.plan[{i}].build", f"rig '{a.rig}' has no build '{a.build}'")
     ordered = sorted(enumerate(job.parts), key=lambda pair: pair[1].starts)
-    for (_, before), (i, after) in zip(ordered, ordered[1:], strict=False):
+    for (_, before), (i, after) in pairwise(ordered):
         if after.starts < before.ends:
             yield Problem(f"$.job.parts[{i}].starts", f"'{after.id}' starts before '{before.id}' ends")
 

@@ -30,7 +30,7 @@ _settings = TypeAdapter(Settings)
 _unit_settings = TypeAdapter(tuple[UnitSetting, ...])
 
 
-def _json(adapter: TypeAdapter[Any], value: Any) -> Jsonb:
+def _json(adapter: TypeAdapter[Any], value: object) -> Jsonb:
     return Jsonb(adapter.dump_python(value, mode="json", exclude_defaults=True))
 
 

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
 
 from ..core.job import NotInJob
 from ..core.remedies import remedies
@@ -11,7 +12,7 @@ from ..core.shelf import candidates, misfits
 from ..store.errors import StaleEdit
 from . import present
 from . import schema as s
-from .api_jobs import answer
+from .api_jobs import Responses, answer
 from .identity import current_actor
 from .problems import lift_crate_response
 from .services import bench_of, bench_view, preview, services, state_of
@@ -22,8 +23,8 @@ api = APIBlueprint(
     "bench", __name__, url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>",
     abp_tags=[Tag(name="bench", description="One rig in one part of the day")],
 )  # fmt: skip
-_READ = {200: s.BenchView, 404: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
-_WRITE = {**_READ, 409: s.ConflictProblem}
+_READ: Responses = {200: s.BenchView, 404: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
+_WRITE: Responses = {**_READ, 409: s.ConflictProblem}
 
 
 @api.get("", responses=_READ, operation_id="readBench")
@@ -65,7 +66,7 @@ def redo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
 
 def _stale(path: s.RigPath, build: str, error: StaleEdit) -> Response:
     current = bench_view(services().builds.read(path.job, build), path.part)
-    return lift_crate_response(error, current=current.model_dump(mode="json"))
+    return lift_crate_response(error, current)
 
 
 @api.post("/preview", responses=_READ, operation_id="previewBench")

@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+from http import HTTPStatus
+from typing import Any
+
 from flask import Response, request
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+from pydantic import BaseModel
 
 from ..formats.job_file import dump, parse
 from . import schema as s
 from .services import part_view, services
 
-__all__ = ["api"]
+__all__ = ["Responses", "answer", "api"]
 
 api = APIBlueprint("jobs", __name__, url_prefix="/api", abp_tags=[Tag(name="jobs", description="Jobs and job files")])
-_ERRORS = {404: s.ProblemView, 409: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
+Responses = dict[str | int | HTTPStatus, type[BaseModel] | dict[Any, Any] | None]
+_ERRORS: Responses = {404: s.ProblemView, 409: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
 
 
 @api.get("/jobs", responses={200: s.JobsView, 503: s.ProblemView}, operation_id="listJobs")
@@ -69,6 +75,6 @@ def import_job(query: s.ImportQuery) -> Response:
     return answer(s.Imported(job=file.job.id, title=file.job.title), 201)
 
 
-def answer(view: s.BaseModel, status: int = 200) -> Response:
+def answer(view: BaseModel, status: int = 200) -> Response:
     """A view as a JSON answer."""
     return Response(view.model_dump_json(), status, mimetype="application/json")

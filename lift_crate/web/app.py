@@ -5,7 +5,8 @@ from __future__ import annotations
 from pathlib import Path
 
 from flask import Response, abort, send_from_directory
-from flask_openapi3 import Info, OpenAPI
+from flask_openapi3.models.info import Info
+from flask_openapi3.openapi import OpenAPI
 
 from .. import __version__
 from ..formats.job_file import MAX_BYTES

@@ -10,9 +10,9 @@ from ..core.evaluate import Evaluation
 from ..core.findings import Finding, Level, Working
 from ..core.fit import port_uses
 from ..core.operations import describe
+from ..core.remedies import Remedy
 from ..core.rig import Catalogue, Conditions
 from ..core.shelf import Candidate, Effect, Misfit
-from ..core.remedies import Remedy
 from . import schema as s
 
 __all__ = ["candidate_view", "elevation_views", "figures_view", "finding_views", "misfit_view", "remedy_view", "row_views", "strip_balance"]
@@ -61,7 +61,7 @@ def _worst_levels(evaluation: Evaluation) -> dict[str, Level]:
 
 def row_views(evaluation: Evaluation) -> list[s.RowView]:
     """The build as an indented list, from the body outwards, depth first."""
-    build, catalogue = evaluation.assembly.build, evaluation.assembly.catalogue
+    build = evaluation.assembly.build
     worst, uses = _worst_levels(evaluation), port_uses(evaluation.assembly)
     rows: list[s.RowView] = []
 
@@ -213,17 +213,17 @@ def _figure_workings(evaluation: Evaluation) -> dict[str, s.WorkingView]:
 
 def elevation_views(evaluation: Evaluation) -> list[s.ElevationView]:
     """All three views."""
-    views = []
-    for e in elevations(evaluation):
-        views.append(s.ElevationView(
+    return [
+        s.ElevationView(
             view=e.view, outlines=[s.OutlineView(unit=o.unit, look=o.look, points=list(o.points)) for o in e.outlines],
             marks=[
                 s.MarkView(unit=m.unit, port=m.port, label=m.label, at=m.at, faces=m.faces, free=m.free, socket=m.socket)
                 for m in e.marks
             ],
             cg=e.cg, cg_sd=e.cg_sd, support=e.support, runs=dict(e.runs), bounds=e.bounds,
-        ))  # fmt: skip
-    return views
+        )
+        for e in elevations(evaluation)
+    ]  # fmt: skip
 
 
 def effect_view(effect: Effect) -> s.EffectView:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from typing import Any
 
 from flask import Flask, Response, json
 from pydantic import ValidationError
@@ -13,6 +12,7 @@ from ..core.errors import BadRig, LiftCrateError, NoSuchUnit
 from ..core.job import NotInJob
 from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_problems
 from ..store.errors import Conflict, DatabaseAway
+from .schema import BenchView
 
 __all__ = ["problem_response", "register_problems", "validation_response"]
 
@@ -27,13 +27,15 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
 
 
 def problem_response(
-    status: int, code: str, title: str, detail: str, problems: Iterable[Problem] = (), **more: Any
+    status: int, code: str, title: str, detail: str, problems: Iterable[Problem] = (), current: BenchView | None = None
 ) -> Response:
     """An error body."""
-    body = {
+    body: dict[str, object] = {
         "type": f"urn:lift-crate:{code}", "title": title, "status": status, "detail": detail,
-        "problems": [{"path": p.path, "message": p.message} for p in problems], **more,
+        "problems": [{"path": p.path, "message": p.message} for p in problems],
     }  # fmt: skip
+    if current is not None:
+        body["current"] = current.model_dump(mode="json")
     return Response(json.dumps(body), status, mimetype="application/problem+json")
 
 
@@ -44,11 +46,11 @@ def validation_response(error: ValidationError) -> Response:
     return problem_response(422, "request.bad", "The request was refused", detail, problems)
 
 
-def lift_crate_response(error: LiftCrateError, **more: Any) -> Response:
+def lift_crate_response(error: LiftCrateError, current: BenchView | None = None) -> Response:
     """One of our own errors."""
     for kind, status, title in _STATUS:
         if isinstance(error, kind):
-            return problem_response(status, error.code, title, str(error), getattr(error, "problems", ()), **more)
+            return problem_response(status, error.code, title, str(error), getattr(error, "problems", ()), current)
     return problem_response(500, error.code, "Something went wrong", str(error))
 
 

@@ -10,9 +10,26 @@ from pydantic import BaseModel, ConfigDict, Field
 from ..core.operations import Operation
 
 __all__ = [
-    "BenchView", "CandidatesView", "ConflictProblem", "EditRequest", "HistoryView", "ImportQuery", "Imported", "JobPath",
-    "JobsView", "JobView", "PartPath", "PartView", "PortPath", "PortQuery", "PreviewRequest", "ProblemView", "RemediesView",
-    "RemedyQuery", "RigPath", "StepRequest",
+    "BenchView",
+    "CandidatesView",
+    "ConflictProblem",
+    "EditRequest",
+    "HistoryView",
+    "ImportQuery",
+    "Imported",
+    "JobPath",
+    "JobView",
+    "JobsView",
+    "PartPath",
+    "PartView",
+    "PortPath",
+    "PortQuery",
+    "PreviewRequest",
+    "ProblemView",
+    "RemediesView",
+    "RemedyQuery",
+    "RigPath",
+    "StepRequest",
 ]  # fmt: skip
 
 LevelName = Literal["stop", "watch", "note", "clear"]

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import type { PortView, RowView } from '../api/schema.gen'
+import type { PortView } from '../api/schema.gen'
 import { useRoving } from '../composables/useRoving'
 import { grams, signed } from '../lib/format'
 import { useBench } from '../stores/bench'
@@ -10,10 +10,6 @@ const bench = useBench()
 const emit = defineEmits<{ port: [unit: string, port: string] }>()
 const list = ref<HTMLElement | null>(null)
 const { onKeydown, focusOn } = useRoving(list)
-
-function slideBy(row: RowView, mm: number): void {
-  void bench.edit({ op: 'slide', unit: row.unit, to_mm: row.slide_mm + mm })
-}
 
 function held(port: PortView): string {
   return port.free ? 'free' : port.holds.join(', ')
@@ -39,11 +35,11 @@ defineExpose({ focusOn })
           <p class="full">{{ row.title }}<template v-if="row.parent"> on {{ row.parent }}, {{ row.joint }}</template></p>
           <div v-if="row.slides || row.turns || row.parent" class="moves">
             <template v-if="row.slides">
-              <button type="button" class="small-act" aria-label="Slide 10 mm back" @click="slideBy(row, -10)">−10</button>
-              <button type="button" class="small-act" aria-label="Slide 1 mm back" @click="slideBy(row, -1)">−1</button>
+              <button type="button" class="small-act" aria-label="Slide 10 mm back" @click="bench.slideBy(row.unit, -10)">−10</button>
+              <button type="button" class="small-act" aria-label="Slide 1 mm back" @click="bench.slideBy(row.unit, -1)">−1</button>
               <output class="at" :title="`slides from ${row.slides.min_mm} to ${row.slides.max_mm} mm`">{{ signed(row.slide_mm, 1) }} mm</output>
-              <button type="button" class="small-act" aria-label="Slide 1 mm forward" @click="slideBy(row, 1)">+1</button>
-              <button type="button" class="small-act" aria-label="Slide 10 mm forward" @click="slideBy(row, 10)">+10</button>
+              <button type="button" class="small-act" aria-label="Slide 1 mm forward" @click="bench.slideBy(row.unit, 1)">+1</button>
+              <button type="button" class="small-act" aria-label="Slide 10 mm forward" @click="bench.slideBy(row.unit, 10)">+10</button>
             </template>
             <button v-if="row.parent && row.turns" type="button" class="small-act" @click="bench.edit({ op: 'turn', unit: row.unit, steps: 1 })">Turn {{ row.spin_deg }}°</button>
             <button v-if="row.parent" type="button" class="small-act off" @click="bench.edit({ op: 'detach', unit: row.unit })">Take off</button>

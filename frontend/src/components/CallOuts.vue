@@ -28,8 +28,9 @@ const verdict = computed(() => {
   if (watches) return { level: 'watch', text: word(watches, 'Watch', 'Watches'), more: 'goes out knowingly' }
   return { level: 'clear', text: 'Clear', more: 'nothing stands against it' }
 })
-const shown = computed(() => (bench.view?.findings ?? []).filter((f) => f.level !== 'clear'))
-const clear = computed(() => (bench.view?.findings ?? []).filter((f) => f.level === 'clear'))
+/** The list stays that of the saved rig while a remedy is tried; the verdict above follows what is tried. */
+const shown = computed(() => (bench.saved?.findings ?? []).filter((f) => f.level !== 'clear'))
+const clear = computed(() => (bench.saved?.findings ?? []).filter((f) => f.level === 'clear'))
 
 async function open(finding: FindingView): Promise<void> {
   bench.tryNothing()
@@ -67,7 +68,7 @@ defineExpose({ focusOn })
 
 <template>
   <section ref="panel" class="callouts" aria-label="Call-outs" @keydown="onKeydown">
-    <h2 class="verdict" :class="verdict.level" aria-live="polite">
+    <h2 v-if="bench.view" class="verdict" :class="verdict.level" aria-live="polite">
       <LevelMark :level="verdict.level" :size="30" /><span>{{ verdict.text }}</span><small>{{ verdict.more }}</small>
     </h2>
     <ul>

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { BModal } from 'bootstrap-vue-next/components/BModal'
 import { computed, nextTick, ref, watch } from 'vue'
 
 export interface Findable { kind: string; name: string; more: string; go: () => unknown }
@@ -9,16 +8,21 @@ const open = defineModel<boolean>({ required: true })
 const text = ref('')
 const at = ref(0)
 const input = ref<HTMLInputElement | null>(null)
+const box = ref<HTMLDialogElement | null>(null)
 const found = computed(() => {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
   return props.all().filter((x) => words.every((w) => `${x.kind} ${x.name} ${x.more}`.toLowerCase().includes(w))).slice(0, 12)
 })
 
 watch(open, async (now) => {
-  if (!now) return
+  if (!now) {
+    box.value?.close()
+    return
+  }
   text.value = ''
   at.value = 0
   await nextTick()
+  box.value?.showModal()
   input.value?.focus()
 })
 watch(text, () => { at.value = 0 })
@@ -35,7 +39,8 @@ function move(step: number): void {
 </script>
 
 <template>
-  <BModal v-model="open" title="Find" no-footer no-header focus="input" @shown="input?.focus()">
+  <!-- The browser's own dialog: it has the focus before the next key arrives, so that nothing typed becomes a command. -->
+  <dialog ref="box" class="finder" aria-label="Find" @close="open = false" @click.self="open = false">
     <input
       ref="input" v-model="text" class="find-input" type="search" aria-label="Find a unit, rig, part of the day, call-out or command" placeholder="unit, rig, part of the day, call-out, command"
       @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)" @keydown.enter.prevent="go(found[at])"
@@ -46,5 +51,5 @@ function move(step: number): void {
       </li>
       <li v-if="!found.length" class="quiet">Nothing here is called that.</li>
     </ul>
-  </BModal>
+  </dialog>
 </template>

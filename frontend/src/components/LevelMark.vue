@@ -1,7 +1,9 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+
 /** Level by shape as well as colour: a barred gate for Stop, an open eye for Watch, a dot for Note, nothing for clear. */
 const props = defineProps<{ level: string; size?: number }>()
-const word = { stop: 'Stop', watch: 'Watch', note: 'Note', clear: 'Clear' }[props.level] ?? ''
+const word = computed(() => ({ stop: 'Stop', watch: 'Watch', note: 'Note', clear: 'Clear' })[props.level] ?? '')
 </script>
 
 <template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onUnmounted, ref, shallowRef, watch } from 'vue'
+import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { readPort, type Operation } from '../api'
 import type { Problem } from '../api/client'
 import type { CandidatesView, CandidateView } from '../api/schema.gen'
@@ -17,6 +17,7 @@ const problem = shallowRef<Problem | null>(null)
 const misfits = ref(false)
 const panel = ref<HTMLElement | null>(null)
 const { onKeydown, focusOn } = useRoving(panel)
+const holds = computed(() => bench.saved?.rows.find((r) => r.unit === props.unit)?.ports.find((p) => p.id === props.port && !p.free)?.holds ?? [])
 
 async function load(): Promise<void> {
   if (!job.job) return
@@ -49,12 +50,13 @@ onUnmounted(() => { bench.tryNothing() })
     <p v-if="problem" class="trouble">{{ problem.message }}</p>
     <p v-else-if="!found" class="quiet">Trying what is on the shelf…</p>
     <template v-else>
+      <p v-if="holds.length" class="quiet">Held by {{ holds.join(', ') }}; what is listed would come in its place.</p>
       <p v-if="!found.candidates.length" class="quiet">Nothing free on the shelf goes here in this part of the day.</p>
       <ul>
         <li v-for="c in found.candidates" :key="c.how">
           <button type="button" class="candidate" data-rove @click="take(c)" @focus="bench.tryOut(c.operations as Operation[])">
             <span class="unit">{{ c.unit }}<small v-if="c.alike"> and {{ c.alike }} alike</small><small v-if="c.owner === 'hired'" class="hired">hired</small></span>
-            <span class="what">{{ c.title }}<template v-if="c.operations[0]?.op === 'connect'">: {{ c.how }}</template></span>
+            <span class="what">{{ c.title }}<template v-if="c.operations.length > 1 || c.operations[0]?.op === 'connect'">: {{ c.how }}</template></span>
             <EffectLine :effect="c.effect" />
           </button>
         </li>

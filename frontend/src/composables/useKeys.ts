@@ -9,10 +9,10 @@ export interface KeyLine {
 }
 
 /** Keys of the whole screen; not while something is typed, a dialog is open, or a browser key is meant. */
-export function useKeys(lines: () => readonly KeyLine[]): void {
+export function useKeys(lines: () => readonly KeyLine[], blocked: () => boolean): void {
   useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     const target = event.target as HTMLElement
-    if (event.altKey || target.matches('input, select, textarea') || document.querySelector('.modal.show')) return
+    if (event.altKey || target.matches('input, select, textarea') || blocked()) return
     const plain = !event.ctrlKey && !event.metaKey
     const line = lines().find((l) => (l.when ? l.when(event) : plain && l.keys === event.key))
     if (!line) return

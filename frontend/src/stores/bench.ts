@@ -5,7 +5,8 @@ import { Problem } from '../api/client'
 import type { BenchView, FiguresView } from '../api/schema.gen'
 import { useJob } from './job'
 
-type Change = { kind: 'edit'; operations: Operation[] } | { kind: 'undo' } | { kind: 'redo' }
+/** Operations are made when their turn comes: a fast second press builds on the first. */
+type Change = { kind: 'edit'; operations: (now: BenchView) => Operation[] } | { kind: 'undo' } | { kind: 'redo' }
 
 /** The rig on the Bench. Every change goes to the server, one at a time, and what comes back is shown. */
 export const useBench = defineStore('bench', () => {
@@ -62,7 +63,7 @@ export const useBench = defineStore('bench', () => {
     busy.value = true
     try {
       const next =
-        wanted.kind === 'edit' ? await editBench(here, version, wanted.operations)
+        wanted.kind === 'edit' ? await editBench(here, version, wanted.operations(saved.value))
         : wanted.kind === 'undo' ? await undoBench(here, version)
         : await redoBench(here, version)
       if (here !== place) return true
@@ -85,7 +86,9 @@ export const useBench = defineStore('bench', () => {
     }
   }
 
-  const edit = (...operations: Operation[]): Promise<boolean> => change({ kind: 'edit', operations })
+  const edit = (...operations: Operation[]): Promise<boolean> => change({ kind: 'edit', operations: () => operations })
+  const slideBy = (unit: string, mm: number): Promise<boolean> =>
+    change({ kind: 'edit', operations: (now) => [{ op: 'slide', unit, to_mm: (now.rows.find((r) => r.unit === unit)?.slide_mm ?? 0) + mm }] })
   const undo = (): Promise<boolean> => change({ kind: 'undo' })
   const redo = (): Promise<boolean> => change({ kind: 'redo' })
 
@@ -127,5 +130,5 @@ export const useBench = defineStore('bench', () => {
     waiting.value = null
   }
 
-  return { view, saved, before, selected, row, problem, waiting, busy, open, edit, undo, redo, tryOut, tryNothing, takeTheirs, tryAgain, dismiss }
+  return { view, saved, before, selected, row, problem, waiting, busy, open, edit, slideBy, undo, redo, tryOut, tryNothing, takeTheirs, tryAgain, dismiss }
 })

@@ -36,10 +36,10 @@ export const useJob = defineStore('job', () => {
   }
 
   /** The neighbouring part of the day, or the same at the ends. */
-  function partBeside(step: -1 | 1): string {
+  function partBeside(part: string, step: -1 | 1): string {
     const all = job.value?.parts ?? []
-    const at = all.findIndex((p) => p.id === partId.value)
-    return all[Math.min(Math.max(at + step, 0), all.length - 1)]?.id ?? partId.value
+    const at = all.findIndex((p) => p.id === part)
+    return all[Math.min(Math.max(at + step, 0), all.length - 1)]?.id ?? part
   }
 
   function forget(): void {

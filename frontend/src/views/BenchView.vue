@@ -39,7 +39,14 @@ watch(() => [props.job, props.part, props.rig] as const, async ([job, part, rig]
   await Promise.all([frame.look(part), bench.open({ job, part, rig })])
 }, { immediate: true })
 
-const go = (part: string, rig: string): unknown => router.push({ name: 'bench', params: { job: props.job, part, rig } })
+/** Where the last key press leads: fast presses count on from there, not from the screen that is still shown. */
+let aim: { part: string; rig: string } | null = null
+async function go(to: { part?: string; rig?: string }): Promise<void> {
+  const mine = { part: props.part, rig: props.rig, ...aim, ...to }
+  aim = mine
+  await router.push({ name: 'bench', params: { job: props.job, ...mine } })
+  if (aim === mine) aim = null
+}
 const selectedRow = computed(() => bench.row)
 
 function pick(unit: string, port: string): void {
@@ -67,7 +74,7 @@ async function imported(job: string): Promise<void> {
 
 function slide(mm: number): void {
   const row = selectedRow.value
-  if (row?.slides) void bench.edit({ op: 'slide', unit: row.unit, to_mm: row.slide_mm + mm })
+  if (row?.slides) void bench.slideBy(row.unit, mm)
 }
 
 function off(): void {
@@ -80,7 +87,7 @@ const command = (event: KeyboardEvent, key: string, shift: boolean): boolean =>
 
 let numbering = ''
 const lines: KeyLine[] = [
-  { keys: '[ ]', does: 'part of the day before, after', when: (e) => e.key === '[' || e.key === ']', run: (k) => go(frame.partBeside(k === '[' ? -1 : 1), props.rig) },
+  { keys: '[ ]', does: 'part of the day before, after', when: (e) => e.key === '[' || e.key === ']', run: (k) => go({ part: frame.partBeside(aim?.part ?? props.part, k === '[' ? -1 : 1) }) },
   { keys: '1 … 9, 0', does: 'camera of that number; c and two digits for more', when: (e) => /^\d$/.test(e.key) && !e.ctrlKey && !e.metaKey, run: number },
   { keys: 'c', does: 'then the number of a camera', run: () => { numbering = 'c' } },
   { keys: 'b', does: 'to the build; ↑ ↓ walk parts and ports, Enter on a port lists what goes there', run: () => { side.value = 'build'; return list.value?.focusOn(`[data-unit="${bench.selected}"]`) } },
@@ -96,7 +103,7 @@ const lines: KeyLine[] = [
   { keys: '?', does: 'these keys', run: () => { keysShown.value = true } },
   { keys: 'Escape', does: 'close what is open', run: () => closePicker() },
 ]
-useKeys(() => lines)
+useKeys(() => lines, () => finding.value || keysShown.value || jobShown.value)
 
 function number(key: string): void {
   if (numbering) {
@@ -106,15 +113,15 @@ function number(key: string): void {
   const wanted = numbering ? Number(numbering.slice(1)) : key === '0' ? 10 : Number(key)
   numbering = ''
   const rig = frame.job?.rigs.find((r) => r.number === wanted)
-  if (rig) void go(props.part, rig.id)
+  if (rig) void go({ rig: rig.id })
 }
 
 function findables(): Findable[] {
   const show = (unit: string) => (): void => { side.value = 'build'; bench.selected = unit; void list.value?.focusOn(`[data-unit="${unit}"]`) }
   return [
     ...(bench.view?.rows ?? []).map((r) => ({ kind: 'unit', name: r.unit, more: r.title, go: show(r.unit) })),
-    ...(frame.job?.rigs ?? []).map((r) => ({ kind: 'camera', name: `${r.number} ${r.label}`, more: r.position, go: () => go(props.part, r.id) })),
-    ...(frame.job?.parts ?? []).map((p) => ({ kind: 'part of the day', name: p.label, more: `${p.starts.slice(0, 10)} ${p.starts.slice(11, 16)}`, go: () => go(p.id, props.rig) })),
+    ...(frame.job?.rigs ?? []).map((r) => ({ kind: 'camera', name: `${r.number} ${r.label}`, more: r.position, go: () => go({ rig: r.id }) })),
+    ...(frame.job?.parts ?? []).map((p) => ({ kind: 'part of the day', name: p.label, more: `${p.starts.slice(0, 10)} ${p.starts.slice(11, 16)}`, go: () => go({ part: p.id }) })),
     ...(bench.view?.findings ?? []).filter((x) => x.level !== 'clear').map((x) => ({ kind: x.level, name: x.title, more: x.text, go: () => { side.value = 'callouts'; return callouts.value?.focusOn('.callout') } })),
     { kind: 'command', name: 'Undo', more: bench.view?.can_undo ?? 'nothing to undo', go: () => bench.undo() },
     { kind: 'command', name: 'Redo', more: bench.view?.can_redo ?? 'nothing to redo', go: () => bench.redo() },
@@ -129,10 +136,10 @@ function findables(): Findable[] {
   <div class="frame">
     <header class="head">
       <button type="button" class="job-name" title="Save or read a job file" @click="jobShown = true">{{ frame.job?.title ?? 'Lift Crate' }}</button>
-      <DayRibbon @choose="go($event, rig)" />
+      <DayRibbon @choose="go({ part: $event })" />
     </header>
     <PlaceStrap :counts="frame.strips?.counts ?? null" @find="finding = true" @keys="keysShown = true" />
-    <CameraStrips @choose="go(part, $event)" />
+    <CameraStrips @choose="go({ rig: $event })" />
     <NoticeBar />
     <main class="bench" :class="`show-${side}`">
       <div class="bench-bar">

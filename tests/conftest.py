@@ -1,0 +1,148 @@
+"""Fixtures: a database of their own for the tests, the application over it, and a real server for the browser."""
+
+from __future__ import annotations
+
+import os
+import socket
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from collections.abc import Callable, Iterator
+from pathlib import Path
+from typing import Any
+
+import psycopg
+import pytest
+from flask.testing import FlaskClient
+from hypothesis import settings
+from psycopg import conninfo, sql
+
+from lift_crate.demo import demo_job_file
+from lift_crate.formats.job_file import JobFile
+from lift_crate.store.builds import BuildStore
+from lift_crate.store.database import Pool, migrate, open_pool
+from lift_crate.store.jobs import JobStore
+from lift_crate.web.app import create_app
+
+settings.register_profile("lift-crate", deadline=None, derandomize=True, max_examples=60)
+settings.load_profile("lift-crate")
+
+ROOT = Path(__file__).parent.parent
+
+
+@pytest.fixture(scope="session")
+def server_parts() -> dict[str, Any]:
+    url = os.environ.get("DATABASE_URL")
+    if not url:
+        pytest.exit("DATABASE_URL is not set; run the tests with './run test'", returncode=2)
+    return conninfo.conninfo_to_dict(url)
+
+
+@pytest.fixture
+def new_database(server_parts: dict[str, Any]) -> Iterator[Callable[[], str]]:
+    """Makes empty databases and drops them afterwards."""
+    made: list[str] = []
+    admin = conninfo.make_conninfo("", **{**server_parts, "dbname": "postgres"})
+
+    def make() -> str:
+        name = f"lift_crate_test_{os.getpid()}_{time.monotonic_ns()}"
+        with psycopg.connect(admin, autocommit=True) as connection:
+            connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
+        made.append(name)
+        return conninfo.make_conninfo("", **{**server_parts, "dbname": name})
+
+    yield make
+    with psycopg.connect(admin, autocommit=True) as connection:
+        for name in made:
+            connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(name)))
+
+
+@pytest.fixture(scope="session")
+def demo() -> JobFile:
+    return demo_job_file()
+
+
+@pytest.fixture
+def pool(new_database: Callable[[], str]) -> Iterator[Pool]:
+    url = new_database()
+    migrate(url)
+    with open_pool(url, size=6) as opened:
+        yield opened
+
+
+@pytest.fixture
+def jobs(pool: Pool, demo: JobFile) -> JobStore:
+    store = JobStore(pool)
+    store.import_file(demo)
+    return store
+
+
+@pytest.fixture
+def builds(jobs: JobStore) -> BuildStore:
+    return BuildStore(jobs)
+
+
+@pytest.fixture
+def client(jobs: JobStore) -> FlaskClient:
+    return create_app(jobs.pool).test_client()
+
+
+class LiveServer:
+    """The real program on a free port over a database of its own; can be stopped and started again."""
+
+    def __init__(self, url: str, log: Path, *, demo: bool) -> None:
+        with socket.socket() as probe:
+            probe.bind(("127.0.0.1", 0))
+            self.port = probe.getsockname()[1]
+        self.url, self.log, self.demo = url, log, demo
+        self.process: subprocess.Popen[bytes] | None = None
+
+    @property
+    def address(self) -> str:
+        return f"http://127.0.0.1:{self.port}"
+
+    def start(self) -> None:
+        command = [sys.executable, "-m", "lift_crate.cli", "serve", "--port", str(self.port), *(["--demo"] if self.demo else [])]
+        with self.log.open("ab") as log:
+            self.process = subprocess.Popen(command, cwd=ROOT, env={**os.environ, "DATABASE_URL": self.url}, stdout=log, stderr=log)
+        for _ in range(600):
+            try:
+                with urllib.request.urlopen(f"{self.address}/api/jobs", timeout=5) as answer:  # noqa: S310 - our own loopback address
+                    assert answer.status == 200
+                    return
+            except (urllib.error.URLError, ConnectionError):
+                if self.process.poll() is not None:
+                    break
+                time.sleep(0.1)
+        raise AssertionError(f"the server did not start:\n{self.log.read_text()}")
+
+    def stop(self) -> None:
+        if self.process:
+            self.process.terminate()
+            try:
+                self.process.wait(timeout=20)
+            except subprocess.TimeoutExpired:
+                self.process.kill()
+                self.process.wait()
+            self.process = None
+
+
+@pytest.fixture
+def live(new_database: Callable[[], str], tmp_path: Path) -> Iterator[LiveServer]:
+    server = LiveServer(new_database(), tmp_path / "server.log", demo=True)
+    server.start()
+    yield server
+    server.stop()
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args() -> dict[str, Any]:
+    return {
+        "executable_path": "/usr/bin/chromium",
+        "args": [
+            "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
+            "--disable-component-update", "--disable-sync",
+        ],
+    }  # fmt: skip

@@ -1,0 +1,131 @@
+"""Discharge against worked figures; voltages, plugs and hours on small rigs."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lift_crate.core.evaluate import Evaluation, evaluate
+from lift_crate.core.findings import Level
+from lift_crate.core.gear import Pack
+from lift_crate.core.geometry import Array
+from lift_crate.core.power import capacity_factor, discharge, pack_current_a, resistance_factor
+from lift_crate.core.rig import Build, Conditions, Unit
+from lift_crate.core.settings import Settings
+from tests.kit import build, catalogue, model, port
+
+PACK = Pack(cells=4, capacity_ah=6.8, resistance_ohm=0.14)
+
+
+def hours(load_w: float, cutoff_v: float = 12.0, temperature_c: float = 20.0, health: float = 1.0, scale: float | None = 1.0) -> tuple[float, str]:
+    def load(volts: Array) -> tuple[Array, dict[str, Array]]:
+        return np.full_like(volts, load_w), {"camera": volts - cutoff_v}
+
+    run = discharge(PACK, load, health=health, temperature_c=temperature_c, resistance_scale=scale)
+    return run.hours, run.ended_by
+
+
+@pytest.mark.parametrize(
+    ("load_w", "cutoff_v", "temperature_c", "health", "expected", "ended_by"),
+    [
+        (33.30, 12.0, 20, 1.0, 2.75, "reserve"),
+        (33.30, 12.0, 0, 0.85, 1.99, "reserve"),
+        (50.00, 12.0, 20, 1.0, 1.81, "reserve"),
+        (33.30, 14.2, 20, 1.0, 2.41, "camera"),
+    ],
+)
+def test_simulated_hours(load_w: float, cutoff_v: float, temperature_c: float, health: float, expected: float, ended_by: str) -> None:
+    assert hours(load_w, cutoff_v, temperature_c, health) == (pytest.approx(expected, abs=5e-3), ended_by)
+
+
+@given(st.floats(5, 90), st.floats(1, 30), st.floats(-15, 30), st.floats(1, 15), st.floats(0.5, 0.95))
+def test_hours_fall_with_draw_cold_and_age(load_w: float, more_w: float, warm_c: float, colder: float, health: float) -> None:
+    base = hours(load_w, temperature_c=warm_c, scale=None)[0]
+    assert hours(load_w + more_w, temperature_c=warm_c, scale=None)[0] <= base
+    assert hours(load_w, temperature_c=warm_c - colder, scale=None)[0] <= base + 1e-12
+    assert hours(load_w, temperature_c=warm_c, health=health, scale=None)[0] < base + 1e-12
+
+
+def test_a_pack_that_cannot_deliver_ends_at_once() -> None:
+    assert hours(600, cutoff_v=0) == (0.0, "pack cannot deliver")
+
+
+def test_power_at_the_pack_with_converters() -> None:
+    """19 W at η .92 + 8.5 W at .90 + 3.2 W = 33.30 W; 2.31 A at 14.4 V."""
+    watts = 19 / 0.92 + 8.5 / 0.90 + 3.2
+    assert watts == pytest.approx(33.30, abs=5e-3)
+    assert pack_current_a(np.array([14.4]), 0.0, np.array([watts]))[0] == pytest.approx(2.31, abs=5e-3)
+
+
+def test_temperature_factors_are_linear_between_their_points_and_held_outside() -> None:
+    assert [capacity_factor(t) for t in (-30, -15, 5, 35)] == pytest.approx([0.5, 0.6, 0.9, 1.0])
+    assert [resistance_factor(t) for t in (-20, 5, 15, 30)] == pytest.approx([3.5, 1.7, 1.2, 1.0])
+
+
+def _in(min_v: float, max_v: float, **more: float | str) -> dict[str, object]:
+    return {"role": "in", "min_v": min_v, "max_v": max_v, **more}
+
+
+SHELF = catalogue(
+    model(
+        "body", 1000, (0, 0, 0), port("rear", "wedge", "female", electrical=_in(11, 17, cutoff_v=11.5)), port("top", "screw", "female"),
+        port("left", "screw", "female"), draw={"standby_w": 10, "record_w": 19, "peak_w": 22},
+    ),
+    model("pack", 700, (0, 0, 0), port("wedge", "wedge", "male", electrical={"role": "out", "max_a": 12}), port("tap", "tap", "female", electrical={"role": "out", "max_a": 3}), port("eight", "barrel", "female", electrical={"role": "out", "output_v": 8, "efficiency": 0.9}), pack={"cells": 4, "capacity_ah": 6.8, "resistance_ohm": 0.14}),
+    model("monitor", 300, (0, 0, 0), port("foot", "screw", "male"), port("dc", "barrel", "female", electrical=_in(7, 17)), port("tap", "tap", "female", electrical=_in(7, 17, polarity="centre −")), draw={"standby_w": 8, "record_w": 10, "peak_w": 12}),
+    model("radio", 200, (0, 0, 0), port("foot", "screw", "male"), port("dc", "barrel", "female", electrical=_in(6, 12)), draw={"standby_w": 2, "record_w": 3, "peak_w": 3}),
+    model("cord", 40, None, port("a", "tap", "male"), port("b", "barrel", "male"), cable_length_mm=600, cable_ohm_per_m=0.0842),
+    model("short", 40, None, port("a", "barrel", "male"), port("b", "barrel", "male"), cable_length_mm=300),
+    model("tapcord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable_length_mm=300),
+    units=[Unit(id="old", model="pack", health=0.7)],
+)  # fmt: skip
+NEED = Conditions(temperature_c=20, hours_needed=2.0)
+
+
+def judge(rig: Build, conditions: Conditions = NEED) -> Evaluation:
+    return evaluate(rig, SHELF, conditions, Settings())
+
+
+def levels(judged: Evaluation) -> dict[str, Level]:
+    return {f.code: f.level for f in judged.findings if f.code.startswith("power.")}
+
+
+def test_hours_are_shared_between_what_hangs_on_one_pack() -> None:
+    alone = judge(build("body", "pack.wedge > body.rear")).runs[0]
+    both = judge(build("body", "pack.wedge > body.rear", "monitor.foot > body.top", links=["cord: pack.tap > monitor.dc"])).runs[0]
+    assert both.feeds == ("body", "monitor")
+    assert both.hours < alone.hours * 19 / 28
+    drop = 2 * 0.6 * 0.0842
+    amps = 10 / (both.discharge.terminal_v[0] - 10 / both.discharge.terminal_v[0] * drop)
+    assert both.load_w == pytest.approx(29 + amps**2 * drop, abs=0.01)
+
+
+def test_cable_drop() -> None:
+    """24 AWG, 0.6 m, 2.5 A: 0.253 V."""
+    assert 2.5 * 2 * 0.6 * 0.0842 == pytest.approx(0.253, abs=5e-4)
+
+
+@pytest.mark.parametrize(
+    ("rig", "code", "level", "says"),
+    [
+        (build("body", "pack.wedge > body.rear", "radio.foot > body.top", links=["cord: pack.tap > radio.dc"]), "power.over_voltage", Level.STOP, "up to 16.8 V; it takes at most 12.0 V"),
+        (build("body", "pack.wedge > body.rear", "radio.foot > body.top"), "power.unfed", Level.STOP, "Nothing feeds radio (3.0 W); its inputs: 'dc'."),
+        (build("body", "pack.wedge > body.rear", "monitor.foot > body.top", links=["tapcord: pack.tap > monitor.dc"]), "power.connector", Level.STOP, "end 'b' of tapcord does not mate with 'dc' of monitor"),
+        (build("body", "pack.wedge > body.rear", "monitor.foot > body.top", links=["tapcord: pack.tap > monitor.tap"]), "power.connector", Level.STOP, "the outlet of pack is standard, the input of monitor wants centre −"),
+        (build("body", "old.wedge > body.rear", "monitor.foot > body.top", links=["cord: old.tap > monitor.dc"]), "power.hours", Level.WATCH, "2.00 h are needed untouched"),
+    ],
+)  # fmt: skip
+def test_findings(rig: Build, code: str, level: Level, says: str) -> None:
+    found = [f for f in judge(rig).findings if f.code == code]
+    assert [f.level for f in found] == [level]
+    assert says in found[0].text
+
+
+def test_a_regulated_outlet_makes_the_radio_safe_and_a_low_one_starves_what_needs_more() -> None:
+    safe = judge(build("body", "pack.wedge > body.rear", "radio.foot > body.top", links=["short: pack.eight > radio.dc"]))
+    assert "power.over_voltage" not in levels(safe)
+    assert safe.runs[0].load_w == pytest.approx(19 + 3 / 0.9)
+    cold = judge(build("body", "pack.wedge > body.rear"), Conditions(temperature_c=-10, hours_needed=4))
+    assert levels(cold)["power.hours"] is Level.STOP

@@ -1,0 +1,100 @@
+"""The job file: the same job back, and every error by its place."""
+
+from __future__ import annotations
+
+import copy
+import json
+from collections.abc import Callable
+from pathlib import Path
+from typing import Any
+
+import jsonschema
+import pytest
+
+from lift_crate.cli import generated_documents
+from lift_crate.formats.job_file import MAX_BYTES, BadJobFile, JobFile, dump, json_schema, parse
+
+DOCS = Path(__file__).parents[2] / "docs"
+Document = dict[str, Any]
+
+
+@pytest.fixture(scope="module")
+def document(demo: JobFile) -> Document:
+    found: Document = json.loads(dump(demo))
+    return found
+
+
+def test_a_job_comes_back_as_it_went(demo: JobFile) -> None:
+    assert parse(dump(demo)) == demo
+
+
+def test_what_is_written_follows_the_published_schema(document: Document) -> None:
+    jsonschema.validate(document, json_schema())
+    with pytest.raises(jsonschema.ValidationError):
+        jsonschema.validate({**document, "job": {"id": "x"}}, json_schema())
+
+
+@pytest.mark.parametrize("name", ["job-file.schema.json", "openapi.json", "call-outs.md"])
+def test_generated_documents_are_up_to_date(name: str) -> None:
+    assert (DOCS / name).read_text() == generated_documents()[name], "run './run contracts'"
+
+
+def _set(path: str, value: object) -> Callable[[Document], None]:
+    def change(document: Document) -> None:
+        at: Any = document
+        *way, last = [int(s) if s.isdigit() else s for s in path.split(".")]
+        for step in way:
+            at = at[step]
+        at[last] = value
+
+    return change
+
+
+@pytest.mark.parametrize(
+    ("change", "expected"),
+    [
+        (_set("models.0.mass_g", -5), "$.models[0].mass_g: is -5, should be greater than or equal to 0"),
+        (_set("models.0.ports.0.n", [1, 1, 0]), "$.models[0]: "),
+        (_set("models.0.weight", 5), "$.models[0].weight: there is no such field here"),
+        (_set("units.0.model", "ghost"), "$.units[0].model: there is no model 'ghost' in this file"),
+        (_set("units.1.id", "C6-1"), "$.units: 'C6-1' stands 2 times"),
+        (_set("job.plan.0.build", "ghost"), "$.job.plan[0].build: rig 'quay' has no build 'ghost'"),
+        (_set("job.parts.1.starts", "2027-03-19T15:00:00+00:00"), "$.job.parts[1].starts: 'dress' starts before 'mark-through' ends"),
+        (_set("job.parts.0.ends", "2027-03-19T13:00:00+00:00"), "$.job.parts[0]: part 'mark-through' ends at 13:00, before it starts"),
+        (_set("job.rigs.0.builds.0.joints.0.parent", "CAGE-1"), "$.job.rigs[0].builds[0]: The joints go in a circle: CAGE-1 → CAGE-1"),
+        (_set("job.rigs.0.builds.0.joints.0.child_port", "toe"), "$.job.rigs[0].builds[0]: CAGE-1 has no port 'toe'; its ports are: to-body,"),
+        (_set("job.rigs.0.builds.0.body", "ghost"), "$.job.rigs[0].builds[0]: there is no unit 'ghost' in this file"),
+        (_set("version", 2), "$.version: version 2 cannot be read here"),
+        (_set("format", "shopping-list"), "$.format: this is no Lift Crate job file"),
+    ],
+)  # fmt: skip
+def test_errors_name_their_place(document: Document, change: Callable[[Document], None], expected: str) -> None:
+    broken = copy.deepcopy(document)
+    change(broken)
+    with pytest.raises(BadJobFile) as caught:
+        parse(json.dumps(broken).encode())
+    assert any(str(problem).startswith(expected) for problem in caught.value.problems), [str(p) for p in caught.value.problems]
+
+
+def test_all_errors_are_listed_at_once(document: Document) -> None:
+    broken = copy.deepcopy(document)
+    for change in (_set("models.0.mass_g", "heavy"), _set("units.3.health", 7), _set("job.rigs.0.number", 0)):
+        change(broken)
+    with pytest.raises(BadJobFile) as caught:
+        parse(json.dumps(broken).encode())
+    assert {p.path for p in caught.value.problems} == {"$.models[0].mass_g", "$.units[3].health", "$.job.rigs[0].number"}
+
+
+@pytest.mark.parametrize(
+    ("raw", "says"),
+    [
+        (b"{", "this is not JSON"),
+        (b'{"format": "lift-crate-job", "version": 1, "job": {"id": "x", "title": NaN}}', "this is not JSON"),
+        (b" " * (MAX_BYTES + 5_000_000), "the file has 10.0 MB; a job file may have at most 5 MB"),
+        (b"[1, 2]", "this is no Lift Crate job file"),
+    ],
+)
+def test_what_is_no_job_file_at_all(raw: bytes, says: str) -> None:
+    with pytest.raises(BadJobFile) as caught:
+        parse(raw)
+    assert says in caught.value.problems[0].message

@@ -1,0 +1,59 @@
+"""Small gear for tests, written short: a bench of parts whose answers can be worked out by hand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from lift_crate.core.gear import GearModel, Interface
+from lift_crate.core.rig import Build, Catalogue, Joint, Link, Unit
+
+_model = TypeAdapter(GearModel)
+X, Y, Z = (1.0, 0.0, 0.0), (0.0, 1.0, 0.0), (0.0, 0.0, 1.0)
+
+INTERFACES = (
+    Interface(id="screw", label="1/4-20 thread", kind="thread", female="socket", male="screw", holding_nm=0.6),
+    Interface(id="shoe", label="accessory shoe", kind="shoe", female="shoe", male="foot", spins_deg=(0, 180), holding_nm=0.2),
+    Interface(id="rail", label="38 mm dovetail", kind="rail", female="clamp", male="plate", spins_deg=(0, 180)),
+    Interface(id="near", label="Near mount", kind="lens", flange_mm=19.0, spins_deg=(0,)),
+    Interface(id="far", label="Far mount", kind="lens", flange_mm=52.0, spins_deg=(0,)),
+    Interface(id="close", label="Close mount", kind="lens", flange_mm=22.0, spins_deg=(0,)),
+    Interface(id="wedge", label="wedge battery plate", kind="battery", spins_deg=(0,), carries_power=True),
+    Interface(id="tap", label="2-pin power tap", kind="power", carries_power=True),
+    Interface(id="barrel", label="barrel", kind="power", carries_power=True),
+)  # fmt: skip
+
+
+def port(id_: str, interface: str, gender: str, at: Iterable[float] = (0, 0, 0), n: Iterable[float] = Z, u: Iterable[float] = X, **more: Any) -> dict[str, Any]:
+    return {"id": id_, "label": id_, "interface": interface, "gender": gender, "at": tuple(at), "n": tuple(n), "u": tuple(u), **more}
+
+
+def model(id_: str, mass_g: float | None = 100, cg_mm: Iterable[float] | None = (0, 0, 0), *ports: dict[str, Any], kind: str = "thing", **more: Any) -> GearModel:
+    document = {"id": id_, "kind": kind, "maker": "Test", "name": id_, "mass_g": mass_g, "cg_mm": cg_mm and tuple(cg_mm), "ports": ports, **more}
+    return _model.validate_python(document)
+
+
+def catalogue(*models: GearModel, units: Iterable[Unit] = ()) -> Catalogue:
+    """One unit of every model, named like it, and the units given."""
+    every = {m.id: Unit(id=m.id, model=m.id) for m in models} | {u.id: u for u in units}
+    return Catalogue({i.id: i for i in INTERFACES}, {m.id: m for m in models}, every)
+
+
+def joint(notation: str, spin: float = 0.0, slide: float = 0.0) -> Joint:
+    """``'child.port > parent.port'``."""
+    child, parent = (side.strip().split(".") for side in notation.split(">"))
+    return Joint(child=child[0], child_port=child[1], parent=parent[0], parent_port=parent[1], spin_deg=spin, slide_mm=slide)
+
+
+def link(notation: str) -> Link:
+    """``'cable: unit.port > unit.port'``."""
+    cable, ends = notation.split(":")
+    a, b = (side.strip().split(".") for side in ends.split(">"))
+    return Link(cable=cable.strip(), from_unit=a[0], from_port=a[1], to_unit=b[0], to_port=b[1])
+
+
+def build(body: str, *joints: Joint | str, links: Iterable[str] = (), **more: Any) -> Build:
+    made = tuple(joint(j) if isinstance(j, str) else j for j in joints)
+    return Build(id="build", label="build", body=body, joints=made, links=tuple(link(k) for k in links), **more)

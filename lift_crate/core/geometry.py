@@ -48,7 +48,8 @@ class Pose:
 
     def point(self, p_b: Vec3 | Array) -> Array:
         """A point, shape (3,), or points, shape (n, 3), from frame b into frame a."""
-        return np.asarray(np.asarray(p_b, dtype=float) @ self.rotation.T + self.translation_mm)
+        moved: Array = np.asarray(p_b, dtype=float) @ self.rotation.T + self.translation_mm
+        return moved
 
     def direction(self, d_b: Vec3 | Array) -> Array:
         """A direction from frame b into frame a, shape (3,)."""

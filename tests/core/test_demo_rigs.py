@@ -7,12 +7,24 @@ from dataclasses import replace
 import pytest
 
 from lift_crate.core.elevation import elevations
-from lift_crate.core.errors import NotAllowed, NoSuchUnit
+from lift_crate.core.errors import NoSuchUnit, NotAllowed
 from lift_crate.core.evaluate import evaluate
 from lift_crate.core.findings import CALL_OUTS, Level
 from lift_crate.core.gear import GearModel, ImpossibleModel
 from lift_crate.core.job import claims_of_others, evaluate_job
-from lift_crate.core.operations import Adjust, Attach, Connect, Detach, Move, Operation, SlideTo, Strip, Turn, apply, apply_all
+from lift_crate.core.operations import (
+    Adjust,
+    Attach,
+    Connect,
+    Detach,
+    Move,
+    Operation,
+    SlideTo,
+    Strip,
+    Turn,
+    apply,
+    apply_all,
+)
 from lift_crate.core.remedies import remedies
 from lift_crate.core.rig import Catalogue
 from lift_crate.core.shelf import Bench, candidates, free_ports, misfits
@@ -184,7 +196,7 @@ def test_a_part_without_mass_and_a_gimbal_without_camera_are_named(demo: JobFile
 def test_a_motor_without_torque_is_refused(demo: JobFile, torque: float) -> None:
     old = catalogue_of(demo).models["bight-g3"]
     assert old.gimbal
-    with pytest.raises(ImpossibleModel, match="tilt.*above zero"):
+    with pytest.raises(ImpossibleModel, match=r"tilt.*above zero"):
         replace(old, gimbal=replace(old.gimbal, torque_nm=(torque, 1, 1)))
 
 

@@ -70,6 +70,7 @@ def test_a_counterweight_brings_it_back_within_travel() -> None:
 
 def test_own_power() -> None:
     strained = gimbal_power_w(GIMBAL, (0.1944, 0, 0), 1.0)
+    assert strained is not None
     assert strained == pytest.approx(3.876, abs=5e-4)
     assert 25.9 * 0.9 / strained == pytest.approx(6.01, abs=5e-3)
     assert 25.9 * 0.9 / (gimbal_power_w(GIMBAL, (0, 0, 0), 1.0) or 0) == pytest.approx(9.71, abs=5e-3)

@@ -70,7 +70,8 @@ def test_three_millimetres_are_too_few_for_an_adapter() -> None:
 def test_a_circle_is_judged_on_what_is_recorded_and_names_what_it_covers() -> None:
     rig = build("body", "true.rear > body.lens", "cine.mount > true.front")
     full = found(rig)["lens.circle"]
-    assert (full.level, full.value) == (Level.STOP, pytest.approx(31.4))
+    assert full.level is Level.STOP
+    assert full.value == pytest.approx(31.4)
     assert "The largest area of body that it covers is super." in full.text
     smaller = build("body", "true.rear > body.lens", "cine.mount > true.front", settings=(UnitSetting(unit="body", area="super"),))
     assert found(smaller)["lens.circle"].level is Level.CLEAR

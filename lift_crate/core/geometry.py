@@ -48,8 +48,8 @@ class Pose:
 
     def point(self, p_b: Vec3 | Array) -> Array:
         """A point, shape (3,), or points, shape (n, 3), from frame b into frame a."""
-        moved: Array = np.asarray(p_b, dtype=float) @ self.rotation.T + self.translation_mm
-        return moved
+        points: Array = np.asarray(p_b, dtype=float)
+        return points @ self.rotation.T + self.translation_mm
 
     def direction(self, d_b: Vec3 | Array) -> Array:
         """A direction from frame b into frame a, shape (3,)."""

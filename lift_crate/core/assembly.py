@@ -6,12 +6,15 @@ Formulas: docs/formulas.md §1. Frame: the rig's (see ``geometry``).
 from __future__ import annotations
 
 import math
+from collections import defaultdict
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 import numpy as np
 
 from .errors import JointCycle, LooseUnit, MountedTwice, NoSuchUnit
+from .gear import Port
 from .geometry import IDENTITY, Array, Pose, joint_pose
 from .rig import Build, Catalogue, Joint
 from .settings import Settings, Spreads
@@ -44,6 +47,10 @@ class Assembly:
     catalogue: Catalogue
     joints: tuple[Joint, ...]
     parts: dict[str, Part]
+    joint_ports: tuple[tuple[Joint, Port, Port], ...]
+    """Every joint with its parent's and its child's port."""
+    joint_points: dict[str, Array]
+    """Where each joint is, by its child, mm in the rig frame, shape (3,)."""
     cable_halves: tuple[Part, ...] = ()
 
     def masses(self, holders: Collection[str] | None = None) -> list[Part]:
@@ -51,19 +58,43 @@ class Assembly:
         every = (*self.parts.values(), *self.cable_halves)
         return [part for part in every if holders is None or part.holder in holders]
 
+    @cached_property
+    def carried_sides(self) -> tuple[tuple[Joint, float, Array], ...]:
+        """For every joint the mass in g and CG in mm that it carries.
+
+        That is the side away from the support in use: the child and what hangs on it,
+        or everything else when the support is on the child's side. Joints that carry
+        nothing are left out.
+        """
+        mass: dict[str, float] = defaultdict(float)
+        moment: dict[str, Array] = defaultdict(lambda: np.zeros(3))
+        for part in self.masses():
+            mass[part.holder] += part.mass_g
+            moment[part.holder] = moment[part.holder] + part.mass_g * part.cg_mm
+        for joint in reversed(self.joints):
+            mass[joint.parent] += mass[joint.child]
+            moment[joint.parent] = moment[joint.parent] + moment[joint.child]
+        body, above = self.build.body, {joint.child: joint.parent for joint in self.joints}
+        towards_support, unit = set(), self.find_support()
+        while unit is not None and unit != body:
+            towards_support.add(unit)
+            unit = above.get(unit)
+        found = []
+        for joint in self.joints:
+            m, s = mass[joint.child], moment[joint.child]
+            if joint.child in towards_support:
+                m, s = mass[body] - m, moment[body] - s
+            if m > 0:
+                found.append((joint, m, s / m))
+        return tuple(found)
+
     def pose(self, unit: str) -> Pose:
         """``tf_rig_part`` of a mounted unit."""
         return self.parts[unit].tf_rig_part
 
-    def port_at(self, unit: str, port_id: str, slide_mm: float = 0.0) -> Array:
-        """A port's position in the rig frame, mm, shape (3,)."""
-        port = self.catalogue.model_of(unit).port(port_id, unit)
-        return self.pose(unit).point(port.at_slid(slide_mm))
-
-    def joint_at(self, joint: Joint) -> Array:
-        """Where a joint is, mm in the rig frame, shape (3,)."""
-        parent_port = self.catalogue.model_of(joint.parent).port(joint.parent_port, joint.parent)
-        return self.port_at(joint.parent, joint.parent_port, joint.slide_mm if parent_port.slide else 0.0)
+    def port_at(self, unit: str, port_id: str) -> Array:
+        """A port's position in the rig frame, mm, shape (3,); its slide not counted."""
+        return self.pose(unit).point(self.catalogue.model_of(unit).port(port_id, unit).at)
 
     def find_support(self) -> str | None:
         """The unit that carries the rig; the first one outwards when there are several."""
@@ -132,20 +163,19 @@ def assemble(build: Build, catalogue: Catalogue) -> Assembly:
     """
     joints = put_in_order(build)
     poses: dict[str, Pose] = {build.body: IDENTITY}
+    joint_ports: list[tuple[Joint, Port, Port]] = []
+    points: dict[str, Array] = {}
     for joint in joints:
-        parent_port = catalogue.model_of(joint.parent).port(joint.parent_port, joint.parent)
-        child_port = catalogue.model_of(joint.child).port(joint.child_port, joint.child)
-        on_parent = joint.slide_mm if parent_port.slide else 0.0
+        parent, child = _ports_of(joint, catalogue)
+        on_parent = joint.slide_mm if parent.slide else 0.0
+        tf_rig_parent = poses[joint.parent]
+        points[joint.child] = at = tf_rig_parent.point(parent.at_slid(on_parent))
         poses[joint.child] = joint_pose(
-            poses[joint.parent],
-            parent_port.basis,
-            parent_port.at_slid(on_parent),
-            child_port.basis,
-            child_port.at_slid(joint.slide_mm - on_parent),
-            joint.spin_deg,
+            tf_rig_parent, parent.basis, at, child.basis, child.at_slid(joint.slide_mm - on_parent), joint.spin_deg
         )
+        joint_ports.append((joint, parent, child))
     parts = {unit: _part(unit, pose, build, catalogue) for unit, pose in poses.items()}
-    assembly = Assembly(build, catalogue, joints, parts)
+    assembly = Assembly(build, catalogue, joints, parts, tuple(joint_ports), points)
     halves = tuple(
         half
         for link in build.links
@@ -155,6 +185,13 @@ def assemble(build: Build, catalogue: Catalogue) -> Assembly:
         )
     )
     return replace(assembly, cable_halves=halves)
+
+
+def _ports_of(joint: Joint, catalogue: Catalogue) -> tuple[Port, Port]:
+    return (
+        catalogue.model_of(joint.parent).port(joint.parent_port, joint.parent),
+        catalogue.model_of(joint.child).port(joint.child_port, joint.child),
+    )
 
 
 def _part(unit: str, pose: Pose, build: Build, catalogue: Catalogue) -> Part:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterator
+from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
@@ -18,7 +19,7 @@ from .geometry import STANDARD_GRAVITY, Array, gravity_directions
 from .rig import Joint
 from .settings import ATTITUDES, HANDLING
 
-__all__ = ["carried_side", "joint_findings", "port_uses", "why_not_mate", "worst_bending_nm", "worst_twist_nm"]
+__all__ = ["joint_findings", "port_uses", "why_not_mate", "worst_bending_nm", "worst_twist_nm"]
 
 _RAIL_TOLERANCE_MM = 0.05
 _USUAL_HANDLING = {"head": "static", "hand": "walking", "shoulder": "walking", "gimbal": "walking"}
@@ -52,24 +53,15 @@ def why_not_mate(assembly: Assembly, unit_a: str, a: Port, unit_b: str, b: Port)
 
 def joint_findings(assembly: Assembly) -> Iterator[Finding]:
     """All findings on joints and ports of a build."""
-    for joint in assembly.joints:
-        yield from _interface(assembly, joint)
-        yield from _travel(assembly, joint)
+    for joint, parent, child in assembly.joint_ports:
+        yield from _interface(assembly, joint, parent, child)
+        yield from _travel(joint, parent, child)
     yield from _occupied(assembly)
     yield from _rails(assembly)
     yield from _strength(assembly)
 
 
-def _ports(assembly: Assembly, joint: Joint) -> tuple[Port, Port]:
-    models = assembly.catalogue
-    return (
-        models.model_of(joint.parent).port(joint.parent_port, joint.parent),
-        models.model_of(joint.child).port(joint.child_port, joint.child),
-    )
-
-
-def _interface(assembly: Assembly, joint: Joint) -> Iterator[Finding]:
-    parent, child = _ports(assembly, joint)
+def _interface(assembly: Assembly, joint: Joint, parent: Port, child: Port) -> Iterator[Finding]:
     reason = why_not_mate(assembly, joint.child, child, joint.parent, parent)
     if reason:
         yield Finding(
@@ -88,8 +80,7 @@ def _interface(assembly: Assembly, joint: Joint) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _travel(assembly: Assembly, joint: Joint) -> Iterator[Finding]:
-    parent, child = _ports(assembly, joint)
+def _travel(joint: Joint, parent: Port, child: Port) -> Iterator[Finding]:
     port, holder = (parent, joint.parent) if parent.slide else (child, joint.child)
     if port.slide is None:
         if joint.slide_mm:
@@ -123,8 +114,7 @@ def _occupied(assembly: Assembly) -> Iterator[Finding]:
 
 def _rails(assembly: Assembly) -> Iterator[Finding]:
     on_rail: dict[tuple[str, str], list[tuple[float, float, str]]] = defaultdict(list)
-    for joint in assembly.joints:
-        parent, child = _ports(assembly, joint)
+    for joint, parent, child in assembly.joint_ports:
         if parent.slide and parent.takes > 1 and child.grip_mm:
             half = child.grip_mm / 2
             on_rail[joint.parent, joint.parent_port].append((joint.slide_mm - half, joint.slide_mm + half, joint.child))
@@ -158,77 +148,104 @@ def worst_twist_nm(mass_g: float, arm_mm: Array, axis: Array, directions: Array)
     return float(mass_g * 1e-3 * STANDARD_GRAVITY * np.abs(directions @ side).max() * 1e-3)
 
 
-def carried_side(assembly: Assembly) -> Iterator[tuple[Joint, float, Array]]:
-    """For every joint the mass in g and CG in mm that it carries.
+@dataclass(frozen=True, slots=True, eq=False)
+class _Use:
+    """How the rig is carried: attitudes, handling factor, and the directions of gravity they give."""
 
-    That is the side away from the support in use: the child and what hangs on it,
-    or everything else when the support is on the child's side.
-    """
-    mass: dict[str, float] = defaultdict(float)
-    moment: dict[str, Array] = defaultdict(lambda: np.zeros(3))
-    for part in assembly.masses():
-        mass[part.holder] += part.mass_g
-        moment[part.holder] = moment[part.holder] + part.mass_g * part.cg_mm
-    for joint in reversed(assembly.joints):
-        mass[joint.parent] += mass[joint.child]
-        moment[joint.parent] = moment[joint.parent] + moment[joint.child]
-    body = assembly.build.body
-    held_from, unit = set(), assembly.find_support()
-    while unit is not None and unit != body:
-        held_from.add(unit)
-        joint_above = assembly.build.joint_of(unit)
-        unit = joint_above.parent if joint_above else None
-    for joint in assembly.joints:
-        m, s = mass[joint.child], moment[joint.child]
-        if joint.child in held_from:
-            m, s = mass[body] - m, moment[body] - s
-        if m > 0:
-            yield joint, m, s / m
+    kind: str
+    handling: str
+    tilt_deg: float
+    roll_deg: float
+
+    @property
+    def factor(self) -> float:
+        return HANDLING[self.handling]
+
+    @property
+    def directions(self) -> Array:
+        return gravity_directions(self.tilt_deg, self.roll_deg)
 
 
-def _strength(assembly: Assembly) -> Iterator[Finding]:
+def _use(assembly: Assembly) -> _Use:
     support = assembly.find_support()
     data = assembly.catalogue.model_of(support).support if support else None
     kind = data.kind if data else "hand"
-    handling = _USUAL_HANDLING[kind]
-    factor, (tilt, roll) = HANDLING[handling], ATTITUDES[kind]
-    directions = gravity_directions(tilt, roll)
-    for joint, mass_g, cg in carried_side(assembly):
-        parent, child = _ports(assembly, joint)
-        arm = cg - assembly.joint_at(joint)
-        about = About(units=(joint.child, joint.parent), port=joint.parent_port)
-        inputs = (
-            Input(name="mass carried", value=f"{mass_g:.0f} g", source="computed"),
-            Input(name="CG from the joint", value=f"({arm[0]:.0f}, {arm[1]:.0f}, {arm[2]:.0f}) mm", source="computed"),
-            Input(name="attitudes", value=f"{kind}: tilt ±{tilt:g}°, roll ±{roll:g}°", source="setting"),
-            Input(name=f"handling factor, {handling}", value=f"{factor:g}", source="setting"),
-        )
-        load_n = mass_g * 1e-3 * STANDARD_GRAVITY * factor
-        load_limit = _lower(parent.load_n, child.load_n)
-        if load_limit and load_n > load_limit:
-            yield Finding(
-                code="fit.load", level=Level.STOP, about=about, value=load_n, limit=load_limit, unit="N",
-                text=f"'{parent.label}' of {joint.parent} carries {load_n:.0f} N with {joint.child}; it is rated for {load_limit:.0f} N.",
-                working=(Working(formula="F = m·g·factor", numbers=f"{mass_g / 1000:.3f} kg × 9.80665 × {factor:g} = {load_n:.1f} N", inputs=inputs),),
-            )  # fmt: skip
-        moment_limit = _lower(parent.moment_nm, child.moment_nm)
-        if moment_limit and (bending := worst_bending_nm(mass_g, arm, directions) * factor) > moment_limit:
-            yield Finding(
-                code="fit.bending", level=Level.STOP, about=about, value=bending, limit=moment_limit, unit="N·m",
-                text=f"{joint.child} bends '{parent.label}' of {joint.parent} with {bending:.2f} N·m; it is rated for {moment_limit:.2f} N·m.",
-                working=(Working(formula="M = max |r × m·g| · factor", numbers=f"{bending:.3f} N·m against {moment_limit:.2f} N·m", inputs=inputs),),
-            )  # fmt: skip
+    return _Use(kind, _USUAL_HANDLING[kind], *ATTITUDES[kind])
+
+
+def _strength(assembly: Assembly) -> Iterator[Finding]:
+    use = _use(assembly)
+    ports = {joint.child: (parent, child) for joint, parent, child in assembly.joint_ports}
+    for joint, mass_g, cg in assembly.carried_sides:
+        parent, child = ports[joint.child]
+        arm = cg - assembly.joint_points[joint.child]
+        # The lever is never longer than the arm: most joints are far below their limits and need no search.
+        most_nm = mass_g * STANDARD_GRAVITY * float(arm @ arm) ** 0.5 * 1e-6 * use.factor
+        yield from _load(joint, parent, child, mass_g, arm, use)
+        bending_limit = _lower(parent.moment_nm, child.moment_nm)
+        if bending_limit and most_nm > bending_limit:
+            yield from _bending(joint, parent, mass_g, arm, use, bending_limit)
         holding = assembly.catalogue.interfaces[parent.interface].holding_nm
-        if holding is not None and mates(parent, child) and not (parent.anti_twist and child.anti_twist):
-            axis = assembly.pose(joint.parent).direction(parent.n)
-            twist = worst_twist_nm(mass_g, arm, axis, directions) * factor
-            if twist > holding:
-                yield Finding(
-                    code="fit.twist", level=Level.WATCH, about=about, value=twist, limit=holding, unit="N·m",
-                    text=f"{joint.child} on the single {assembly.catalogue.interfaces[parent.interface].label} of {joint.parent} "
-                    f"can turn: {twist:.2f} N·m against {holding:.2f} N·m held hand-tight.",
-                    working=(Working(formula="M = max |n·(r × m·g)| · factor", numbers=f"{twist:.3f} N·m against {holding:.2f} N·m", inputs=inputs),),
-                )  # fmt: skip
+        pinned = parent.anti_twist and child.anti_twist
+        if holding is not None and not pinned and most_nm > holding and mates(parent, child):
+            yield from _twist(assembly, joint, parent, mass_g, arm, use, holding)
+
+
+def _inputs(mass_g: float, arm: Array, use: _Use) -> tuple[Input, ...]:
+    return (
+        Input(name="mass carried", value=f"{mass_g:.0f} g", source="computed"),
+        Input(name="CG from the joint", value=f"({arm[0]:.0f}, {arm[1]:.0f}, {arm[2]:.0f}) mm", source="computed"),
+        Input(name="attitudes", value=f"{use.kind}: tilt ±{use.tilt_deg:g}°, roll ±{use.roll_deg:g}°", source="setting"),
+        Input(name=f"handling factor, {use.handling}", value=f"{use.factor:g}", source="setting"),
+    )  # fmt: skip
+
+
+def _about(joint: Joint) -> About:
+    return About(units=(joint.child, joint.parent), port=joint.parent_port)
+
+
+def _load(joint: Joint, parent: Port, child: Port, mass_g: float, arm: Array, use: _Use) -> Iterator[Finding]:
+    limit = _lower(parent.load_n, child.load_n)
+    load_n = mass_g * 1e-3 * STANDARD_GRAVITY * use.factor
+    if limit and load_n > limit:
+        yield Finding(
+            code="fit.load", level=Level.STOP, about=_about(joint), value=load_n, limit=limit, unit="N",
+            text=f"'{parent.label}' of {joint.parent} carries {load_n:.0f} N with {joint.child}; it is rated for {limit:.0f} N.",
+            working=(Working(
+                formula="F = m·g·factor", numbers=f"{mass_g / 1000:.3f} kg × 9.80665 × {use.factor:g} = {load_n:.1f} N",
+                inputs=_inputs(mass_g, arm, use),
+            ),),
+        )  # fmt: skip
+
+
+def _bending(joint: Joint, parent: Port, mass_g: float, arm: Array, use: _Use, limit: float) -> Iterator[Finding]:
+    bending = worst_bending_nm(mass_g, arm, use.directions) * use.factor
+    if bending > limit:
+        yield Finding(
+            code="fit.bending", level=Level.STOP, about=_about(joint), value=bending, limit=limit, unit="N·m",
+            text=f"{joint.child} bends '{parent.label}' of {joint.parent} with {bending:.2f} N·m; it is rated for {limit:.2f} N·m.",
+            working=(Working(
+                formula="M = max |r × m·g| · factor", numbers=f"{bending:.3f} N·m against {limit:.2f} N·m",
+                inputs=_inputs(mass_g, arm, use),
+            ),),
+        )  # fmt: skip
+
+
+def _twist(
+    assembly: Assembly, joint: Joint, parent: Port, mass_g: float, arm: Array, use: _Use, holding: float
+) -> Iterator[Finding]:
+    axis = assembly.pose(joint.parent).direction(parent.n)
+    twist = worst_twist_nm(mass_g, arm, axis, use.directions) * use.factor
+    if twist > holding:
+        screw = assembly.catalogue.interfaces[parent.interface].label
+        yield Finding(
+            code="fit.twist", level=Level.WATCH, about=_about(joint), value=twist, limit=holding, unit="N·m",
+            text=f"{joint.child} on the single {screw} of {joint.parent} can turn: {twist:.2f} N·m against {holding:.2f} N·m held hand-tight.",
+            working=(Working(
+                formula="M = max |n·(r × m·g)| · factor", numbers=f"{twist:.3f} N·m against {holding:.2f} N·m",
+                inputs=_inputs(mass_g, arm, use),
+            ),),
+        )  # fmt: skip
 
 
 def _lower(a: float | None, b: float | None) -> float | None:

@@ -153,10 +153,13 @@ class Port:
 
     def at_slid(self, slide_mm: float) -> Array:
         """Position with the slide moved, shape (3,)."""
-        at = np.asarray(self.at, dtype=float)
         if self.slide is None or slide_mm == 0.0:
-            return at
-        return np.asarray(at + slide_mm * np.asarray(self.slide.axis, dtype=float))
+            return self._at
+        return np.asarray(self._at + slide_mm * np.asarray(self.slide.axis, dtype=float))
+
+    @cached_property
+    def _at(self) -> Array:
+        return np.asarray(self.at, dtype=float)
 
 
 _UNIT_CUBE = np.array([[i, j, k] for i in (0, 1) for j in (0, 1) for k in (0, 1)])

@@ -53,7 +53,8 @@ class Pose:
 
     def direction(self, d_b: Vec3 | Array) -> Array:
         """A direction from frame b into frame a, shape (3,)."""
-        return self.rotation @ np.asarray(d_b, dtype=float)
+        turned: Array = self.rotation @ np.asarray(d_b, dtype=float)
+        return turned
 
     def inverse(self) -> Pose:
         """``tf_b_a``."""
@@ -82,7 +83,7 @@ def rotation_about_x(angle_deg: float) -> Array:
 def joint_pose(
     tf_rig_parent: Pose,
     parent_basis: Array,
-    parent_at_mm: Array,
+    joint_at_mm: Array,
     child_basis: Array,
     child_at_mm: Array,
     spin_deg: float,
@@ -90,13 +91,19 @@ def joint_pose(
     """Pose of a child whose port is mated with its parent's port.
 
     Normals opposed, ups aligned, then turned by ``spin_deg`` about the parent's
-    normal. Both ``at`` positions, shape (3,), already include any slide.
+    normal. ``joint_at_mm``, shape (3,), is the parent's port in the rig frame,
+    ``child_at_mm`` the child's in its own; both already include any slide.
 
         R_c = R_p · P_p · Rx(spin) · diag(-1, 1, -1) · P_cᵀ
         t_c = t_p + R_p·at_p − R_c·at_c
     """
-    rotation = tf_rig_parent.rotation @ parent_basis @ rotation_about_x(spin_deg) @ _MATE @ child_basis.T
-    return Pose(rotation, tf_rig_parent.point(parent_at_mm) - rotation @ child_at_mm)
+    rotation = tf_rig_parent.rotation @ parent_basis @ _mated(spin_deg) @ child_basis.T
+    return Pose(rotation, joint_at_mm - rotation @ child_at_mm)
+
+
+@cache
+def _mated(spin_deg: float) -> Array:
+    return rotation_about_x(spin_deg) @ _MATE
 
 
 @cache

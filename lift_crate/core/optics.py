@@ -11,7 +11,6 @@ import numpy as np
 
 from .assembly import Assembly
 from .findings import About, Finding, Input, Level, Working
-from .fit import carried_side
 from .gear import GearModel, Interface, RecordedArea
 from .rig import Catalogue
 from .settings import Settings
@@ -181,7 +180,7 @@ def _lens_support(assembly: Assembly, chain: list[str], settings: Settings) -> I
     models = assembly.catalogue
     if any(models.model_of(unit).kind == "lens support" for unit in assembly.parts):
         return
-    for joint, mass_g, _ in carried_side(assembly):
+    for joint, mass_g, _ in assembly.carried_sides:
         if joint.child == chain[0] and mass_g > settings.lens_support_g:
             yield Finding(
                 code="lens.support", level=Level.WATCH, about=About(units=(chain[-1], joint.parent)),

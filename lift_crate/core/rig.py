@@ -159,9 +159,16 @@ class Catalogue:
         except KeyError:
             raise NoSuchUnit(unit_id, where) from None
 
+    @cached_property
+    def _model_by_unit(self) -> dict[str, GearModel]:
+        return {unit.id: self.models[unit.model] for unit in self.units.values() if unit.model in self.models}
+
     def model_of(self, unit_id: str, where: str = "on the shelf") -> GearModel:
         """The model of a unit; raises NoSuchUnit."""
-        return self.models[self.unit(unit_id, where).model]
+        try:
+            return self._model_by_unit[unit_id]
+        except KeyError:
+            raise NoSuchUnit(unit_id, where) from None
 
     def mass_of(self, unit_id: str) -> tuple[float | None, Source]:
         """Mass of a unit in g and what it rests on; None when nobody knows."""

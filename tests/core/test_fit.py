@@ -7,7 +7,7 @@ import pytest
 
 from lift_crate.core.assembly import assemble
 from lift_crate.core.findings import Finding
-from lift_crate.core.fit import carried_side, joint_findings, worst_bending_nm, worst_twist_nm
+from lift_crate.core.fit import joint_findings, worst_bending_nm, worst_twist_nm
 from lift_crate.core.geometry import gravity_directions
 from lift_crate.core.rig import Build
 from tests.kit import X, Y, Z, build, catalogue, joint, link, model, port
@@ -76,7 +76,7 @@ def test_clamps_side_by_side_are_fine() -> None:
 
 def test_a_joint_on_the_way_to_the_support_carries_everything_else() -> None:
     rig = build("body", "head.clamp > body.rail", "mic.foot > body.shoe")
-    carried = {j.child: (mass, cg) for j, mass, cg in carried_side(assemble(rig, SHELF))}
+    carried = {j.child: (mass, cg) for j, mass, cg in assemble(rig, SHELF).carried_sides}
     assert carried["mic"][0] == 100
     assert carried["head"][0] == 1100
     assert carried["head"][1] == pytest.approx((1000 * np.zeros(3) + 100 * np.array([10, 0, 80])) / 1100)

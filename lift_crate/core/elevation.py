@@ -7,6 +7,7 @@ shares its h; front is seen from the subject.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
@@ -103,13 +104,13 @@ def _draw(
     axes = VIEWS[view]
     payload = evaluation.carried.payload
     outlines = sorted(_outlines(solids, axes), key=lambda o: o.near_mm)
-    points = np.array([p for o in outlines for p in o.points] or [(-50.0, -50.0), (50.0, 50.0)])
-    low, high = points.min(axis=0), points.max(axis=0)
+    across = [h for o in outlines for h, _ in o.points] or [-50.0, 50.0]
+    upwards = [v for o in outlines for _, v in o.points] or [-50.0, 50.0]
     return Elevation(
         view, tuple(outlines), tuple(_marks(ports, axes)),
         _flat(axes @ payload.cg_mm), _flat(np.abs(axes) @ payload.cg_sd_mm), _support_point(evaluation, axes, shifts),
         tuple((unit, _flat(axes @ run)) for unit, run in _runs(evaluation)),
-        (float(low[0]), float(low[1]), float(high[0]), float(high[1])),
+        (min(across), min(upwards), max(across), max(upwards)),
     )  # fmt: skip
 
 
@@ -132,8 +133,8 @@ def _flat(p: Array) -> tuple[float, float]:
 def _shifts(evaluation: Evaluation) -> Shifts:
     """How far the parts of a gimbal stand from where the joint puts them, slides set as solved.
 
-    The camera is drawn where it is, so the gimbal moves the other way: tilt stage by
-    −(a, 0, v), roll arm by −(a, l, v), pan arm and handle by −(a + b, l, v).
+    The camera is drawn where it is, so the gimbal moves the other way: seat by −(a, 0, 0),
+    tilt stage by −(a, 0, v), roll arm by −(a, l, v), pan arm and handle by −(a + b, l, v).
     """
     held = evaluation.carried
     if held.support is None or held.solution is None:
@@ -141,6 +142,7 @@ def _shifts(evaluation: Evaluation) -> Shifts:
     s = held.solution
     rotation = evaluation.assembly.pose(held.support).rotation
     by_stage = {
+        "seat": (-s.fore_aft.set_mm, 0.0, 0.0),
         "tilt": (-s.fore_aft.set_mm, 0.0, -s.vertical.set_mm),
         "roll": (-s.fore_aft.set_mm, -s.lateral.set_mm, -s.vertical.set_mm),
         "pan": (-s.fore_aft.set_mm - s.pan.set_mm, -s.lateral.set_mm, -s.vertical.set_mm),
@@ -173,37 +175,40 @@ def _outlines(solids: list[_Solid], axes: Array) -> Iterator[Outline]:
     counts = [len(solid.points) for solid in solids]
     starts = np.concatenate(([0], np.cumsum(counts)[:-1]))
     seen = np.vstack([solid.points for solid in solids]) @ axes.T
-    lows, highs = np.minimum.reduceat(seen, starts).tolist(), np.maximum.reduceat(seen, starts).tolist()
+    lows = np.round(np.minimum.reduceat(seen, starts), 1).tolist()
+    highs = np.round(np.maximum.reduceat(seen, starts), 1).tolist()
+    points = np.round(seen, 1).tolist()
     for solid, start, count, low, high in zip(solids, starts.tolist(), counts, lows, highs, strict=True):
-        if solid.square and isinstance(solid.shape, Block):
-            (h0, v0, _), (h1, v1, near) = ([round(c, 1) for c in corner] for corner in (low, high))
-            yield Outline(solid.unit, solid.shape.look, ((h0, v0), (h1, v0), (h1, v1), (h0, v1)), near)
+        if isinstance(solid.shape, Round):
+            outline = _barrel(solid.shape, points[start : start + count])
+        elif solid.square:
+            outline = ((low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]))
         else:
-            points = seen[start : start + count]
-            outline = _barrel(solid.shape, points) if isinstance(solid.shape, Round) else _hull(points)
-            yield Outline(solid.unit, solid.shape.look, outline, high[2])
+            outline = _hull(points[start : start + count])
+        yield Outline(solid.unit, solid.shape.look, outline, high[2])
 
 
-def _barrel(shape: Round, seen: Array) -> Points:
-    """Outline of a barrel from its rims, shape (2k, 3): a circle, a trapezium, or a hull in between."""
+def _barrel(shape: Round, seen: list[list[float]]) -> Points:
+    """Outline of a barrel from its rims as seen, 2k points: a circle, a trapezium, or a hull in between."""
     rim = len(seen) // 2
-    across = seen[0] + seen[rim // 2] - seen[rim] - seen[rim + rim // 2]
-    if abs(across[0]) < 1e-6 and abs(across[1]) < 1e-6:
+    (ah, av, ad), (bh, bv, bd) = (
+        tuple((p + q) / 2 for p, q in zip(seen[i], seen[i + rim // 2], strict=True)) for i in (0, rim)
+    )
+    length = math.hypot(bh - ah, bv - av)
+    if length < 0.15:
         widest = seen[:rim] if shape.radius_mm >= shape.end_radius else seen[rim:]
-        return tuple((h, v) for h, v in np.round(widest[:, :2], 1).tolist())
-    if abs(across[2]) > 1e-6:
-        return _hull(seen)
-    (ah, av, _), (bh, bv, _) = seen[[0, rim // 2]].mean(axis=0).tolist(), seen[[rim, rim + rim // 2]].mean(axis=0).tolist()
-    length = ((bh - ah) ** 2 + (bv - av) ** 2) ** 0.5
+        return tuple((h, v) for h, v, _ in widest)
+    if abs(bd - ad) > 0.15:
+        return _hull(seen[::2])
     nh, nv = (av - bv) / length, (bh - ah) / length
     r, e = shape.radius_mm, shape.end_radius
     corners = ((ah + nh * r, av + nv * r), (ah - nh * r, av - nv * r), (bh - nh * e, bv - nv * e), (bh + nh * e, bv + nv * e))
     return tuple((round(h, 1), round(v, 1)) for h, v in corners)
 
 
-def _hull(points: Array) -> Points:
-    """Convex hull of points as seen, shape (n, 3), anticlockwise (monotone chain)."""
-    ordered = sorted({(round(h, 1), round(v, 1)) for h, v, _ in points.tolist()})
+def _hull(points: list[list[float]]) -> Points:
+    """Convex hull of points as seen, anticlockwise (monotone chain)."""
+    ordered = sorted({(h, v) for h, v, _ in points})
     if len(ordered) < 3:
         return tuple(ordered)
 
@@ -237,12 +242,10 @@ def _ports(evaluation: Evaluation, shifts: Shifts) -> Iterator[_PortAt]:
 
 
 def _marks(ports: list[_PortAt], axes: Array) -> Iterator[Mark]:
-    places = (np.array([p.at for p in ports]) @ axes[:2].T).tolist()
-    normals = (np.array([p.faces for p in ports]) @ axes[:2].T).tolist()
+    places = np.round(np.array([p.at for p in ports]) @ axes[:2].T, 1).tolist()
+    normals = np.round(np.array([p.faces for p in ports]) @ axes[:2].T, 2).tolist()
     for port, (h, v), (nh, nv) in zip(ports, places, normals, strict=True):
-        yield Mark(
-            port.unit, port.port.id, port.port.label, (round(h, 1), round(v, 1)), (round(nh, 2), round(nv, 2)), port.free, port.socket
-        )
+        yield Mark(port.unit, port.port.id, port.port.label, (h, v), (nh, nv), port.free, port.socket)
 
 
 def _support_point(evaluation: Evaluation, axes: Array, shifts: Shifts) -> tuple[float, float] | None:

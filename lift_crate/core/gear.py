@@ -44,6 +44,8 @@ __all__ = [
 
 Source = Literal["measured", "catalogue", "assumed"]
 Gender = Literal["female", "male"]
+GimbalStage = Literal["seat", "tilt", "roll", "pan", "handle"]
+"""Parts of a gimbal that move apart: the seat slides up and down on the tilt stage with the camera."""
 
 Positive = Annotated[float, Gt(0)]
 NotNegative = Annotated[float, Ge(0)]
@@ -143,7 +145,7 @@ class Port:
     grip_mm: NotNegative = 0.0
     """Length this port uses of a rail it sits on."""
     electrical: Electrical | None = None
-    stage: Literal["tilt", "roll", "pan", "handle"] | None = None
+    stage: GimbalStage | None = None
     """Gimbals: the part that this port moves with."""
 
     @cached_property
@@ -174,7 +176,7 @@ class Block:
 
     block: tuple[Vec3, Vec3]
     look: Literal["body", "metal", "glass", "screen", "soft", "accent"] = "body"
-    stage: Literal["tilt", "roll", "pan", "handle"] | None = None
+    stage: GimbalStage | None = None
 
     @property
     def corners(self) -> tuple[Vec3, Vec3]:
@@ -198,7 +200,7 @@ class Round:
     radius_mm: Positive
     end_radius_mm: Positive | None = None
     look: Literal["body", "metal", "glass", "screen", "soft", "accent"] = "body"
-    stage: Literal["tilt", "roll", "pan", "handle"] | None = None
+    stage: GimbalStage | None = None
 
     @property
     def corners(self) -> tuple[Vec3, Vec3]:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import datetime
 from typing import Any, Literal
 
@@ -61,6 +61,15 @@ class BuildStore:
         with translated(), self.jobs.pool.connection() as connection:
             return self._read_on(connection, job_id, build_id)
 
+    def planned(self, job_id: str, part_id: str, rig_id: str) -> str:
+        """Id of the build that a rig is in, in a part of the day; raises NotInJob."""
+        with translated(), self.jobs.pool.connection() as connection:
+            row = build_queries.planned_build(connection, job=job_id, part=part_id, rig=rig_id)
+            if row is None:
+                # Reading the job tells which of the names is not there.
+                return self.jobs.read_on(connection, job_id)[0].planned(part_id, rig_id).id
+            return str(row["build_id"])
+
     def read_planned(self, job_id: str, part_id: str, rig_id: str) -> BuildState:
         """The build that a rig is in, in a part of the day; raises NotInJob."""
         with translated(), self.jobs.pool.connection() as connection:
@@ -77,12 +86,14 @@ class BuildStore:
             row["unit"]: Claim(**row)
             for row in build_queries.claims_of_others(connection, job=job_id, rig=rig.id, build=build_id)
         }
+        undo, redo = self._titles(connection, job_id, build_id)
+        return BuildState(job, rig, build, versions[build_id], catalogue, taken, undo, redo)
+
+    def _titles(self, connection: Connection, job_id: str, build_id: str) -> tuple[str | None, str | None]:
+        """What undo would take back and what redo would do again."""
         key = {"job": job_id, "build": build_id}
         undo, redo = build_queries.last_done(connection, **key), build_queries.first_undone(connection, **key)
-        return BuildState(
-            job, rig, build, versions[build_id], catalogue, taken,
-            undo["title"] if undo else None, redo["title"] if redo else None,
-        )  # fmt: skip
+        return undo["title"] if undo else None, redo["title"] if redo else None
 
     def history(self, job_id: str, build_id: str) -> list[HistoryEntry]:
         """The latest edits, newest first."""
@@ -102,8 +113,7 @@ class BuildStore:
             after = apply_all(state.build, operations, state.catalogue)
             title = "; then ".join(describe(operation, state.catalogue) for operation in operations)
             build_queries.drop_undone(connection, job=job_id, build=build_id)
-            self._save(connection, state, after, "do", title, actor)
-            return self._read_on(connection, job_id, build_id)
+            return self._save(connection, state, after, "do", title, actor)
 
     def undo(self, job_id: str, build_id: str, version: int, actor: str) -> BuildState:
         """Take the last edit back; raises NothingToUndo, StaleEdit, UnitTaken."""
@@ -125,8 +135,7 @@ class BuildStore:
                 raise NothingToUndo(kind)
             state = self._read_on(connection, job_id, build_id)
             build_queries.set_edit_state(connection, **key, version=step["version"], state=state_after)
-            self._save(connection, state, _builds.validate_python(step[content]), kind, step["title"], actor)
-            return self._read_on(connection, job_id, build_id)
+            return self._save(connection, state, _builds.validate_python(step[content]), kind, step["title"], actor)
 
     def _lock(self, connection: Connection, job_id: str, build_id: str, version: int) -> None:
         row = build_queries.lock_build(connection, job=job_id, build=build_id)
@@ -139,7 +148,7 @@ class BuildStore:
             )
             raise StaleEdit(build_id, version, row["version"], told)
 
-    def _save(self, connection: Connection, state: BuildState, after: Build, kind: str, title: str, actor: str) -> None:
+    def _save(self, connection: Connection, state: BuildState, after: Build, kind: str, title: str, actor: str) -> BuildState:
         before, job_id = state.build, state.job.id
         key = {"job": job_id, "build": before.id}
         version = state.version + 1
@@ -160,3 +169,5 @@ class BuildStore:
             before=Jsonb(_builds.dump_python(before, mode="json", exclude_defaults=True)),
             after=Jsonb(_builds.dump_python(after, mode="json", exclude_defaults=True)),
         )  # fmt: skip
+        undo, redo = self._titles(connection, job_id, before.id)
+        return replace(state, build=after, version=version, can_undo=undo, can_redo=redo)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
@@ -9,6 +11,7 @@ from flask_openapi3.models.tag import Tag
 from ..core.job import NotInJob
 from ..core.remedies import remedies
 from ..core.shelf import candidates, misfits
+from ..store.builds import BuildState
 from ..store.errors import StaleEdit
 from . import present
 from . import schema as s
@@ -36,37 +39,31 @@ def read_bench(path: s.RigPath) -> Response:
 @api.post("/edits", responses=_WRITE, operation_id="editBench")
 def edit_bench(path: s.RigPath, body: s.EditRequest) -> Response:
     """Change the build and save it; a stale edit is refused with the build as it is now."""
-    build = state_of(path).build.id
-    try:
-        state = services().builds.edit(path.job, build, body.version, tuple(body.operations), current_actor())
-    except StaleEdit as error:
-        return _stale(path, build, error)
-    return answer(bench_view(state, path.part))
+    operations = tuple(body.operations)
+    return _changed(path, lambda build: services().builds.edit(path.job, build, body.version, operations, current_actor()))
 
 
 @api.post("/undo", responses=_WRITE, operation_id="undoBench")
 def undo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
     """Take the last edit back."""
-    build = state_of(path).build.id
-    try:
-        return answer(bench_view(services().builds.undo(path.job, build, body.version, current_actor()), path.part))
-    except StaleEdit as error:
-        return _stale(path, build, error)
+    return _changed(path, lambda build: services().builds.undo(path.job, build, body.version, current_actor()))
 
 
 @api.post("/redo", responses=_WRITE, operation_id="redoBench")
 def redo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
     """Do the last undone edit again."""
-    build = state_of(path).build.id
+    return _changed(path, lambda build: services().builds.redo(path.job, build, body.version, current_actor()))
+
+
+def _changed(path: s.RigPath, change: Callable[[str], BuildState]) -> Response:
+    """The Bench after a change of the rig's build, or the refusal of a stale one with the build as it is now."""
+    build = services().builds.planned(path.job, path.part, path.rig)
     try:
-        return answer(bench_view(services().builds.redo(path.job, build, body.version, current_actor()), path.part))
+        state = change(build)
     except StaleEdit as error:
-        return _stale(path, build, error)
-
-
-def _stale(path: s.RigPath, build: str, error: StaleEdit) -> Response:
-    current = bench_view(services().builds.read(path.job, build), path.part)
-    return lift_crate_response(error, current)
+        current = bench_view(services().builds.read(path.job, build), path.part)
+        return lift_crate_response(error, current)
+    return answer(bench_view(state, path.part))
 
 
 @api.post("/preview", responses=_READ, operation_id="previewBench")
@@ -101,7 +98,8 @@ def read_remedies(path: s.RigPath, query: s.RemedyQuery) -> Response:
 @api.get("/history", responses={**_READ, 200: s.HistoryView}, operation_id="readHistory")
 def read_history(path: s.RigPath) -> Response:
     """The latest edits of the build, newest first."""
-    entries = services().builds.history(path.job, state_of(path).build.id)
+    store = services().builds
+    entries = store.history(path.job, store.planned(path.job, path.part, path.rig))
     return answer(s.HistoryView(edits=[
         s.HistoryLine(version=e.version, kind=e.kind, title=e.title, actor=e.actor, at=e.at) for e in entries
     ]))  # fmt: skip

@@ -1,14 +1,18 @@
 <script setup lang="ts">
+import { ref } from 'vue'
+import { useShownChoice } from '../composables/useShownChoice'
 import { grams, hours } from '../lib/format'
 import { useJob } from '../stores/job'
 import CountMarks from './CountMarks.vue'
 
 const store = useJob()
+const row = ref<HTMLElement | null>(null)
+useShownChoice(row)
 const emit = defineEmits<{ choose: [rig: string] }>()
 </script>
 
 <template>
-  <nav class="strips" aria-label="Cameras">
+  <nav ref="row" class="strips" aria-label="Cameras">
     <button
       v-for="s in store.strips?.strips ?? []" :key="s.rig" type="button" class="strip" :class="{ chosen: s.rig === store.rigId }"
       :aria-current="s.rig === store.rigId" :title="s.position" @click="emit('choose', s.rig)"

@@ -1,9 +1,12 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
+import { useShownChoice } from '../composables/useShownChoice'
 import { clock, weekday } from '../lib/format'
 import { useJob } from '../stores/job'
 
 const store = useJob()
+const row = ref<HTMLElement | null>(null)
+useShownChoice(row)
 const emit = defineEmits<{ choose: [part: string] }>()
 
 interface Segment {
@@ -40,7 +43,7 @@ const segments = computed<Segment[]>(() => {
 
 <template>
   <nav class="ribbon" aria-label="Parts of the day">
-    <div class="parts" role="radiogroup" aria-label="Part of the day">
+    <div ref="row" class="parts" role="radiogroup" aria-label="Part of the day">
       <template v-for="s in segments" :key="s.id">
       <span v-if="s.day" class="day">{{ s.day }}</span>
       <button

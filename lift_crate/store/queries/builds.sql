@@ -2,17 +2,13 @@
 -- Version of a build, locked until the transaction ends.
 SELECT version FROM build WHERE job_id = :job AND id = :build FOR UPDATE;
 
--- name: build_version^
--- Version of a build.
-SELECT version FROM build WHERE job_id = :job AND id = :build;
+-- name: planned_build^
+-- The build a rig is in, in a part of the day.
+SELECT build_id FROM plan WHERE job_id = :job AND part_id = :part AND rig_id = :rig;
 
 -- name: set_build!
 -- New body, settings and version of a build.
 UPDATE build SET body = :body, settings = :settings, version = :version WHERE job_id = :job AND id = :build;
-
--- name: units_of_build
--- Units in a build.
-SELECT unit_id FROM build_unit WHERE job_id = :job AND build_id = :build;
 
 -- name: drop_joints!
 -- All joints of a build.

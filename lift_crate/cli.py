@@ -101,7 +101,7 @@ def create_database() -> None:
     parts = conninfo.conninfo_to_dict(_database_url())
     name = str(parts["dbname"])
     with psycopg.connect(conninfo.make_conninfo("", **{**parts, "dbname": "postgres"}), autocommit=True) as connection:
-        if not connection.execute("SELECT FROM pg_database WHERE datname = %s", (name,)).fetchone():
+        if not connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", (name,)).fetchone():
             connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
 
 

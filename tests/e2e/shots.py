@@ -30,7 +30,7 @@ def _remedies(page: Page) -> None:
 
 
 def _port(page: Page) -> None:
-    page.get_by_role("button", name="CAGE-1").first.click()
+    page.locator('[data-unit="CAGE-1"]').click()
     page.get_by_role("button", name="left socket, socket of 1/4-20 thread, free").click()
     page.locator(".candidate").first.wait_for()
 

@@ -74,7 +74,7 @@ export const useBench = defineStore('bench', () => {
       show(next)
       problem.value = null
       waiting.value = null
-      void job.look(here.part)
+      void job.look(here.job, here.part)
       return true
     } catch (error) {
       tried.value = null
@@ -114,7 +114,7 @@ export const useBench = defineStore('bench', () => {
     if (problem.value?.current) show(problem.value.current)
     problem.value = null
     waiting.value = null
-    void job.look(job.partId)
+    if (place) void job.look(place.job, place.part)
   }
 
   /** The refused change once more, on the rig as it is now. */

@@ -24,10 +24,9 @@ export const useJob = defineStore('job', () => {
     }
   }
 
-  async function look(part: string): Promise<void> {
-    if (!job.value) return
+  async function look(jobId: string, part: string): Promise<void> {
     try {
-      const found = await readPart(job.value.id, part)
+      const found = await readPart(jobId, part)
       if (part === partId.value) strips.value = found
       problem.value = null
     } catch (error) {

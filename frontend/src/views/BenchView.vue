@@ -35,8 +35,7 @@ watch(() => [props.job, props.part, props.rig] as const, async ([job, part, rig]
   picking.value = null
   frame.partId = part
   frame.rigId = rig
-  await frame.open(job)
-  await Promise.all([frame.look(part), bench.open({ job, part, rig })])
+  await Promise.all([frame.open(job), frame.look(job, part), bench.open({ job, part, rig })])
 }, { immediate: true })
 
 /** Where the last key press leads: fast presses count on from there, not from the screen that is still shown. */
@@ -67,8 +66,7 @@ async function imported(job: string): Promise<void> {
   frame.forget()
   jobShown.value = false
   if (job === props.job) {
-    await frame.open(job)
-    await Promise.all([frame.look(props.part), bench.open({ job, part: props.part, rig: props.rig })])
+    await Promise.all([frame.open(job), frame.look(job, props.part), bench.open({ job, part: props.part, rig: props.rig })])
   } else await router.push('/')
 }
 

@@ -96,21 +96,8 @@ def discharge(
     pack cannot deliver. ``resistance_scale`` replaces the factor of temperature.
     """
     charge = np.arange(1.0 - _STEP / 2, reserve, -_STEP)
-    open_v = pack.cells * np.interp(charge, _CHARGE, _OPEN_CELL_V)
     scale = resistance_factor(temperature_c) if resistance_scale is None else resistance_scale
-    resistance = pack.resistance_ohm * scale
-    terminal = open_v
-    current = np.zeros_like(open_v)
-    power: Array = current
-    margins: Mapping[str, Array] = {}
-    with np.errstate(invalid="ignore", divide="ignore"):
-        for _ in range(25):
-            before = power
-            power, margins = load(terminal)
-            current = _current(open_v, resistance, power)
-            terminal = open_v - current * resistance
-            if not np.nanmax(np.abs(power - before), initial=0.0) > 1e-7:
-                break
+    terminal, current, power, margins = _settled(pack, charge, pack.resistance_ohm * scale, load)
     stop, ended_by = len(charge), "reserve"
     for device, margin in margins.items():
         below = np.flatnonzero(~(margin >= 0))
@@ -122,6 +109,26 @@ def discharge(
     amp_hours = pack.capacity_ah * health * capacity_factor(temperature_c) * _STEP
     hours = float((amp_hours / current[:stop]).sum()) if stop and current[0] > 0 else (0.0 if not stop else np.inf)
     return Discharge(hours, ended_by, charge[:stop], terminal[:stop], current[:stop], power[:stop])
+
+
+def _settled(
+    pack: Pack, charge: Array, resistance_ohm: float, load: Callable[[Array], tuple[Array, Mapping[str, Array]]]
+) -> tuple[Array, Array, Array, Mapping[str, Array]]:
+    """Terminal V, current A, load W and margins V at each charge, where load and voltage agree; NaN where they cannot."""
+    open_v = np.asarray(pack.cells * np.interp(charge, _CHARGE, _OPEN_CELL_V))
+    terminal = open_v
+    current = np.zeros_like(open_v)
+    power: Array = current
+    margins: Mapping[str, Array] = {}
+    with np.errstate(invalid="ignore", divide="ignore"):
+        for _ in range(25):
+            before = power
+            power, margins = load(terminal)
+            current = _current(open_v, resistance_ohm, power)
+            terminal = open_v - current * resistance_ohm
+            if not np.nanmax(np.abs(power - before), initial=0.0) > 1e-7:
+                break
+    return terminal, current, power, margins
 
 
 @dataclass(frozen=True, slots=True)
@@ -256,6 +263,25 @@ class PowerGraph:
             model.pack, self.load_tree(pack_unit, extra_w).at,
             reserve=reserve, health=unit.health, temperature_c=temperature_c,
         )  # fmt: skip
+
+    def at_peak(self, unit: str, extra_w: Mapping[str, float]) -> dict[str, float]:
+        """Watts on top of recording when, of a unit and all behind it, the one that rises most is at its peak."""
+
+        def rise(device: str) -> float:
+            draw = _model(self.assembly, device).draw
+            return draw.peak_w - draw.record_w if draw else 0.0
+
+        highest = max((unit, *self.downstream(unit)), key=rise)
+        return {**extra_w, highest: extra_w.get(highest, 0.0) + max(0.0, rise(highest))}
+
+    def pack_at(self, pack_unit: str, charge: float, extra_w: Mapping[str, float], temperature_c: float) -> tuple[float, float]:
+        """Terminal V and current A of a pack at one charge under everything it feeds; NaN when it cannot deliver."""
+        pack = _model(self.assembly, pack_unit).pack
+        if pack is None:
+            raise ValueError(f"{pack_unit} has no cells in it.")
+        resistance = pack.resistance_ohm * resistance_factor(temperature_c)
+        volts, amps, _, _ = _settled(pack, np.array([charge]), resistance, self.load_tree(pack_unit, extra_w).at)
+        return float(volts[0]), float(amps[0])
 
     def electrical(self, unit: str, port_id: str) -> Electrical:
         """Electrical data of a port that has some."""

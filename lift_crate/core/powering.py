@@ -69,7 +69,7 @@ def powering_findings(
     yield from _unfed(graph)
     for run in runs:
         yield from _under_voltage(graph, run)
-        yield from _currents(graph, run, extra_w)
+        yield from _currents(graph, run, extra_w, conditions.temperature_c)
         yield _hours(graph.assembly, run, conditions, settings)
     yield from _backups(graph, extra_w, conditions, settings)
 
@@ -128,20 +128,27 @@ def _under_voltage(graph: PowerGraph, run: PackRun) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float]) -> Iterator[Finding]:
-    if not len(run.discharge.current_a):
+def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], temperature_c: float) -> Iterator[Finding]:
+    """Currents at the end of charge, everything recording and the device that rises most at its peak."""
+    if not len(run.discharge.charge):
         return
     pack = graph.assembly.catalogue.model_of(run.pack).pack
-    amps = float(run.discharge.current_a[-1])
+    volts, amps = graph.pack_at(run.pack, float(run.discharge.charge[-1]), graph.at_peak(run.pack, extra_w), temperature_c)
+    if np.isnan(amps):
+        yield Finding(
+            code="power.current", level=Level.STOP, about=About(units=(run.pack,), port="peak"),
+            text=f"{run.pack} cannot deliver the peak of what hangs on it at the end of its charge; everything on it goes dark.",
+        )  # fmt: skip
+        return
     if pack and pack.max_a and amps > pack.max_a:
         yield _current(run.pack, run.pack, amps, pack.max_a, "pack")
     for feed in graph.feeds:
         if not feed.connects or feed.source not in (run.pack, *run.feeds):
             continue
         outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
-        volts = outlet.output_v or run.discharge.end_v
-        power, _ = graph.load(feed.sink, extra_w, np.array([volts]))
-        amps = float(power[0]) / volts
+        at_v = outlet.output_v or volts
+        power, _ = graph.load(feed.sink, graph.at_peak(feed.sink, extra_w), np.array([at_v]))
+        amps = float(power[0]) / at_v
         cable = graph.assembly.catalogue.model_of(feed.cable).cable_max_a if feed.cable else None
         for limit, what in ((outlet.max_a, "outlet"), (cable, "cable"), (inlet.max_a, "input")):
             if limit and amps > limit:
@@ -151,9 +158,9 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float]) -> 
 def _current(sink: str, source: str, amps: float, limit: float, what: str) -> Finding:
     return Finding(
         code="power.current", level=Level.STOP, about=About(units=(sink, source), port=what),
-        text=f"{amps:.1f} A from {source} at the end of its charge; the {what} is rated for {limit:.1f} A.",
+        text=f"{amps:.1f} A from {source} at peak and at the end of its charge; the {what} is rated for {limit:.1f} A.",
         value=amps, limit=limit, unit="A",
-        working=(Working(formula="I = P / V at the end of discharge", numbers=f"{amps:.2f} A against {limit:.1f} A"),),
+        working=(Working(formula="I = P / V at the end of discharge, all recording, the one that rises most at its peak", numbers=f"{amps:.2f} A against {limit:.1f} A"),),
     )  # fmt: skip
 
 

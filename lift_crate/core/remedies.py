@@ -187,9 +187,32 @@ def _leave_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
     while feed:
         keep.add(feed.source)
         feed = bench.evaluation.graph.feed_of(feed.source)
-    for unit in assembly.parts:
-        if not keep & set(build.subtree(unit)):
-            yield (Detach(unit=unit),)
+    free = [unit for unit in assembly.parts if not keep & set(build.subtree(unit))]
+    for unit in free:
+        yield (Detach(unit=unit),)
+    # Several at once, heaviest first, as far as it goes: one part alone may not be enough.
+    tops = [unit for unit in free if (joint := build.joint_of(unit)) and joint.parent not in free]
+    tops.sort(key=lambda unit: -sum(bench.catalogue.mass_of(u)[0] or 0.0 for u in build.subtree(unit)))
+    for count in range(2, len(tops) + 1):
+        yield tuple(Detach(unit=unit) for unit in tops[:count])
+
+
+def _lighter(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """A lighter unit of the same kind on the same ports."""
+    masses = bench.catalogue.mass_of
+    seen: set[tuple[str, str]] = set()
+    for unit in bench.evaluation.assembly.parts:
+        if bench.build.joint_of(unit) is None:
+            continue
+        kind, mass_g = bench.catalogue.model_of(unit).kind, masses(unit)[0] or 0.0
+        for other in bench.on_shelf():
+            model = bench.catalogue.model_of(other)
+            lighter = masses(other)[0]
+            if model.kind != kind or lighter is None or lighter >= mass_g or (unit, model.id) in seen:
+                continue
+            seen.add((unit, model.id))
+            if _same_ends(bench, unit, other):
+                yield (Replace(unit=unit, by=other),)
 
 
 def _slide_rig(bench: Bench, finding: Finding) -> Iterator[Trial]:
@@ -295,9 +318,11 @@ _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...]
     ("lens.adapter_off", _another_lens),
     ("lens.support", _put_on("lens support")),
     ("gimbal.", _slide_rig),
+    ("gimbal.", _lighter),
     ("gimbal.", _leave_off),
     ("gimbal.", _put_on("counterweight")),
     ("gimbal.", _other_support),
+    ("support.", _lighter),
     ("support.", _leave_off),
     ("support.", _other_support),
     ("power.over_voltage", _feed_otherwise),

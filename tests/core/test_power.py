@@ -11,7 +11,7 @@ from lift_crate.core.evaluate import Evaluation, evaluate
 from lift_crate.core.findings import Level
 from lift_crate.core.gear import Pack
 from lift_crate.core.geometry import Array
-from lift_crate.core.power import capacity_factor, discharge, pack_current_a, resistance_factor
+from lift_crate.core.power import Branch, LoadTree, capacity_factor, discharge, pack_current_a, resistance_factor
 from lift_crate.core.rig import Build, Conditions, Unit
 from lift_crate.core.settings import Settings
 from tests.kit import build, catalogue, model, port
@@ -56,9 +56,11 @@ def test_a_pack_that_cannot_deliver_ends_at_once() -> None:
 
 def test_power_at_the_pack_with_converters() -> None:
     """19 W at η .92 + 8.5 W at .90 + 3.2 W = 33.30 W; 2.31 A at 14.4 V."""
-    watts = 19 / 0.92 + 8.5 / 0.90 + 3.2
-    assert watts == pytest.approx(33.30, abs=5e-3)
-    assert pack_current_a(np.array([14.4]), 0.0, np.array([watts]))[0] == pytest.approx(2.31, abs=5e-3)
+    camera, monitor = (Branch(name, LoadTree(w, ()), 12.0, eta, 0.0, 0.0) for name, w, eta in (("camera", 19.0, 0.92), ("monitor", 8.5, 0.90)))
+    watts, margins = LoadTree(3.2, (camera, monitor)).at(np.array([14.4]))
+    assert watts[0] == pytest.approx(33.30, abs=5e-3)
+    assert pack_current_a(np.array([14.4]), 0.0, watts)[0] == pytest.approx(2.31, abs=5e-3)
+    assert not margins, "what is behind a converter does not see the pack's voltage"
 
 
 def test_temperature_factors_are_linear_between_their_points_and_held_outside() -> None:
@@ -78,6 +80,8 @@ SHELF = catalogue(
     model("pack", 700, (0, 0, 0), port("wedge", "wedge", "male", electrical={"role": "out", "max_a": 12}), port("tap", "tap", "female", electrical={"role": "out", "max_a": 3}), port("eight", "barrel", "female", electrical={"role": "out", "output_v": 8, "efficiency": 0.9}), pack={"cells": 4, "capacity_ah": 6.8, "resistance_ohm": 0.14}),
     model("monitor", 300, (0, 0, 0), port("foot", "screw", "male"), port("dc", "barrel", "female", electrical=_in(7, 17)), port("tap", "tap", "female", electrical=_in(7, 17, polarity="centre −")), draw={"standby_w": 8, "record_w": 10, "peak_w": 12}),
     model("radio", 200, (0, 0, 0), port("foot", "screw", "male"), port("dc", "barrel", "female", electrical=_in(6, 12)), draw={"standby_w": 2, "record_w": 3, "peak_w": 3}),
+    model("lamp", 200, (0, 0, 0), port("foot", "screw", "male"), port("dc", "barrel", "female", electrical=_in(7, 17)), draw={"standby_w": 1, "record_w": 36, "peak_w": 44}),
+    model("wide", 40, None, port("a", "tap", "male"), port("b", "barrel", "male"), cable_length_mm=300),
     model("cord", 40, None, port("a", "tap", "male"), port("b", "barrel", "male"), cable_length_mm=600, cable_ohm_per_m=0.0842),
     model("short", 40, None, port("a", "barrel", "male"), port("b", "barrel", "male"), cable_length_mm=300),
     model("tapcord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable_length_mm=300),
@@ -106,7 +110,29 @@ def test_hours_are_shared_between_what_hangs_on_one_pack() -> None:
 
 def test_cable_drop() -> None:
     """24 AWG, 0.6 m, 2.5 A: 0.253 V."""
-    assert pytest.approx(0.253, abs=5e-4) == 2.5 * 2 * 0.6 * 0.0842
+    feed = judge(build("body", "pack.wedge > body.rear", "monitor.foot > body.top", links=["cord: pack.tap > monitor.dc"])).graph.feed_of("monitor")
+    assert feed
+    assert 2.5 * feed.ohm == pytest.approx(0.253, abs=5e-4)
+
+
+def test_currents_are_judged_at_peak_and_at_the_end_of_charge() -> None:
+    """36 W in record is 2.7 A from 13.4 V; the 44 W peak is what the 3 A outlet is judged by."""
+    rig = build("body", "pack.wedge > body.rear", "lamp.foot > body.top", links=["wide: pack.tap > lamp.dc"])
+    found = {f.about.port: f for f in judge(rig).findings if f.code == "power.current"}
+    assert set(found) == {"outlet"}
+    run = judge(rig).runs[0]
+    assert 36 / run.discharge.end_v < 3 < 44 / run.discharge.end_v
+    assert found["outlet"].value == pytest.approx(44 / (run.discharge.end_v - 0.09), abs=0.05)
+
+
+def test_what_a_pack_cannot_deliver_at_peak_goes_dark() -> None:
+    """A 14 V cell stack behind 2.4 Ω gives 20.4 W at most: enough to record on, not for the 22 W peak."""
+    weak = catalogue(
+        model("body", 1000, (0, 0, 0), port("rear", "wedge", "female", electrical=_in(1, 17)), draw={"standby_w": 10, "record_w": 19, "peak_w": 22}),
+        model("pack", 700, (0, 0, 0), port("wedge", "wedge", "male", electrical={"role": "out"}), pack={"cells": 4, "capacity_ah": 6.8, "resistance_ohm": 2.4}),
+    )  # fmt: skip
+    judged = evaluate(build("body", "pack.wedge > body.rear"), weak, NEED, Settings())
+    assert [f.level for f in judged.findings if f.about.port == "peak"] == [Level.STOP]
 
 
 @pytest.mark.parametrize(

@@ -11,7 +11,19 @@ const shown = ref<'side' | 'front' | 'top'>('side')
 const slides = computed(() => Object.fromEntries((bench.view?.rows ?? []).filter((r) => r.slides).map((r) => [r.unit, r.slide_mm])))
 const flagged = computed(() => Object.fromEntries((bench.view?.rows ?? []).filter((r) => r.level === 'stop' || r.level === 'watch').map((r) => [r.unit, r.level])))
 const drawings = computed(() => bench.view?.elevations ?? [])
-const drag = useThrottleFn((unit: string, toMm: number) => bench.tryOut([{ op: 'slide', unit, to_mm: toMm }]), 60, true)
+const held = ref(false)
+/** The throttle's last call may come after the part was let go. */
+const tryAt = useThrottleFn((unit: string, toMm: number) => (held.value ? bench.tryOut([{ op: 'slide', unit, to_mm: toMm }]) : undefined), 60, true)
+
+function drag(unit: string, toMm: number): void {
+  held.value = true
+  void tryAt(unit, toMm)
+}
+
+function drop(unit: string, toMm: number): void {
+  held.value = false
+  void bench.edit({ op: 'slide', unit, to_mm: toMm })
+}
 </script>
 
 <template>
@@ -22,7 +34,7 @@ const drag = useThrottleFn((unit: string, toMm: number) => bench.tryOut([{ op: '
     <ElevationPanel
       v-for="d in drawings" :key="d.view" :drawing="d" :selected="bench.selected" :slides="slides" :flagged="flagged" :class="{ shown: d.view === shown }"
       @select="bench.selected = $event" @port="(u, p) => emit('port', u, p)"
-      @drag="drag" @drop="(unit, toMm) => bench.edit({ op: 'slide', unit, to_mm: toMm })"
+      @drag="drag" @drop="drop"
     />
     <p v-if="bench.view && !bench.view.saved" class="trying">not saved: trying it out</p>
   </section>

@@ -25,7 +25,9 @@ export const useBench = defineStore('bench', () => {
   const view = computed(() => tried.value ?? saved.value)
   const row = computed(() => view.value?.rows.find((r) => r.unit === selected.value) ?? null)
 
+  /** What was asked for before is answered by this: a preview that comes later is dropped. */
   function show(next: BenchView): void {
+    asked++
     saved.value = next
     tried.value = null
     if (!next.rows.some((r) => r.unit === selected.value)) selected.value = next.body

@@ -7,7 +7,8 @@ from typing import Any
 
 from pydantic import TypeAdapter
 
-from lift_crate.core.gear import GearModel, Interface
+from lift_crate.core.gear import GearModel
+from lift_crate.core.interface import Interface
 from lift_crate.core.rig import Build, Catalogue, Joint, Link, Unit
 
 _model = TypeAdapter(GearModel)

@@ -6,7 +6,6 @@ Formulas: docs/formulas.md §1. Frame: the rig's (see ``geometry``).
 from __future__ import annotations
 
 import math
-from collections import defaultdict
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
@@ -66,27 +65,29 @@ class Assembly:
         or everything else when the support is on the child's side. Joints that carry
         nothing are left out.
         """
-        mass: dict[str, float] = defaultdict(float)
-        moment: dict[str, Array] = defaultdict(lambda: np.zeros(3))
-        for part in self.masses():
-            mass[part.holder] += part.mass_g
-            moment[part.holder] = moment[part.holder] + part.mass_g * part.cg_mm
+        row = {unit: i for i, unit in enumerate(self.parts)}
+        every = self.masses()
+        masses = np.array([part.mass_g for part in every])
+        at = [row[part.holder] for part in every]
+        sums = np.zeros((len(row), 4))
+        np.add.at(sums, at, np.column_stack((masses, masses[:, None] * np.array([part.cg_mm for part in every]))))
         for joint in reversed(self.joints):
-            mass[joint.parent] += mass[joint.child]
-            moment[joint.parent] = moment[joint.parent] + moment[joint.child]
+            sums[row[joint.parent]] += sums[row[joint.child]]
         body, above = self.build.body, {joint.child: joint.parent for joint in self.joints}
         towards_support, unit = set(), self.find_support()
         while unit is not None and unit != body:
             towards_support.add(unit)
             unit = above.get(unit)
-        found = []
-        for joint in self.joints:
-            m, s = mass[joint.child], moment[joint.child]
+        children = [row[joint.child] for joint in self.joints]
+        carried = sums[children]
+        for i, joint in enumerate(self.joints):
             if joint.child in towards_support:
-                m, s = mass[body] - m, moment[body] - s
-            if m > 0:
-                found.append((joint, m, s / m))
-        return tuple(found)
+                carried[i] = sums[row[body]] - carried[i]
+        with np.errstate(invalid="ignore", divide="ignore"):
+            cgs = carried[:, 1:] / carried[:, :1]
+        return tuple(
+            (joint, mass_g, cgs[i]) for i, (joint, mass_g) in enumerate(zip(self.joints, carried[:, 0].tolist(), strict=True)) if mass_g > 1e-9
+        )
 
     def pose(self, unit: str) -> Pose:
         """``tf_rig_part`` of a mounted unit."""
@@ -170,11 +171,10 @@ def assemble(build: Build, catalogue: Catalogue) -> Assembly:
         on_parent = joint.slide_mm if parent.slide else 0.0
         tf_rig_parent = poses[joint.parent]
         points[joint.child] = at = tf_rig_parent.point(parent.at_slid(on_parent))
-        poses[joint.child] = joint_pose(
-            tf_rig_parent, parent.basis, at, child.basis, child.at_slid(joint.slide_mm - on_parent), joint.spin_deg
-        )
+        at_child = child.at_slid(joint.slide_mm - on_parent)
+        poses[joint.child] = joint_pose(tf_rig_parent, at, at_child, parent.turned(child, joint.spin_deg))
         joint_ports.append((joint, parent, child))
-    parts = {unit: _part(unit, pose, build, catalogue) for unit, pose in poses.items()}
+    parts = _parts(poses, build, catalogue)
     assembly = Assembly(build, catalogue, joints, parts, tuple(joint_ports), points)
     halves = tuple(
         half
@@ -194,10 +194,17 @@ def _ports_of(joint: Joint, catalogue: Catalogue) -> tuple[Port, Port]:
     )
 
 
-def _part(unit: str, pose: Pose, build: Build, catalogue: Catalogue) -> Part:
-    mass_g, mass_source = catalogue.mass_of(unit)
-    cg_mm, cg_source = catalogue.cg_of(unit, build.setting_of(unit).focal_mm)
-    return Part(unit, unit, pose, mass_g or 0.0, mass_source, pose.point(cg_mm), cg_source, mass_g is not None)
+def _parts(poses: dict[str, Pose], build: Build, catalogue: Catalogue) -> dict[str, Part]:
+    focal_mm = {setting.unit: setting.focal_mm for setting in build.settings}
+    masses = [catalogue.mass_of(unit) for unit in poses]
+    cgs = [catalogue.cg_of(unit, focal_mm.get(unit)) for unit in poses]
+    rotations = np.array([pose.rotation for pose in poses.values()])
+    shifts = np.array([pose.translation_mm for pose in poses.values()])
+    at = np.einsum("ijk,ik->ij", rotations, np.array([cg for cg, _ in cgs], dtype=float)) + shifts
+    return {
+        unit: Part(unit, unit, pose, mass_g or 0.0, mass_source, at[i], cg_source, mass_g is not None)
+        for i, ((unit, pose), (mass_g, mass_source), (_, cg_source)) in enumerate(zip(poses.items(), masses, cgs, strict=True))
+    }
 
 
 def _cable_half(assembly: Assembly, cable: str, holder: str, port_id: str) -> Part:

@@ -11,11 +11,12 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from .assembly import Assembly, MassSummary, mass_summary
+from .carriers import GimbalData, Stage
 from .findings import About, Finding, Input, Level, Working
-from .gear import GimbalData, Source, Stage
+from .gear import Source
 from .geometry import STANDARD_GRAVITY, Array, Pose
 from .gimbal import Payload, SlideAnswer, Solution, gimbal_power_w, motor_torques_nm, solve
-from .settings import ATTITUDES, Settings
+from .settings import Settings
 
 __all__ = ["Carried", "carried", "carrying_findings"]
 
@@ -86,12 +87,12 @@ def _on_gimbal(
     solution = solve(
         gimbal,
         Payload(payload.mass_g, (float(p_gimbal[0]), float(p_gimbal[1]), float(p_gimbal[2]))),
-        settings, on_pan=on_pan, attitudes_deg=ATTITUDES["gimbal"],
+        settings, on_pan=on_pan, attitudes_deg=settings.attitudes["gimbal"],
     )  # fmt: skip
     pull = sum(
-        settings.cable_pull_nm[assembly.catalogue.model_of(link.cable).cable_stiffness]
+        settings.cable_pull_nm[wire.stiffness]
         for link in assembly.build.links
-        if (link.from_unit in beyond) != (link.to_unit in beyond)
+        if (link.from_unit in beyond) != (link.to_unit in beyond) and (wire := assembly.catalogue.model_of(link.cable).cable)
     )
     torques = motor_torques_nm(solution.residual_nm, pull)
     watts = gimbal_power_w(gimbal, motor_torques_nm(solution.level_nm, pull), settings.gimbal_style)

@@ -16,8 +16,9 @@ import numpy as np
 
 from .evaluate import Evaluation
 from .fit import port_uses
-from .gear import Block, Port, Round
+from .gear import Port
 from .geometry import Array
+from .shapes import Block, Round
 
 __all__ = ["VIEWS", "Elevation", "Mark", "Outline", "elevations"]
 
@@ -234,10 +235,10 @@ def _ports(evaluation: Evaluation, shifts: Shifts) -> Iterator[_PortAt]:
         for port in assembly.catalogue.model_of(unit).ports:
             at = part.tf_rig_part.point(port.at)
             shift = shifts.get((unit, port.stage), shifts.get((unit, None)))
-            kind = assembly.catalogue.interfaces[port.interface].kind
+            interface = assembly.catalogue.interfaces[port.interface]
             yield _PortAt(
                 unit, port, at if shift is None else at + shift, part.tf_rig_part.direction(port.n),
-                len(uses.get((unit, port.id), ())) < port.takes, kind in ("power", "signal"),
+                len(uses.get((unit, port.id), ())) < port.takes, interface.takes_cable,
             )  # fmt: skip
 
 

@@ -6,14 +6,17 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from .assembly import Assembly, assemble
+from .cabling import cabling_findings
 from .carrying import Carried, carried, carrying_findings
+from .clash import clash_findings
 from .findings import About, Finding, Level, count_levels
 from .fit import joint_findings
 from .optics import lens_findings
 from .power import PowerGraph, power_graph
 from .powering import PackRun, pack_runs, powering_findings
-from .rig import Build, Catalogue, Claim, Conditions
+from .rig import Build, Catalogue, Claim, Conditions, Target
 from .settings import Settings
+from .viewing import viewing_findings
 
 __all__ = ["Evaluation", "evaluate"]
 
@@ -51,8 +54,9 @@ def evaluate(
     conditions: Conditions,
     settings: Settings,
     taken: Mapping[str, Claim] | None = None,
+    target: Target | None = None,
 ) -> Evaluation:
-    """Judge a build. ``taken``: units that another rig has at this time.
+    """Judge a build. ``taken``: units that another rig has at this time; ``target``: what it must see.
 
     Raises BadRig when the joints do not make a rig at all (unknown port or unit,
     circle, loose part); everything else is a finding.
@@ -63,9 +67,12 @@ def evaluate(
     extra_w = {held.support: held.gimbal_w} if held.support and held.gimbal_w else {}
     runs = pack_runs(graph, extra_w, conditions, settings)
     findings = [
-        *joint_findings(assembly),
+        *joint_findings(assembly, settings),
+        *clash_findings(assembly),
         *lens_findings(assembly, settings),
+        *viewing_findings(assembly, target, conditions, settings),
         *carrying_findings(assembly, held, settings),
+        *cabling_findings(assembly, held, settings),
         *powering_findings(graph, runs, extra_w, conditions, settings),
         *_missing_masses(held),
         *_taken(build, taken or {}),

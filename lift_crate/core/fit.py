@@ -17,12 +17,11 @@ from .findings import About, Finding, Input, Level, Working
 from .gear import Port, mates
 from .geometry import STANDARD_GRAVITY, Array, gravity_directions
 from .rig import Joint
-from .settings import ATTITUDES, HANDLING
+from .settings import Settings
 
 __all__ = ["joint_findings", "port_uses", "why_not_mate", "worst_bending_nm", "worst_twist_nm"]
 
 _RAIL_TOLERANCE_MM = 0.05
-_USUAL_HANDLING = {"head": "static", "hand": "walking", "shoulder": "walking", "gimbal": "walking"}
 
 
 def port_uses(assembly: Assembly) -> dict[tuple[str, str], list[str]]:
@@ -51,14 +50,17 @@ def why_not_mate(assembly: Assembly, unit_a: str, a: Port, unit_b: str, b: Port)
     )
 
 
-def joint_findings(assembly: Assembly) -> Iterator[Finding]:
+def joint_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
     """All findings on joints and ports of a build."""
     for joint, parent, child in assembly.joint_ports:
         yield from _interface(assembly, joint, parent, child)
         yield from _travel(joint, parent, child)
     yield from _occupied(assembly)
     yield from _rails(assembly)
-    yield from _strength(assembly)
+    use = _use(assembly, settings)
+    yield from _strength(assembly, use)
+    yield from _sagging(assembly, use, settings)
+    yield from _rod_heights(assembly, settings)
 
 
 def _interface(assembly: Assembly, joint: Joint, parent: Port, child: Port) -> Iterator[Finding]:
@@ -82,6 +84,12 @@ def _interface(assembly: Assembly, joint: Joint, parent: Port, child: Port) -> I
 
 def _travel(joint: Joint, parent: Port, child: Port) -> Iterator[Finding]:
     port, holder = (parent, joint.parent) if parent.slide else (child, joint.child)
+    if port.length_mm and (other := child if port is parent else parent).grip_mm > port.length_mm:
+        yield Finding(
+            code="fit.rail_short", level=Level.STOP, about=About(units=(joint.child, joint.parent), port=joint.parent_port),
+            text=f"The rail of {holder} is {port.length_mm:.0f} mm long; the clamp on it needs {other.grip_mm:.0f} mm.",
+            value=other.grip_mm, limit=port.length_mm, unit="mm",
+        )  # fmt: skip
     if port.slide is None:
         if joint.slide_mm:
             yield Finding(
@@ -154,33 +162,34 @@ class _Use:
 
     kind: str
     handling: str
+    factor: float
     tilt_deg: float
     roll_deg: float
-
-    @property
-    def factor(self) -> float:
-        return HANDLING[self.handling]
 
     @property
     def directions(self) -> Array:
         return gravity_directions(self.tilt_deg, self.roll_deg)
 
 
-def _use(assembly: Assembly) -> _Use:
+def _use(assembly: Assembly, settings: Settings) -> _Use:
     support = assembly.find_support()
     data = assembly.catalogue.model_of(support).support if support else None
     kind = data.kind if data else "hand"
-    return _Use(kind, _USUAL_HANDLING[kind], *ATTITUDES[kind])
+    handling = assembly.build.use or settings.use[kind]
+    attitudes = settings.attitudes["vehicle" if handling == "vehicle" else kind]
+    return _Use(kind, handling, settings.handling[handling], *attitudes)
 
 
-def _strength(assembly: Assembly) -> Iterator[Finding]:
-    use = _use(assembly)
+def _strength(assembly: Assembly, use: _Use) -> Iterator[Finding]:
     ports = {joint.child: (parent, child) for joint, parent, child in assembly.joint_ports}
-    for joint, mass_g, cg in assembly.carried_sides:
+    sides = assembly.carried_sides
+    if not sides:
+        return
+    arms = np.array([cg for _, _, cg in sides]) - np.array([assembly.joint_points[joint.child] for joint, _, _ in sides])
+    # The lever is never longer than the arm: most joints are far below their limits and need no search.
+    most = STANDARD_GRAVITY * use.factor * 1e-6 * np.array([mass_g for _, mass_g, _ in sides]) * np.sqrt((arms * arms).sum(axis=1))
+    for (joint, mass_g, _), arm, most_nm in zip(sides, arms, most.tolist(), strict=True):
         parent, child = ports[joint.child]
-        arm = cg - assembly.joint_points[joint.child]
-        # The lever is never longer than the arm: most joints are far below their limits and need no search.
-        most_nm = mass_g * STANDARD_GRAVITY * float(arm @ arm) ** 0.5 * 1e-6 * use.factor
         yield from _load(joint, parent, child, mass_g, arm, use)
         bending_limit = _lower(parent.moment_nm, child.moment_nm)
         if bending_limit and most_nm > bending_limit:
@@ -189,6 +198,46 @@ def _strength(assembly: Assembly) -> Iterator[Finding]:
         pinned = parent.anti_twist and child.anti_twist
         if holding is not None and not pinned and most_nm > holding and mates(parent, child):
             yield from _twist(assembly, joint, parent, mass_g, arm, use, holding)
+
+
+def _sagging(assembly: Assembly, use: _Use, settings: Settings) -> Iterator[Finding]:
+    """Friction hinges of arms: m·g·(horizontal distance from the hinge) × factor against what they hold."""
+    sides = {joint.child: (joint, mass_g, cg) for joint, mass_g, cg in assembly.carried_sides}
+    for unit in assembly.parts:
+        for hinge in assembly.catalogue.model_of(unit).hinges:
+            carried = [sides[j.child] for j in assembly.joints if (j.parent, j.parent_port) == (unit, hinge.beyond) and j.child in sides]
+            for joint, mass_g, cg in carried:
+                arm = cg - assembly.pose(unit).point(hinge.at)
+                moment = mass_g * STANDARD_GRAVITY * float(np.hypot(arm[0], arm[1])) * 1e-6 * use.factor
+                holding = hinge.holding_nm or settings.arm_holding_nm
+                if moment > holding:
+                    yield Finding(
+                        code="fit.sag", level=Level.WATCH, about=About(units=(joint.child, unit), port=hinge.beyond),
+                        text=f"{unit} sags under {joint.child}: {moment:.2f} N·m at its hinge, which holds {holding:.2f} N·m.",
+                        value=moment, limit=holding, unit="N·m",
+                        working=(Working(
+                            formula="M = m·g·r_h · factor", inputs=_inputs(mass_g, arm, use),
+                            numbers=f"{mass_g / 1000:.3f} kg × 9.80665 × {np.hypot(arm[0], arm[1]):.0f} mm × {use.factor:g} = {moment:.3f} N·m",
+                        ),),
+                    )  # fmt: skip
+                    break
+
+
+def _rod_heights(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
+    """Rods with something on them that meets the lens stand at the height of their standard below the axis."""
+    for joint, parent, _ in assembly.joint_ports:
+        rods = assembly.catalogue.interfaces[parent.interface]
+        if rods.kind != "rod" or parent.gender != "male" or rods.below_axis_mm is None:
+            continue
+        if assembly.catalogue.model_of(joint.child).kind not in ("lens support", "lens motor", "matte box"):
+            continue
+        below = -float(assembly.joint_points[joint.child][2])
+        if abs(below - rods.below_axis_mm) > settings.rod_height_mm:
+            yield Finding(
+                code="rods.height", level=Level.WATCH, about=About(units=(joint.parent, joint.child), port=joint.parent_port),
+                text=f"The rods of {joint.parent} stand {below:.0f} mm below the axis; {rods.label} stand {rods.below_axis_mm:.0f} mm below, and {joint.child} is made for that.",
+                value=below, limit=rods.below_axis_mm, unit="mm",
+            )  # fmt: skip
 
 
 def _inputs(mass_g: float, arm: Array, use: _Use) -> tuple[Input, ...]:

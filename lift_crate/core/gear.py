@@ -1,4 +1,4 @@
-"""What the catalogue says of gear: interfaces and models, in the model's own frame.
+"""What the catalogue says of gear: ports and models, in the model's own frame.
 
 Frame of a model: any convenient origin, axes as the rig frame when the part sits
 on a camera the usual way. mm, g, V, A, W, Wh, Ω, N, N·m throughout.
@@ -6,47 +6,25 @@ on a camera the usual way. mm, g, V, A, W, Wh, Ω, N, N·m throughout.
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
-from annotated_types import Ge, Gt, Le, MinLen
+from annotated_types import Ge, Gt, MinLen
 
+from .carriers import GimbalData, SupportData
 from .errors import LiftCrateError, UnknownPort
-from .geometry import Array, Vec3, port_basis
+from .geometry import Array, Vec3, mated_rotation, port_basis
+from .glass import BodyData, FilterData, FollowFocus, LensData
+from .interface import Gender
 from .settings import STRICT
+from .shapes import Block, GimbalStage, KeepClear, Round, Solids, solids_of
+from .wiring import Cable, Draw, Electrical, Pack, Signal
 
-__all__ = [
-    "Adapter",
-    "Block",
-    "BodyData",
-    "Draw",
-    "Electrical",
-    "GearModel",
-    "GimbalData",
-    "ImpossibleModel",
-    "Interface",
-    "LensData",
-    "Pack",
-    "Port",
-    "RecordedArea",
-    "Round",
-    "Slide",
-    "SlideRange",
-    "Source",
-    "Stage",
-    "SupportData",
-    "ZoomPoint",
-    "mates",
-]
+__all__ = ["Adapter", "GearModel", "Hinge", "ImpossibleModel", "Port", "Slide", "Source", "mates"]
 
 Source = Literal["measured", "catalogue", "assumed"]
-Gender = Literal["female", "male"]
-GimbalStage = Literal["seat", "tilt", "roll", "pan", "handle"]
-"""Parts of a gimbal that move apart: the seat slides up and down on the tilt stage with the camera."""
-
 Positive = Annotated[float, Gt(0)]
 NotNegative = Annotated[float, Ge(0)]
 Identifier = Annotated[str, MinLen(1)]
@@ -65,31 +43,6 @@ class ImpossibleModel(LiftCrateError, ValueError):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Interface:
-    """A kind of joint or plug: two ports of one interface with unlike genders mate."""
-
-    __pydantic_config__ = STRICT
-
-    id: Identifier
-    label: str
-    kind: Literal["thread", "shoe", "rail", "rod", "lens", "plate", "battery", "front", "power", "signal"]
-    female: str = "socket"
-    """What the receiving half is called at the bench."""
-    male: str = "plug"
-    spins_deg: tuple[float, ...] = ()
-    """Turns in which the halves go together; empty: any."""
-    holding_nm: float | None = None
-    """Twist that friction alone holds; None: it cannot twist."""
-    flange_mm: float | None = None
-    """Lens mounts: flange distance."""
-    carries_power: bool = False
-
-    def half(self, gender: Gender) -> str:
-        """The bench name of one half."""
-        return self.female if gender == "female" else self.male
-
-
-@dataclass(frozen=True, kw_only=True)
 class Slide:
     """How far a child can move along a port, mm from the port's position."""
 
@@ -101,24 +54,14 @@ class Slide:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Electrical:
-    """The electrical side of a port.
-
-    An input accepts ``min_v`` to ``max_v`` and stops at ``cutoff_v`` when it has a
-    stop of its own. An outlet passes its unit's voltage on, or gives ``output_v``
-    from a converter of ``efficiency``.
-    """
+class Hinge:
+    """A friction joint inside an arm: where it is, the port beyond it, and the moment it holds."""
 
     __pydantic_config__ = STRICT
 
-    role: Literal["in", "out"]
-    min_v: NotNegative | None = None
-    max_v: Positive | None = None
-    cutoff_v: Positive | None = None
-    max_a: Positive | None = None
-    output_v: Positive | None = None
-    efficiency: Annotated[float, Gt(0), Le(1)] = 1.0
-    polarity: str = "standard"
+    at: Vec3
+    beyond: Identifier
+    holding_nm: Positive | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -144,7 +87,12 @@ class Port:
     """How many children: 1, or several on a rail or rod pair."""
     grip_mm: NotNegative = 0.0
     """Length this port uses of a rail it sits on."""
+    length_mm: Positive | None = None
+    """Rails: how long they are."""
     electrical: Electrical | None = None
+    signal: Signal | None = None
+    tool: str | None = None
+    """What it is made fast with, where that differs from the interface's."""
     stage: GimbalStage | None = None
     """Gimbals: the part that this port moves with."""
 
@@ -159,158 +107,22 @@ class Port:
             return self._at
         return np.asarray(self._at + slide_mm * np.asarray(self.slide.axis, dtype=float))
 
+    def turned(self, child: Port, spin_deg: float) -> Array:
+        """Rotation of what is mated here by its port ``child``, in this model's frame, shape (3, 3)."""
+        known = self._turned.get((id(child), spin_deg))
+        if known is None:
+            known = child, mated_rotation(self.basis, child.basis, spin_deg)
+            self._turned[id(child), spin_deg] = known
+        return known[1]
+
+    @cached_property
+    def _turned(self) -> dict[tuple[int, float], tuple[Port, Array]]:
+        """Rotations worked out before; each keeps its child alive, so that an id stays its own."""
+        return {}
+
     @cached_property
     def _at(self) -> Array:
         return np.asarray(self.at, dtype=float)
-
-
-_UNIT_CUBE = np.array([[i, j, k] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
-_CIRCLE = np.linspace(0, 2 * np.pi, 28, endpoint=False)
-
-
-@dataclass(frozen=True, kw_only=True)
-class Block:
-    """A box, two opposite corners; ``stage`` tells which part of a gimbal it moves with."""
-
-    __pydantic_config__ = STRICT
-
-    block: tuple[Vec3, Vec3]
-    look: Literal["body", "metal", "glass", "screen", "soft", "accent"] = "body"
-    stage: GimbalStage | None = None
-
-    @property
-    def corners(self) -> tuple[Vec3, Vec3]:
-        """Lowest and highest corner."""
-        return self.block
-
-    @cached_property
-    def points(self) -> Array:
-        """All eight corners, shape (8, 3)."""
-        low, high = (np.asarray(corner, dtype=float) for corner in self.block)
-        return np.asarray(low + _UNIT_CUBE * (high - low))
-
-
-@dataclass(frozen=True, kw_only=True)
-class Round:
-    """A barrel, rod or cone between two points, with a radius at each end."""
-
-    __pydantic_config__ = STRICT
-
-    barrel: tuple[Vec3, Vec3]
-    radius_mm: Positive
-    end_radius_mm: Positive | None = None
-    look: Literal["body", "metal", "glass", "screen", "soft", "accent"] = "body"
-    stage: GimbalStage | None = None
-
-    @property
-    def corners(self) -> tuple[Vec3, Vec3]:
-        """Lowest and highest corner of the box around it."""
-        a, b = (np.asarray(p, dtype=float) for p in self.barrel)
-        axis = (b - a) / (np.linalg.norm(b - a) or 1.0)
-        reach = np.sqrt(np.clip(1.0 - axis**2, 0.0, 1.0)) * max(self.radius_mm, self.end_radius_mm or 0.0)
-        low, high = np.minimum(a, b) - reach, np.maximum(a, b) + reach
-        return (low[0], low[1], low[2]), (high[0], high[1], high[2])
-
-    @property
-    def end_radius(self) -> float:
-        """Radius at the second end."""
-        return self.radius_mm if self.end_radius_mm is None else self.end_radius_mm
-
-    @cached_property
-    def points(self) -> Array:
-        """Both rims, 28 points each, shape (56, 3)."""
-        a, b = (np.asarray(end, dtype=float) for end in self.barrel)
-        axis = (b - a) / (np.linalg.norm(b - a) or 1.0)
-        helper = np.array([0.0, 0.0, 1.0]) if abs(axis[2]) < 0.9 else np.array([1.0, 0.0, 0.0])
-        u = np.cross(axis, helper)
-        u /= np.linalg.norm(u)
-        ring = np.outer(np.cos(_CIRCLE), u) + np.outer(np.sin(_CIRCLE), np.cross(axis, u))
-        return np.vstack((a + self.radius_mm * ring, b + self.end_radius * ring))
-
-
-@dataclass(frozen=True, kw_only=True)
-class Draw:
-    """What a device draws at its input, W."""
-
-    __pydantic_config__ = STRICT
-
-    standby_w: NotNegative
-    record_w: NotNegative
-    peak_w: NotNegative
-
-
-@dataclass(frozen=True, kw_only=True)
-class Pack:
-    """A rechargeable pack of cells in series."""
-
-    __pydantic_config__ = STRICT
-
-    cells: Annotated[int, Ge(1)]
-    capacity_ah: Positive
-    resistance_ohm: NotNegative
-    max_a: Positive | None = None
-
-    @property
-    def energy_wh(self) -> float:
-        """Printed energy at 3.6 V a cell."""
-        return self.cells * 3.6 * self.capacity_ah
-
-
-@dataclass(frozen=True, kw_only=True)
-class RecordedArea:
-    """An area of the sensor a body can record."""
-
-    __pydantic_config__ = STRICT
-
-    id: Identifier
-    label: str
-    width_mm: Positive
-    height_mm: Positive
-
-    @property
-    def diagonal_mm(self) -> float:
-        """Diagonal."""
-        return math.hypot(self.width_mm, self.height_mm)
-
-
-@dataclass(frozen=True, kw_only=True)
-class BodyData:
-    """What makes a model a camera body: its recorded areas, largest first."""
-
-    __pydantic_config__ = STRICT
-
-    areas: Annotated[tuple[RecordedArea, ...], MinLen(1)]
-
-
-@dataclass(frozen=True, kw_only=True)
-class ZoomPoint:
-    """CG of a lens at one focal length."""
-
-    __pydantic_config__ = STRICT
-
-    focal_mm: Positive
-    cg_mm: Vec3
-
-
-@dataclass(frozen=True, kw_only=True)
-class LensData:
-    """Optical data of a lens."""
-
-    __pydantic_config__ = STRICT
-
-    image_circle_mm: Positive
-    focal_mm: tuple[Positive, Positive]
-    """Shortest and longest; the same twice for a prime."""
-    stop: Positive
-    zoom: tuple[ZoomPoint, ...] = ()
-
-    def cg_at(self, focal_mm: float) -> Vec3 | None:
-        """CG at a focal length, linear between the stated points, ends clamped."""
-        if not self.zoom:
-            return None
-        focals = [point.focal_mm for point in self.zoom]
-        x, y, z = (float(np.interp(focal_mm, focals, [point.cg_mm[k] for point in self.zoom])) for k in range(3))
-        return x, y, z
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -325,68 +137,6 @@ class Adapter:
     optics: bool = False
     factor: Positive = 1.0
     loses: tuple[str, ...] = ()
-
-
-@dataclass(frozen=True, kw_only=True)
-class Stage:
-    """Mass of a gimbal stage and its CG from the point where the axes meet."""
-
-    __pydantic_config__ = STRICT
-
-    mass_g: NotNegative
-    cg_mm: Vec3
-
-
-@dataclass(frozen=True, kw_only=True)
-class SlideRange:
-    """A gimbal slide: travel in mm, and its printed scale, reading = zero + direction·slide."""
-
-    __pydantic_config__ = STRICT
-
-    min_mm: float
-    max_mm: float
-    zero: float = 0.0
-    direction: Literal[1, -1] = 1
-
-    def reading(self, slide_mm: float) -> float:
-        """Number on the printed scale."""
-        return self.zero + self.direction * slide_mm
-
-
-@dataclass(frozen=True, kw_only=True)
-class GimbalData:
-    """Stages, slides and motors of a three-axis gimbal, order pan · roll · tilt."""
-
-    __pydantic_config__ = STRICT
-
-    camera_port: Identifier
-    max_payload_g: Positive
-    min_payload_g: NotNegative = 0.0
-    tilt: Stage
-    roll: Stage
-    pan: Stage
-    fore_aft: SlideRange
-    vertical: SlideRange
-    lateral: SlideRange
-    pan_slide: SlideRange
-    torque_nm: tuple[float, float, float]
-    """Continuous torque of the tilt, roll and pan motors."""
-    motor_constant: tuple[float, float, float] | None = None
-    """Km of the same motors, N·m/√W."""
-    base_w: NotNegative | None = None
-    axis_locks: bool = True
-
-
-@dataclass(frozen=True, kw_only=True)
-class SupportData:
-    """What carries the rig: its kind, the port or point it holds by, and its limit."""
-
-    __pydantic_config__ = STRICT
-
-    kind: Literal["hand", "shoulder", "head", "gimbal"]
-    at: Vec3 = (0.0, 0.0, 0.0)
-    """Point of support in the model's frame: pad, pivot, palm."""
-    max_payload_g: Positive | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -412,11 +162,14 @@ class GearModel:
     adapter: Adapter | None = None
     gimbal: GimbalData | None = None
     support: SupportData | None = None
-    cable_length_mm: Positive | None = None
-    cable_ohm_per_m: NotNegative = 0.0
-    """Resistance of one conductor; the current goes there and back."""
-    cable_max_a: Positive | None = None
-    cable_stiffness: Literal["thin", "ordinary", "stiff"] = "ordinary"
+    cable: Cable | None = None
+    filter: FilterData | None = None
+    follow_focus: FollowFocus | None = None
+    hinges: tuple[Hinge, ...] = ()
+    keep_clear: tuple[KeepClear, ...] = ()
+    price: NotNegative | None = None
+    """To buy, in the job's currency."""
+    hire_per_day: NotNegative | None = None
     note: str = ""
 
     def __post_init__(self) -> None:
@@ -430,12 +183,27 @@ class GearModel:
                 raise ImpossibleModel(
                     self.id, "ports", f"'{named}' is referred to and not there", f"name one of: {', '.join(ids)}"
                 )
+        self._check_adapter_and_cable(ids)
         if self.gimbal:
+            for name in ("fore_aft", "vertical", "lateral", "pan_slide"):
+                travel = getattr(self.gimbal, name)
+                if travel.min_mm > travel.max_mm:
+                    raise ImpossibleModel(self.id, f"gimbal.{name}", f"travel from {travel.min_mm:g} to {travel.max_mm:g} mm", "the lower end comes first")
             for axis, torque in zip(("tilt", "roll", "pan"), self.gimbal.torque_nm, strict=True):
                 if not torque > 0:
                     raise ImpossibleModel(
                         self.id, f"gimbal.torque_nm ({axis})", f"{torque:g} N·m", "a motor's torque is above zero"
                     )
+
+    def _check_adapter_and_cable(self, ids: list[str]) -> None:
+        if self.adapter:
+            near, far = (next(p for p in self.ports if p.id == name) for name in (self.adapter.toward_body, self.adapter.toward_part))
+            if near is far:
+                raise ImpossibleModel(self.id, "adapter", f"both its ends are '{near.id}'", "an adapter leads from one port to another")
+            if near.interface == far.interface and near.gender != far.gender:
+                raise ImpossibleModel(self.id, "adapter", f"it adapts '{near.interface}' to itself", "the two ends of an adapter are of unlike kinds")
+        if self.cable and not {"a", "b"} <= set(ids):
+            raise ImpossibleModel(self.id, "cable", f"its ends are: {', '.join(ids) or 'none'}", "a cable has two ends, ports 'a' and 'b'")
 
     def _named_ports(self) -> tuple[str, ...]:
         named: tuple[str, ...] = ()
@@ -471,7 +239,7 @@ class GearModel:
     @property
     def is_cable(self) -> bool:
         """True for something that links two sockets instead of being mounted."""
-        return self.cable_length_mm is not None
+        return self.cable is not None
 
     @cached_property
     def bounds(self) -> tuple[Array, Array]:
@@ -480,6 +248,11 @@ class GearModel:
             return np.zeros(3), np.zeros(3)
         corners = np.array([shape.corners for shape in self.shapes], dtype=float)
         return corners[:, 0].min(axis=0), corners[:, 1].max(axis=0)
+
+    @cached_property
+    def solids(self) -> Solids:
+        """What must not run into other parts, in the model's frame; of a gimbal the seat only."""
+        return solids_of([shape for shape in self.shapes if shape.stage in (None, "seat")])
 
     @cached_property
     def title(self) -> str:

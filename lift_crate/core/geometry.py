@@ -23,6 +23,7 @@ __all__ = [
     "Vec3",
     "gravity_directions",
     "joint_pose",
+    "mated_rotation",
     "port_basis",
     "rotation_about_x",
 ]
@@ -82,28 +83,31 @@ def rotation_about_x(angle_deg: float) -> Array:
 
 def joint_pose(
     tf_rig_parent: Pose,
-    parent_basis: Array,
     joint_at_mm: Array,
-    child_basis: Array,
     child_at_mm: Array,
-    spin_deg: float,
+    turned: Array,
 ) -> Pose:
     """Pose of a child whose port is mated with its parent's port.
 
-    Normals opposed, ups aligned, then turned by ``spin_deg`` about the parent's
-    normal. ``joint_at_mm``, shape (3,), is the parent's port in the rig frame,
+    ``turned``, shape (3, 3), is ``mated_rotation`` of the two ports.
+    ``joint_at_mm``, shape (3,), is the parent's port in the rig frame,
     ``child_at_mm`` the child's in its own; both already include any slide.
 
         R_c = R_p · P_p · Rx(spin) · diag(-1, 1, -1) · P_cᵀ
         t_c = t_p + R_p·at_p − R_c·at_c
     """
-    rotation = tf_rig_parent.rotation @ parent_basis @ _mated(spin_deg) @ child_basis.T
+    rotation = tf_rig_parent.rotation @ turned
     return Pose(rotation, joint_at_mm - rotation @ child_at_mm)
 
 
-@cache
-def _mated(spin_deg: float) -> Array:
-    return rotation_about_x(spin_deg) @ _MATE
+def mated_rotation(parent_basis: Array, child_basis: Array, spin_deg: float) -> Array:
+    """Rotation of a child in its parent's frame, shape (3, 3).
+
+    Normals opposed, ups aligned, then turned by ``spin_deg`` about the parent's
+    normal: P_p · Rx(spin) · diag(-1, 1, -1) · P_cᵀ.
+    """
+    turned: Array = parent_basis @ rotation_about_x(spin_deg) @ _MATE @ child_basis.T
+    return turned
 
 
 @cache

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from .gear import GimbalData, SlideRange
+from .carriers import GimbalData, SlideRange
 from .geometry import STANDARD_GRAVITY, Array
 from .settings import Settings
 

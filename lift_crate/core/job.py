@@ -11,7 +11,7 @@ from annotated_types import Ge, MinLen
 
 from .errors import LiftCrateError
 from .evaluate import Evaluation, evaluate
-from .rig import Build, Catalogue, Claim, Conditions
+from .rig import Build, Catalogue, Claim, Conditions, Target
 from .settings import STRICT, Settings
 
 __all__ = ["Assignment", "Job", "Moment", "NotInJob", "PartOfDay", "Rig", "claims_of_others", "evaluate_job"]
@@ -72,6 +72,7 @@ class Rig:
     number: Annotated[int, Ge(1)]
     label: str
     position: str = ""
+    target: Target | None = None
     builds: tuple[Build, ...] = ()
 
 
@@ -155,4 +156,4 @@ def evaluate_job(job: Job, catalogue: Catalogue) -> Iterator[tuple[PartOfDay, Ri
     for part in sorted(job.parts, key=lambda p: p.starts):
         for rig_id, (rig, build) in sorted(job.builds_in(part.id).items(), key=lambda item: item[1][0].number):
             taken: Mapping[str, Claim] = claims_of_others(job, part.id, rig_id)
-            yield part, rig, build, evaluate(build, catalogue, part.conditions, job.settings, taken)
+            yield part, rig, build, evaluate(build, catalogue, part.conditions, job.settings, taken, rig.target)

@@ -8,12 +8,12 @@ from typing import Annotated, Literal
 from annotated_types import Ge, Gt, Le
 
 from .errors import NoSuchUnit, NotAllowed
-from .gear import Port
+from .gear import GearModel, Port
 from .rig import Build, Catalogue, Joint, Link, UnitSetting
-from .settings import STRICT
+from .settings import STRICT, Handling
 
 __all__ = [
-    "Adjust", "Attach", "Connect", "Detach", "Disconnect", "Move", "Operation", "Replace", "SlideTo", "Strip", "Turn",
+    "Adjust", "Attach", "CarryAs", "Connect", "Detach", "Disconnect", "Move", "Operation", "Replace", "SlideTo", "Strip", "Turn",
     "apply", "apply_all", "describe",
 ]  # fmt: skip
 
@@ -120,7 +120,7 @@ class Disconnect:
 
 @dataclass(frozen=True, kw_only=True)
 class Adjust:
-    """Set a body's recorded area or a zoom's focal length."""
+    """Set a body's recorded area, exposure and picture, or a lens's focal length and aperture."""
 
     __pydantic_config__ = STRICT
 
@@ -128,6 +128,21 @@ class Adjust:
     unit: str
     area: str | None = None
     focal_mm: Annotated[float, Gt(0)] | None = None
+    stop: Annotated[float, Gt(0), Le(64)] | None = None
+    fps: Annotated[float, Gt(0), Le(1000)] | None = None
+    shutter_deg: Annotated[float, Gt(0), Le(360)] | None = None
+    iso: Annotated[float, Ge(25), Le(409_600)] | None = None
+    picture: str | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class CarryAs:
+    """Say how the rig is carried; None: as is usual on its support."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["carry"] = "carry"
+    use: Handling | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -139,7 +154,7 @@ class Strip:
     op: Literal["strip"] = "strip"
 
 
-Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | Strip
+Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | Strip
 
 
 def apply_all(build: Build, operations: tuple[Operation, ...], catalogue: Catalogue) -> Build:
@@ -186,6 +201,8 @@ def apply(build: Build, operation: Operation, catalogue: Catalogue) -> Build:
             return build.without({operation.cable})
         case Adjust():
             return _adjust(build, operation, catalogue)
+        case CarryAs():
+            return replace(build, use=operation.use)
         case Strip():
             return build.without(set(build.units) - {build.body})
 
@@ -293,21 +310,43 @@ def _adjust(build: Build, operation: Adjust, catalogue: Catalogue) -> Build:
     if operation.unit not in build.units:
         raise NoSuchUnit(operation.unit, "in this build")
     model = catalogue.model_of(operation.unit)
-    setting = build.setting_of(operation.unit)
-    if operation.area is not None:
-        areas = [area.id for area in model.body.areas] if model.body else []
-        if operation.area not in areas:
-            raise NotAllowed(f"{operation.unit} has no recorded area '{operation.area}'; it has: {', '.join(areas) or 'none'}.")
-        setting = replace(setting, area=operation.area)
-    if operation.focal_mm is not None:
-        if model.lens is None:
-            raise NotAllowed(f"{operation.unit} is no lens and has no focal length.")
-        low, high = model.lens.focal_mm
-        if not low <= operation.focal_mm <= high:
-            raise NotAllowed(f"{operation.unit} goes from {low:g} to {high:g} mm; {operation.focal_mm:g} mm is outside.")
-        setting = replace(setting, focal_mm=operation.focal_mm)
+    wanted = {name: value for name in _SETTINGS if (value := getattr(operation, name)) is not None}
+    _refuse_settings(operation, model)
+    setting = replace(build.setting_of(operation.unit), **wanted)
     others = tuple(s for s in build.settings if s.unit != operation.unit)
     return replace(build, settings=(*others, setting) if setting != UnitSetting(unit=operation.unit) else others)
+
+
+_SETTINGS = ("area", "focal_mm", "stop", "fps", "shutter_deg", "iso", "picture")
+
+
+def _refuse_settings(operation: Adjust, model: GearModel) -> None:
+    """Raise NotAllowed for a setting that this model does not have."""
+    areas = [area.id for area in model.body.areas] if model.body else []
+    if operation.area is not None and operation.area not in areas:
+        raise NotAllowed(f"{operation.unit} has no recorded area '{operation.area}'; it has: {', '.join(areas) or 'none'}.")
+    pictures = [picture.id for picture in model.body.formats] if model.body else []
+    if operation.picture is not None and operation.picture not in pictures:
+        raise NotAllowed(f"{operation.unit} puts out no picture '{operation.picture}'; it has: {', '.join(pictures) or 'none'}.")
+    if model.body is None and any((operation.fps, operation.shutter_deg, operation.iso)):
+        raise NotAllowed(f"{operation.unit} is no body; frame rate, shutter and sensitivity are set on one.")
+    if model.lens is None:
+        if operation.focal_mm is not None or operation.stop is not None:
+            raise NotAllowed(f"{operation.unit} is no lens and has no focal length or aperture.")
+        return
+    low, high = model.lens.focal_mm
+    if operation.focal_mm is not None and not low <= operation.focal_mm <= high:
+        raise NotAllowed(f"{operation.unit} goes from {low:g} to {high:g} mm; {operation.focal_mm:g} mm is outside.")
+    if operation.stop is not None and operation.stop < model.lens.stop:
+        raise NotAllowed(f"{operation.unit} opens to f/{model.lens.stop:g}; f/{operation.stop:g} is wider.")
+
+
+def _settings_said(operation: Adjust) -> list[str]:
+    said = {
+        "area": "area {}", "focal_mm": "{:g} mm", "stop": "f/{:.1f}", "fps": "{:g} fps", "shutter_deg": "{:g}°", "iso": "ISO {:.0f}",
+        "picture": "picture {}",
+    }  # fmt: skip
+    return [words.format(value) for name, words in said.items() if (value := getattr(operation, name)) is not None]
 
 
 def describe(operation: Operation, catalogue: Catalogue) -> str:
@@ -334,7 +373,8 @@ def describe(operation: Operation, catalogue: Catalogue) -> str:
         case Disconnect():
             return f"Take off cable {operation.cable}"
         case Adjust():
-            what = f"{operation.focal_mm:g} mm" if operation.focal_mm else f"area {operation.area}"
-            return f"Set {operation.unit} to {what}"
+            return f"Set {operation.unit} to {', '.join(_settings_said(operation))}"
+        case CarryAs():
+            return f"Carry it {operation.use}" if operation.use else "Carry it as usual"
         case Strip():
             return "Strip to the bare body"

@@ -11,7 +11,9 @@ import numpy as np
 
 from .assembly import Assembly
 from .findings import About, Finding, Input, Level, Working
-from .gear import GearModel, Interface, RecordedArea
+from .gear import GearModel
+from .glass import RecordedArea
+from .interface import Interface
 from .rig import Catalogue
 from .settings import Settings
 
@@ -92,27 +94,23 @@ def lens_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
 
 
 def _flange(assembly: Assembly, chain: list[str], settings: Settings) -> Iterator[Finding]:
+    """Where mounts differ along the chain: could a plain adapter be made at all?"""
     models = assembly.catalogue
-    first = assembly.build.joint_of(chain[0])
-    if first is None or models.model_of(chain[0]).adapter:
-        return
-    body_port = models.model_of(first.parent).port(first.parent_port)
-    lens_port = models.model_of(first.child).port(first.child_port)
-    body_mount, lens_mount = models.interfaces[body_port.interface], models.interfaces[lens_port.interface]
-    if body_mount.id == lens_mount.id:
-        return
-    thickness = adapter_thickness_mm(lens_mount, body_mount)
-    if thickness is None or (thickness >= settings.adapter_min_mm):
-        return
-    if adapter_models(models, body_mount.id, lens_mount.id):
-        return
-    yield Finding(
-        code="lens.flange", level=Level.STOP, about=About(units=(chain[0], first.parent)),
-        text=f"{chain[0]} ({lens_mount.label}) cannot reach infinity on {first.parent} ({body_mount.label}): "
-        f"{thickness:.2f} mm are left for an adapter, at least {settings.adapter_min_mm:g} mm are needed without optics.",
-        value=thickness, limit=settings.adapter_min_mm, unit="mm",
-        working=(_flange_working(lens_mount, body_mount, thickness),),
-    )  # fmt: skip
+    for unit in chain:
+        joint = assembly.build.joint_of(unit)
+        if joint is None:
+            continue
+        inner = models.interfaces[models.model_of(joint.parent).port(joint.parent_port).interface]
+        outer = models.interfaces[models.model_of(unit).port(joint.child_port).interface]
+        thickness = adapter_thickness_mm(outer, inner)
+        if inner.id == outer.id or thickness is None or thickness >= settings.adapter_min_mm or adapter_models(models, inner.id, outer.id):
+            continue
+        yield Finding(
+            code="lens.flange", level=Level.STOP, about=About(units=(unit, joint.parent)),
+            text=f"{unit} ({outer.label}) cannot reach infinity on {joint.parent} ({inner.label}): "
+            f"{thickness:.2f} mm are left for an adapter, at least {settings.adapter_min_mm:g} mm are needed without optics.",
+            value=thickness, limit=settings.adapter_min_mm, unit="mm", working=(_flange_working(outer, inner, thickness),),
+        )  # fmt: skip
 
 
 def _flange_working(lens_mount: Interface, body_mount: Interface, thickness: float) -> Working:

@@ -14,8 +14,9 @@ from functools import cached_property
 import numpy as np
 
 from .assembly import Assembly
-from .gear import Electrical, GearModel, Pack, Port, mates
+from .gear import GearModel, Port, mates
 from .geometry import Array
+from .wiring import Electrical, Pack
 
 __all__ = [
     "FULL_CELL_V",
@@ -126,9 +127,9 @@ def _settled(
             power, margins = load(terminal)
             current = _current(open_v, resistance_ohm, power)
             terminal = open_v - current * resistance_ohm
-            if not np.nanmax(np.abs(power - before), initial=0.0) > 1e-7:
+            if not np.fmax.reduce(np.abs(power - before), axis=None, initial=0.0) > 1e-7:
                 break
-    return terminal, current, power, margins
+    return terminal, current, np.broadcast_to(power, open_v.shape), margins
 
 
 @dataclass(frozen=True, slots=True)
@@ -171,12 +172,12 @@ class LoadTree:
         return all(b.output_v is not None or (b.ohm == 0 and b.tree.steady) for b in self.branches)
 
     def at(self, at_v: Array) -> tuple[Array, dict[str, Array]]:
-        """Power in W at the unit's terminals and, per device, volts above its stop; shapes as ``at_v``.
+        """Power in W at the unit's terminals and, per device, volts above its stop; shapes broadcast to ``at_v``'s.
 
         Cable losses and converters included: P = Σ (draw + I²·R)/η. A device behind a
         converter has no margin of its own: the converter's input has.
         """
-        power = np.full_like(at_v, self.draw_w)
+        power = np.asarray(self.draw_w)
         margins: dict[str, Array] = {}
         for branch in self.branches:
             volts = at_v if branch.output_v is None else np.full(1, branch.output_v)
@@ -187,7 +188,7 @@ class LoadTree:
                     arriving = volts - _current(volts, branch.ohm, taken) * branch.ohm
                     taken, behind = branch.tree.at(arriving)
                 taken = volts * _current(volts, branch.ohm, taken)
-            margins |= {device: np.broadcast_to(margin, at_v.shape) for device, margin in behind.items()}
+            margins |= behind
             if branch.output_v is None:
                 margins[branch.sink] = arriving - branch.stop_v
             power = power + taken / branch.efficiency
@@ -252,7 +253,8 @@ class PowerGraph:
     def load(self, unit: str, extra_w: Mapping[str, float], at_v: Array) -> tuple[Array, dict[str, Array]]:
         """Power in W that a unit takes at its terminals, and margins of all devices behind it; shapes as ``at_v``."""
         with np.errstate(invalid="ignore", divide="ignore"):
-            return self.load_tree(unit, extra_w).at(at_v)
+            power, margins = self.load_tree(unit, extra_w).at(at_v)
+        return np.broadcast_to(power, at_v.shape), margins
 
     def run_down(self, pack_unit: str, extra_w: Mapping[str, float], *, reserve: float, temperature_c: float) -> Discharge:
         """Simulated discharge of one pack of the build under everything it feeds."""
@@ -306,14 +308,10 @@ def power_graph(assembly: Assembly) -> PowerGraph:
 
 def _joint_feeds(assembly: Assembly) -> list[Feed]:
     found = []
-    for joint in assembly.joints:
-        ends = [
-            (unit, _model(assembly, unit).port(port_id, unit))
-            for unit, port_id in ((joint.parent, joint.parent_port), (joint.child, joint.child_port))
-        ]
-        if not assembly.catalogue.interfaces[ends[0][1].interface].carries_power:
+    for joint, parent, child in assembly.joint_ports:
+        if not assembly.catalogue.interfaces[parent.interface].carries_power:
             continue
-        source, sink = _by_role(ends)
+        source, sink = _by_role([(joint.parent, parent), (joint.child, child)])
         if source and sink and mates(source[1], sink[1]):
             found.append(Feed(source[0], source[1].id, sink[0], sink[1].id, None, 0.0, True))
     return found
@@ -335,7 +333,7 @@ def _cable_feeds(assembly: Assembly) -> list[Feed]:
         polarity = [e.polarity for e in (source[1].electrical, sink[1].electrical) if e]
         if not reason and len(set(polarity)) > 1:
             reason = f"the outlet of {source[0]} is {polarity[0]}, the input of {sink[0]} wants {polarity[1]}"
-        ohm = 2 * (cable.cable_length_mm or 0.0) * 1e-3 * cable.cable_ohm_per_m
+        ohm = 2 * cable.cable.length_mm * 1e-3 * cable.cable.ohm_per_m if cable.cable else 0.0
         found.append(Feed(source[0], source[1].id, sink[0], sink[1].id, link.cable, ohm, not reason, reason or ""))
     return found
 

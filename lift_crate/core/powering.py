@@ -149,8 +149,8 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
         at_v = outlet.output_v or volts
         power, _ = graph.load(feed.sink, graph.at_peak(feed.sink, extra_w), np.array([at_v]))
         amps = float(power[0]) / at_v
-        cable = graph.assembly.catalogue.model_of(feed.cable).cable_max_a if feed.cable else None
-        for limit, what in ((outlet.max_a, "outlet"), (cable, "cable"), (inlet.max_a, "input")):
+        wire = graph.assembly.catalogue.model_of(feed.cable).cable if feed.cable else None
+        for limit, what in ((outlet.max_a, "outlet"), (wire.max_a if wire else None, "cable"), (inlet.max_a, "input")):
             if limit and amps > limit:
                 yield _current(feed.sink, feed.source, amps, limit, what)
 

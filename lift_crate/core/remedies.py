@@ -9,12 +9,12 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
-from .evaluate import evaluate
 from .findings import Finding, Level
-from .gear import mates
-from .operations import Adjust, Attach, Detach, Disconnect, Move, Operation, Replace, SlideTo, Turn, apply_all, describe
+from .gear import Port, mates
+from .operations import Adjust, Attach, Detach, Disconnect, Move, Operation, Replace, SlideTo, Turn, describe
 from .optics import area_in_use, lens_chain
-from .shelf import Bench, Effect, adapters_between, free_ports, is_socket, ways_on, ways_to_link, ways_to_move
+from .shelf import Bench, Effect, free_ports, is_socket, through, ways_on, ways_to_link, ways_to_move
+from .viewing import filters_on
 
 __all__ = ["Remedy", "remedies"]
 
@@ -71,19 +71,11 @@ def _joins(bench: Bench, finding: Finding) -> Iterator[Trial]:
     if joint:
         port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
         own = bench.catalogue.model_of(unit).port(joint.child_port)
-        for adapter in adapters_between(bench, port, own)[:3]:
-            yield from _through(bench, unit, own.id, adapter, joint.parent, port.id)
+        chain = bench.chain(port, own)
+        if chain and (steps := through(chain, joint.parent, joint.parent_port)):
+            onto, onto_port = steps[1]
+            yield (*steps[0], Move(unit=unit, unit_port=own.id, onto=onto, onto_port=onto_port, spin_deg=joint.spin_deg))
     yield from _elsewhere(bench, finding)
-
-
-def _through(bench: Bench, unit: str, unit_port: str, adapter: str, onto: str, onto_port: str) -> Iterator[Trial]:
-    data = bench.catalogue.model_of(adapter).adapter
-    joint = bench.build.joint_of(unit)
-    if data and joint:
-        yield (
-            Attach(unit=adapter, unit_port=data.toward_body, onto=onto, onto_port=onto_port),
-            Move(unit=unit, unit_port=unit_port, onto=adapter, onto_port=data.toward_part, spin_deg=joint.spin_deg),
-        )
 
 
 def _elsewhere(bench: Bench, finding: Finding) -> Iterator[Trial]:
@@ -118,41 +110,137 @@ def _turned(bench: Bench, finding: Finding) -> Iterator[Trial]:
 
 
 def _another_lens(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Every other lens, on the mount that stands in front of the body today, by the adapters it needs."""
     body = bench.build.body
     chain = lens_chain(bench.evaluation.assembly, body)
-    off: Trial = (Detach(unit=chain[0]),) if chain else ()
+    plates = [unit for unit in chain if bench.catalogue.model_of(unit).kind == "mount plate"]
+    beyond = [unit for unit in chain if unit not in plates]
+    off: Trial = (Detach(unit=beyond[0]),) if beyond else ()
+    inner = plates[-1] if plates else body
+    mount = next((p for p in bench.catalogue.model_of(inner).ports if _is_front_mount(bench, inner, p)), None)
+    if mount is None:
+        return
     seen: set[str] = set()
     for unit in bench.on_shelf():
         model = bench.catalogue.model_of(unit)
-        if not model.lens or model.id in seen:
+        own = next((p for p in model.ports if bench.catalogue.interfaces[p.interface].kind == "lens"), None)
+        if not model.lens or own is None or model.id in seen:
             continue
         seen.add(model.id)
-        for port in bench.catalogue.model_of(body).ports:
-            if bench.catalogue.interfaces[port.interface].kind != "lens":
-                continue
-            own = next((p for p in model.ports if bench.catalogue.interfaces[p.interface].kind == "lens"), None)
-            if own is None:
-                continue
-            if mates(own, port):
-                yield (*off, Attach(unit=unit, unit_port=own.id, onto=body, onto_port=port.id))
-                continue
-            for adapter in adapters_between(bench, port, own)[:1]:
-                data = bench.catalogue.model_of(adapter).adapter
-                if data:
-                    yield (
-                        *off,
-                        Attach(unit=adapter, unit_port=data.toward_body, onto=body, onto_port=port.id),
-                        Attach(unit=unit, unit_port=own.id, onto=adapter, onto_port=data.toward_part),
-                    )
+        adapters = bench.chain(mount, own)
+        if adapters and (steps := through(adapters, inner, mount.id)):
+            onto, onto_port = steps[1]
+            yield (*off, *steps[0], Attach(unit=unit, unit_port=own.id, onto=onto, onto_port=onto_port))
 
 
-def _smaller_area(bench: Bench, finding: Finding) -> Iterator[Trial]:
+def _is_front_mount(bench: Bench, unit: str, port: Port) -> bool:
+    joint = bench.build.joint_of(unit)
+    return bench.catalogue.interfaces[port.interface].kind == "lens" and not (joint and joint.child_port == port.id)
+
+
+def _other_setting(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Focal lengths from long to short, apertures, and pictures of a lower rate."""
+    for unit in finding.about.units:
+        if unit not in bench.evaluation.assembly.parts:
+            continue
+        model = bench.catalogue.model_of(unit)
+        if model.lens and finding.code == "lens.width" and model.lens.zooms:
+            low, high = model.lens.focal_mm
+            for focal in sorted({round(low + (high - low) * share) for share in (0, 0.1, 0.2, 0.35, 0.5, 0.7)}, reverse=True):
+                yield (Adjust(unit=unit, focal_mm=min(max(focal, low), high)),)
+        if model.lens and finding.code == "lens.light":
+            for stop in (1.4, 2.0, 2.8, 4.0, 5.6, 8.0, 11.0):
+                if stop >= model.lens.stop:
+                    yield (Adjust(unit=unit, stop=stop),)
+        if model.body and finding.code == "link.rate":
+            for picture in sorted(model.body.formats, key=lambda f: -f.gbps):
+                yield (Adjust(unit=unit, picture=picture.id),)
+
+
+def _filters(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Filters of the shelf in front of what is on the lens, by the rings they need, one or two of them."""
+    lens = finding.about.units[0]
+    outermost = [
+        (unit, port) for unit in reversed(bench.build.subtree(lens)) for port in bench.catalogue.model_of(unit).ports
+        if bench.catalogue.interfaces[port.interface].kind == "front" and port in [p for u, p in free_ports(bench.evaluation) if u == unit]
+    ]  # fmt: skip
+    singles: list[tuple[str, Trial, tuple[str, str]]] = []
+    seen: set[str] = set()
+    for unit in bench.on_shelf():
+        model = bench.catalogue.model_of(unit)
+        if model.filter is None or model.id in seen:
+            continue
+        seen.add(model.id)
+        own = model.ports[0]
+        for onto, port in outermost:
+            chain = bench.chain(port, own)
+            if chain and (steps := through(chain, onto, port.id)):
+                trial: Trial = (*steps[0], Attach(unit=unit, unit_port=own.id, onto=steps[1][0], onto_port=steps[1][1]))
+                singles.append((unit, trial, (unit, "front")))
+                yield trial
+                break
+    for first, with_first, (onto, onto_port) in singles:
+        for second, _, _ in singles:
+            own = bench.catalogue.model_of(second).ports[0]
+            fronts = [p for p in bench.catalogue.model_of(onto).ports if p.id == onto_port and mates(own, p)]
+            if first != second and fronts:
+                yield (*with_first, Attach(unit=second, unit_port=own.id, onto=onto, onto_port=onto_port))
+
+
+def _filters_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    for unit, _ in filters_on(bench.evaluation.assembly, finding.about.units[0]):
+        yield (Detach(unit=unit),)
+
+
+def _turned_each(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    for unit in finding.about.units:
+        if bench.build.joint_of(unit):
+            yield (Turn(unit=unit, steps=1),)
+            yield (Turn(unit=unit, steps=-1),)
+
+
+def _slide_to_ring(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    unit = finding.about.units[0]
+    joint = bench.build.joint_of(unit)
+    if joint and finding.value is not None:
+        for sign in (-1, 1):
+            yield (SlideTo(unit=unit, to_mm=round(joint.slide_mm + sign * finding.value, 1)),)
+
+
+def _other_cable(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Another cable between the same sockets, or from either of them to another; the present one off first."""
+    link = next((k for k in bench.build.links if k.cable == finding.about.units[0]), None)
+    if link is None:
+        link = next((k for k in bench.build.links if {k.from_unit, k.to_unit} & set(finding.about.units)), None)
+    if link is None:
+        return
+    without = bench.after((Disconnect(cable=link.cable),))
+    for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port)):
+        for way in ways_to_link(without, unit, bench.catalogue.model_of(unit).port(port_id, unit)):
+            yield (Disconnect(cable=link.cable), way)
+
+
+def _other_of_kind(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Another model of the same kind in the place of a part it is about: a stronger arm, a shorter clamp."""
+    for unit in finding.about.units:
+        if bench.build.joint_of(unit) is None:
+            continue
+        model = bench.catalogue.model_of(unit)
+        seen = {model.id}
+        for other in bench.on_shelf():
+            others = bench.catalogue.model_of(other)
+            if others.kind == model.kind and others.id not in seen and _same_ends(bench, unit, other):
+                seen.add(others.id)
+                yield (Replace(unit=unit, by=other),)
+
+
+def _other_area(bench: Bench, finding: Finding) -> Iterator[Trial]:
     body = bench.build.body
     data = bench.catalogue.model_of(body).body
     now = area_in_use(bench.evaluation.assembly, body)
     if data and now:
         for area in data.areas:
-            if area.diagonal_mm < now.diagonal_mm:
+            if area.id != now.id:
                 yield (Adjust(unit=body, area=area.id),)
 
 
@@ -276,8 +364,7 @@ def _feed_otherwise(bench: Bench, finding: Finding) -> Iterator[Trial]:
         return
     old = [link.cable for link in bench.build.links if sink in (link.from_unit, link.to_unit) and _carries_power(bench, link.cable, sink)]
     off: Trial = tuple(Disconnect(cable=cable) for cable in old)
-    bare = apply_all(bench.build, off, bench.catalogue)
-    without = replace(bench, evaluation=evaluate(bare, bench.catalogue, bench.conditions, bench.settings, bench.taken))
+    without = bench.after(off)
     for port in bench.catalogue.model_of(sink).ports:
         if port.electrical is None or port.electrical.role != "in":
             continue
@@ -311,9 +398,36 @@ _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...]
     ("fit.load", _elsewhere),
     ("fit.bending", _elsewhere),
     ("fit.twist", _elsewhere),
+    ("fit.sag", _elsewhere),
+    ("fit.rail_short", _elsewhere),
+    ("fit.", _other_of_kind),
+    ("clash.", _along),
+    ("clash.", _turned_each),
+    ("clash.", _elsewhere),
+    ("clear.", _along),
+    ("clear.", _turned_each),
+    ("clear.", _elsewhere),
+    ("clear.plug", _other_cable),
+    ("clear.screen_plug", _other_cable),
+    ("rods.height", _elsewhere),
+    ("focus.reach", _slide_to_ring),
+    ("focus.", _other_of_kind),
+    ("focus.", _elsewhere),
+    ("link.", _other_setting),
+    ("link.", _other_cable),
+    ("audio.", _other_cable),
+    ("lens.width", _other_setting),
+    ("lens.width", _other_area),
+    ("lens.width", _another_lens),
+    ("lens.close_focus", _another_lens),
+    ("lens.light", _other_setting),
+    ("lens.light", _filters),
+    ("lens.light", _filters_off),
+    ("filter.corner", _filters_off),
+    ("filter.corner", _other_area),
     ("lens.missing", _another_lens),
     ("lens.flange", _another_lens),
-    ("lens.circle", _smaller_area),
+    ("lens.circle", _other_area),
     ("lens.circle", _another_lens),
     ("lens.adapter_off", _another_lens),
     ("lens.support", _put_on("lens support")),

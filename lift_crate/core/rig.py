@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from typing import Annotated, Literal
@@ -11,11 +11,12 @@ import numpy as np
 from annotated_types import Ge, Gt, Le, MinLen
 
 from .errors import NoSuchUnit
-from .gear import GearModel, Interface, Source
+from .gear import GearModel, Port, Source
 from .geometry import Vec3
-from .settings import STRICT
+from .interface import Interface
+from .settings import STRICT, Handling
 
-__all__ = ["Build", "Catalogue", "Claim", "Conditions", "Joint", "Link", "Unit", "UnitSetting"]
+__all__ = ["Build", "Catalogue", "Claim", "Conditions", "Joint", "Link", "Target", "Unit", "UnitSetting"]
 
 Identifier = Annotated[str, MinLen(1)]
 
@@ -74,6 +75,14 @@ class UnitSetting:
     """Bodies: the recorded area."""
     focal_mm: Annotated[float, Gt(0)] | None = None
     """Zooms: the focal length it is set to."""
+    stop: Annotated[float, Gt(0)] | None = None
+    """Lenses: the aperture it is set to; None: wide open."""
+    fps: Annotated[float, Gt(0)] | None = None
+    """Bodies: frames a second."""
+    shutter_deg: Annotated[float, Gt(0), Le(360)] | None = None
+    iso: Annotated[float, Gt(0)] | None = None
+    picture: str | None = None
+    """Bodies: the picture format it puts out."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -88,6 +97,8 @@ class Build:
     joints: tuple[Joint, ...] = ()
     links: tuple[Link, ...] = ()
     settings: tuple[UnitSetting, ...] = ()
+    use: Handling | None = None
+    """How it is carried; None: as is usual on its support."""
 
     @cached_property
     def units(self) -> tuple[str, ...]:
@@ -132,6 +143,22 @@ class Conditions:
     wind_m_s: Annotated[float, Ge(0)] = 0.0
     hours_needed: Annotated[float, Ge(0)] = 0.0
     """Longest stretch that a camera must run without being touched."""
+    light_ev: Annotated[float, Ge(-10), Le(20)] | None = None
+    """Light of the scene as EV at ISO 100."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Target:
+    """What a position must see: how far from the film plane, and how wide there; a face at its nearest."""
+
+    __pydantic_config__ = STRICT
+
+    distance_mm: Annotated[float, Gt(0)]
+    width_mm: Annotated[float, Gt(0)] | None = None
+    nearest_mm: Annotated[float, Gt(0)] | None = None
+    """Nearest distance at which a face comes by."""
+    light_ev: Annotated[float, Ge(-10), Le(20)] | None = None
+    """Where it differs from the part of the day's."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -158,6 +185,37 @@ class Catalogue:
             return self.units[unit_id]
         except KeyError:
             raise NoSuchUnit(unit_id, where) from None
+
+    @cached_property
+    def shelf(self) -> tuple[Unit, ...]:
+        """All units, owned before hired, by label."""
+        return tuple(sorted(self.units.values(), key=lambda u: (u.owner != "owned", u.id)))
+
+    @cached_property
+    def _mating(self) -> dict[tuple[str, str], list[tuple[Unit, Port]]]:
+        found: dict[tuple[str, str], list[tuple[Unit, Port]]] = {}
+        for unit in self.shelf:
+            for port in self._model_by_unit[unit.id].ports if unit.id in self._model_by_unit else ():
+                found.setdefault((port.interface, port.gender), []).append((unit, port))
+        return found
+
+    def mating(self, port: Port) -> Sequence[tuple[Unit, Port]]:
+        """Units and their ports that mate with a port, owned before hired."""
+        return self._mating.get((port.interface, "female" if port.gender == "male" else "male"), ())
+
+    @cached_property
+    def _adapters(self) -> dict[tuple[str, str], list[tuple[GearModel, tuple[str, str]]]]:
+        found: dict[tuple[str, str], list[tuple[GearModel, tuple[str, str]]]] = {}
+        for model in sorted(self.models.values(), key=lambda m: m.id):
+            if model.adapter:
+                near, far = model.port(model.adapter.toward_body), model.port(model.adapter.toward_part)
+                offered = "female" if near.gender == "male" else "male"
+                found.setdefault((near.interface, offered), []).append((model, (far.interface, far.gender)))
+        return found
+
+    def adapters_from(self, interface: str, gender: str) -> Sequence[tuple[GearModel, tuple[str, str]]]:
+        """Adapter models that go on a half, and the half each then offers."""
+        return self._adapters.get((interface, gender), ())
 
     @cached_property
     def _model_by_unit(self) -> dict[str, GearModel]:

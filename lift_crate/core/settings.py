@@ -11,21 +11,10 @@ from typing import Annotated, Any, Literal
 
 from annotated_types import Ge, Gt, Le
 
-__all__ = ["ATTITUDES", "HANDLING", "STRICT", "Handling", "Settings", "Spreads", "Support"]
+__all__ = ["STRICT", "Handling", "Settings", "Spreads", "Support"]
 
 Handling = Literal["static", "walking", "running", "vehicle"]
 Support = Literal["hand", "shoulder", "head", "gimbal"]
-
-HANDLING: dict[str, float] = {"static": 1.0, "walking": 1.5, "running": 2.0, "vehicle": 3.0}
-"""Factor on load, bending and twist; it never multiplies gimbal motor torque."""
-
-ATTITUDES: dict[str, tuple[float, float]] = {
-    "hand": (45.0, 20.0),
-    "shoulder": (45.0, 20.0),
-    "head": (30.0, 0.0),
-    "gimbal": (90.0, 45.0),
-}
-"""Tilt and roll, ± degrees, that a rig on this support is expected to see."""
 
 STRICT: Any = {"extra": "forbid", "allow_inf_nan": False}
 """How documents of these types are read at the edge: no unknown keys, no NaN, no infinity."""
@@ -65,6 +54,35 @@ class Settings:
     """Thinnest plain adapter believed possible while no model for the pair is known."""
     adapter_tolerance_mm: Positive = 0.02
     lens_support_g: Positive = 1500.0
+    arm_holding_nm: Positive = 1.0
+    """Moment that a hinge of a friction arm holds when its maker says nothing."""
+    rod_height_mm: Positive = 2.0
+    """How far rods may stand from the height of their standard."""
+    cable_slack: Annotated[float, Ge(1)] = 1.3
+    """Length of a cable over the greatest straight distance between its sockets."""
+    face_near_mm: Positive = 1200.0
+    """A face nearer than this looks distorted."""
+    blur_diagonals: Positive = 1500.0
+    """Circle of confusion as a share of the recorded diagonal."""
+    light_room_stops: Positive = 0.5
+    """How far the light may be off before it is a Watch."""
+    shutter_deg: Annotated[float, Gt(0), Le(360)] = 180.0
+    fps: Positive = 25.0
+    iso: Positive = 800.0
+    use: dict[str, Handling] = field(
+        default_factory=lambda: {"head": "static", "hand": "walking", "shoulder": "walking", "gimbal": "walking"}
+    )
+    """How a rig is carried on each support when a build says nothing."""
+    handling: dict[str, Positive] = field(
+        default_factory=lambda: {"static": 1.0, "walking": 1.5, "running": 2.0, "vehicle": 3.0}
+    )
+    """Factor on load, bending and twist; it never multiplies gimbal motor torque."""
+    attitudes: dict[str, tuple[float, float]] = field(
+        default_factory=lambda: {
+            "hand": (45.0, 20.0), "shoulder": (45.0, 20.0), "head": (30.0, 0.0), "gimbal": (90.0, 45.0), "vehicle": (180.0, 180.0),
+        }
+    )
+    """Tilt and roll, ± degrees, that a rig on this support is expected to see."""
     gimbal_lean_deg: Annotated[float, Ge(0), Le(90)] = 30.0
     gimbal_style: Positive = 1.0
     """Factor on a gimbal's base draw: 1 calm to 1.6 hard."""

@@ -8,13 +8,14 @@ from __future__ import annotations
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
+from .adapting import AdapterChain, find_chain
 from .errors import BadRig
 from .evaluate import Evaluation, evaluate
 from .findings import Finding, Level
 from .fit import port_uses, why_not_mate
 from .gear import GearModel, Port, mates
-from .operations import Attach, Connect, Detach, Disconnect, Move, Operation, apply, apply_all
-from .rig import Build, Catalogue, Claim, Conditions
+from .operations import Attach, Connect, Detach, Disconnect, Move, Operation, apply_all
+from .rig import Build, Catalogue, Claim, Conditions, Target
 from .settings import Settings
 
 __all__ = ["Bench", "Candidate", "Effect", "Misfit", "candidates", "free_ports", "free_slide_mm", "misfits"]
@@ -28,6 +29,7 @@ class Bench:
     conditions: Conditions
     settings: Settings
     taken: Mapping[str, Claim]
+    target: Target | None = None
 
     @property
     def build(self) -> Build:
@@ -42,18 +44,25 @@ class Bench:
     def try_out(self, operations: tuple[Operation, ...]) -> Effect | None:
         """What these operations would do; None when they cannot be done at all."""
         try:
-            build = apply_all(self.build, operations, self.catalogue)
-            after = evaluate(build, self.catalogue, self.conditions, self.settings, self.taken)
+            return Effect.between(self.evaluation, self.after(operations).evaluation)
         except BadRig:
             return None
-        return Effect.between(self.evaluation, after)
+
+    def after(self, operations: tuple[Operation, ...]) -> Bench:
+        """The bench with these operations done; raises what ``apply`` and ``evaluate`` raise."""
+        build = apply_all(self.build, operations, self.catalogue)
+        return replace(self, evaluation=evaluate(build, self.catalogue, self.conditions, self.settings, self.taken, self.target))
 
     def on_shelf(self) -> Iterator[str]:
         """Units that are in no rig at this time, owned before hired."""
         here = set(self.build.units)
-        for unit in sorted(self.catalogue.units.values(), key=lambda u: (u.owner != "owned", u.id)):
+        for unit in self.catalogue.shelf:
             if unit.id not in here and unit.id not in self.taken:
                 yield unit.id
+
+    def chain(self, parent: Port, child: Port) -> AdapterChain | None:
+        """The shortest chain of adapters that joins a child's port to a parent's."""
+        return find_chain(self.catalogue, parent, child, self.on_shelf())
 
 
 @dataclass(frozen=True, eq=False)
@@ -111,7 +120,7 @@ class Misfit:
     model: GearModel
     reason: str
     taken_by: Claim | None = None
-    adapter: str | None = None
+    adapter: AdapterChain | None = None
 
 
 def free_ports(evaluation: Evaluation) -> list[tuple[str, Port]]:
@@ -216,7 +225,7 @@ def _linkable(a: Port, b: Port) -> bool:
 
 def is_socket(catalogue: Catalogue, port: Port) -> bool:
     """True for a port that takes a cable rather than a part."""
-    return catalogue.interfaces[port.interface].kind in ("power", "signal")
+    return catalogue.interfaces[port.interface].takes_cable
 
 
 def candidates(bench: Bench, unit: str, port_id: str) -> list[Candidate]:
@@ -261,8 +270,7 @@ def _instead(bench: Bench, unit: str, port_id: str) -> list[Candidate]:
     if len(holders) + len(cables) != 1:
         return []
     off: Operation = Detach(unit=holders[0]) if holders else Disconnect(cable=cables[0])
-    bare = apply(bench.build, off, bench.catalogue)
-    without = replace(bench, evaluation=evaluate(bare, bench.catalogue, bench.conditions, bench.settings, bench.taken))
+    without = bench.after((off,))
     found = []
     for candidate in candidates(without, unit, port_id):
         operations = (off, *candidate.operations)
@@ -289,17 +297,19 @@ def misfits(bench: Bench, unit: str, port_id: str) -> list[Misfit]:
             seen.add(model.id)
             own = next((p for p in model.ports if not is_socket(bench.catalogue, p) or socket), model.ports[0])
             reason = why_not_mate(bench.evaluation.assembly, item.id, own, unit, port) or ""
-            found.append(Misfit(item.id, model, reason, None, next(iter(adapters_between(bench, port, own)), None)))
+            found.append(Misfit(item.id, model, reason, None, None if socket else bench.chain(port, own)))
     found.sort(key=lambda m: (m.taken_by is None, m.adapter is None, m.unit))
     return found
 
 
-def adapters_between(bench: Bench, port: Port, own: Port) -> list[str]:
-    """Free adapters that go on ``port`` and take ``own``, owned first, then lightest."""
-    found = []
-    for unit in bench.on_shelf():
-        model = bench.catalogue.model_of(unit)
-        if model.adapter and mates(model.port(model.adapter.toward_body), port) and mates(model.port(model.adapter.toward_part), own):
-            found.append(unit)
-    units = bench.catalogue.units
-    return sorted(found, key=lambda u: (units[u].owner != "owned", bench.catalogue.mass_of(u)[0] or 0.0, u))
+def through(chain: AdapterChain, onto: str, onto_port: str) -> tuple[tuple[Attach, ...], tuple[str, str]] | None:
+    """How a chain goes on, and the port it then offers; None when one of it must be hired first."""
+    if chain.units is None:
+        return None
+    steps = []
+    for link, unit in zip(chain.links, chain.units, strict=True):
+        if link.model.adapter is None:
+            return None
+        steps.append(Attach(unit=unit, unit_port=link.model.adapter.toward_body, onto=onto, onto_port=onto_port))
+        onto, onto_port = unit, link.model.adapter.toward_part
+    return tuple(steps), (onto, onto_port)

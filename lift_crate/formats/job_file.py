@@ -19,8 +19,10 @@ from pydantic_core import from_json
 
 from ..core.assembly import assemble
 from ..core.errors import BadRig, LiftCrateError
-from ..core.gear import GearModel, Interface
+from ..core.gear import GearModel
+from ..core.interface import Interface
 from ..core.job import Job
+from ..core.modelcheck import contradictions
 from ..core.rig import Catalogue, Unit
 from ..core.settings import STRICT
 
@@ -49,7 +51,7 @@ class JobFile:
     __pydantic_config__ = STRICT
 
     format: Literal["lift-crate-job"] = "lift-crate-job"
-    version: Literal[1] = 1
+    version: Literal[2] = 2
     job: Job
     interfaces: Annotated[tuple[Interface, ...], Len(0, 2000)] = ()
     models: Annotated[tuple[GearModel, ...], Len(0, 20_000)] = ()
@@ -86,13 +88,13 @@ _ADAPTER: TypeAdapter[JobFile] = TypeAdapter(JobFile)
 def json_schema() -> dict[str, Any]:
     """JSON Schema of the job file."""
     schema = _ADAPTER.json_schema()
-    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "lift-crate-job-1", **schema}
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", "$id": "lift-crate-job-2", **schema}
 
 
 def dump(file: JobFile) -> bytes:
     """A job file as JSON, fields at their defaults left out, ending in a newline."""
     return _ADAPTER.dump_json(file, indent=1, exclude_defaults=True).replace(
-        b"{\n", b'{\n "format": "lift-crate-job",\n "version": 1,\n', 1
+        b"{\n", b'{\n "format": "lift-crate-job",\n "version": 2,\n', 1
     ) + b"\n"
 
 
@@ -111,8 +113,10 @@ def check_document(document: object) -> JobFile:
     """Check a document already read; raises BadJobFile with every problem found."""
     if not isinstance(document, dict) or document.get("format") != "lift-crate-job":
         raise BadJobFile([Problem("$.format", "this is no Lift Crate job file; it begins with \"format\": \"lift-crate-job\"")])
-    if document.get("version") != 1:
-        raise BadJobFile([Problem("$.version", f"version {json.dumps(document.get('version'))} cannot be read here; this program reads version 1")])
+    if document.get("version") == 1:
+        document = _from_version_1(document)
+    if document.get("version") != 2:
+        raise BadJobFile([Problem("$.version", f"version {json.dumps(document.get('version'))} cannot be read here; this program reads versions 1 and 2")])
     try:
         file = _ADAPTER.validate_python(document)
     except ValidationError as error:
@@ -120,6 +124,27 @@ def check_document(document: object) -> JobFile:
     if problems := list(_reference_problems(file)):
         raise BadJobFile(problems)
     return file
+
+
+def _from_version_1(document: dict[str, Any]) -> dict[str, Any]:
+    """The same document as version 2: a cable's data in a place of its own, rods with their figures."""
+
+    def model(old: object) -> object:
+        if not isinstance(old, dict) or "cable_length_mm" not in old:
+            return old
+        cable = {key.removeprefix("cable_"): old[key] for key in old if key.startswith("cable_")}
+        return {**{key: value for key, value in old.items() if not key.startswith("cable_")}, "cable": cable}
+
+    def interface(old: object) -> object:
+        if isinstance(old, dict) and old.get("id") == "rods-15":
+            return {"diameter_mm": 15, "spacing_mm": 60, "below_axis_mm": 85, **old}
+        return old
+
+    return {
+        **document, "version": 2,
+        "models": [model(m) for m in document["models"]] if isinstance(document.get("models"), list) else document.get("models"),
+        "interfaces": [interface(i) for i in document["interfaces"]] if isinstance(document.get("interfaces"), list) else document.get("interfaces"),
+    }  # fmt: skip
 
 
 def json_path(location: Iterable[int | str]) -> str:
@@ -154,17 +179,16 @@ def catalogue_of(file: JobFile) -> Catalogue:
 
 
 def _reference_problems(file: JobFile) -> Iterator[Problem]:
-    interfaces = {i.id for i in file.interfaces}
+    interfaces = {i.id: i for i in file.interfaces}
     models = {m.id for m in file.models}
     yield from _twice("$.interfaces", (i.id for i in file.interfaces))
     yield from _twice("$.models", (m.id for m in file.models))
     yield from _twice("$.units", (u.id for u in file.units))
     missing = False
     for i, model in enumerate(file.models):
-        for k, port in enumerate(model.ports):
-            if port.interface not in interfaces:
-                missing = True
-                yield Problem(f"$.models[{i}].ports[{k}].interface", f"there is no interface '{port.interface}' in this file")
+        for wrong in contradictions(model, interfaces):
+            missing = missing or wrong.field == "interface"
+            yield Problem(f"$.models[{i}].ports[{wrong.port}].{wrong.field}", wrong.message)
     for i, unit in enumerate(file.units):
         if unit.model not in models:
             missing = True

@@ -160,7 +160,7 @@ class BuildStore:
         build_queries.drop_links(connection, **key)
         build_queries.drop_units(connection, **key, units=sorted(set(before.units) - set(after.units)))
         build_queries.set_build(
-            connection, **key, body=after.body, version=version,
+            connection, **key, body=after.body, use=after.use, version=version,
             settings=Jsonb(_settings.dump_python(after.settings, mode="json", exclude_defaults=True)),
         )  # fmt: skip
         insert_build_content(connection, job_id, after, set(after.units) - set(before.units))

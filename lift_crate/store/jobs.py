@@ -10,9 +10,10 @@ import psycopg
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from ..core.gear import GearModel, Interface
+from ..core.gear import GearModel
+from ..core.interface import Interface
 from ..core.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
-from ..core.rig import Build, Catalogue, Conditions, Joint, Link, Unit, UnitSetting
+from ..core.rig import Build, Catalogue, Conditions, Joint, Link, Target, Unit, UnitSetting
 from ..core.settings import Settings
 from ..formats.job_file import JobFile, dump
 from .database import Pool, build_queries, job_queries
@@ -27,6 +28,7 @@ _models = TypeAdapter(GearModel)
 _conditions = TypeAdapter(Conditions)
 _moments = TypeAdapter(tuple[Moment, ...])
 _settings = TypeAdapter(Settings)
+_targets = TypeAdapter(Target)
 _unit_settings = TypeAdapter(tuple[UnitSetting, ...])
 
 
@@ -81,7 +83,7 @@ class JobStore:
             versions[r["id"]] = r["version"]
             builds[r["rig_id"]].append(Build(
                 id=r["id"], label=r["label"], body=r["body"], joints=tuple(joints[r["id"]]), links=tuple(links[r["id"]]),
-                settings=_unit_settings.validate_python(r["settings"]),
+                settings=_unit_settings.validate_python(r["settings"]), use=r["use"],
             ))  # fmt: skip
         job = Job(
             id=row["id"], title=row["title"], settings=_settings.validate_python(row["settings"]),
@@ -92,7 +94,10 @@ class JobStore:
                 )
                 for r in job_queries.parts(connection, job=job_id)
             ),
-            rigs=tuple(Rig(**r, builds=tuple(builds[r["id"]])) for r in job_queries.rigs(connection, job=job_id)),
+            rigs=tuple(
+                Rig(**{**r, "target": r["target"] and _targets.validate_python(r["target"])}, builds=tuple(builds[r["id"]]))
+                for r in job_queries.rigs(connection, job=job_id)
+            ),
             plan=tuple(Assignment(**r) for r in job_queries.plan(connection, job=job_id)),
         )  # fmt: skip
         return job, self.catalogue(connection), versions
@@ -173,13 +178,17 @@ def _insert_job(connection: Connection, job: Job) -> None:
         for p in job.parts
     ])  # fmt: skip
     job_queries.add_rig(connection, [
-        {"job": job.id, "id": r.id, "number": r.number, "label": r.label, "position": r.position} for r in job.rigs
+        {
+            "job": job.id, "id": r.id, "number": r.number, "label": r.label, "position": r.position,
+            "target": _json(_targets, r.target) if r.target else None,
+        }
+        for r in job.rigs
     ])  # fmt: skip
     for rig in job.rigs:
         for ordinal, build in enumerate(rig.builds):
             job_queries.add_build(connection, [{
                 "job": job.id, "id": build.id, "rig": rig.id, "label": build.label, "body": build.body,
-                "settings": _json(_unit_settings, build.settings), "ordinal": ordinal,
+                "settings": _json(_unit_settings, build.settings), "use": build.use, "ordinal": ordinal,
             }])  # fmt: skip
             insert_build_content(connection, job.id, build)
     job_queries.add_plan(connection, [{"job": job.id, "part": a.part, "rig": a.rig, "build": a.build} for a in job.plan])

@@ -99,7 +99,7 @@ def _row(evaluation: Evaluation, unit: str, depth: int, level: Level, uses: dict
         ports=[
             s.PortView(
                 id=p.id, label=p.label, interface=(i := catalogue.interfaces[p.interface]).label, half=i.half(p.gender),
-                socket=i.kind in ("power", "signal"), free=len(held := uses.get((unit, p.id), [])) < p.takes, holds=held,
+                socket=i.takes_cable, free=len(held := uses.get((unit, p.id), [])) < p.takes, holds=held,
             )
             for p in model.ports
         ],
@@ -253,7 +253,7 @@ def candidate_view(candidate: Candidate, catalogue: Catalogue) -> s.CandidateVie
 def misfit_view(misfit: Misfit) -> s.MisfitView:
     """Something that does not go on a port."""
     return s.MisfitView(
-        unit=misfit.unit, title=misfit.model.title, reason=misfit.reason, taken=misfit.taken_by is not None, adapter=misfit.adapter
+        unit=misfit.unit, title=misfit.model.title, reason=misfit.reason, taken=misfit.taken_by is not None, adapter=str(misfit.adapter) if misfit.adapter else None
     )
 
 

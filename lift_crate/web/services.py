@@ -44,8 +44,8 @@ def _conditions(state: BuildState, part: str) -> Conditions:
 def bench_of(state: BuildState, part: str) -> Bench:
     """The build with everything that candidates and remedies are tried against."""
     conditions = _conditions(state, part)
-    evaluation = evaluate(state.build, state.catalogue, conditions, state.job.settings, state.taken)
-    return Bench(evaluation, conditions, state.job.settings, state.taken)
+    evaluation = evaluate(state.build, state.catalogue, conditions, state.job.settings, state.taken, state.rig.target)
+    return Bench(evaluation, conditions, state.job.settings, state.taken, state.rig.target)
 
 
 def bench_view(state: BuildState, part: str, evaluation: Evaluation | None = None, *, saved: bool = True) -> BenchView:
@@ -79,7 +79,7 @@ def part_view(job_id: str, part_id: str) -> PartView:
             strips.append(_empty_strip(rig.id, rig.number, rig.label, rig.position, conditions))
             continue
         build = found[1]
-        judged = evaluate(build, catalogue, conditions, job.settings)
+        judged = evaluate(build, catalogue, conditions, job.settings, target=rig.target)
         figures = present.figures_view(judged, conditions)
         strips.append(StripView(
             rig=rig.id, number=rig.number, label=rig.label, position=rig.position, build=build.id, build_label=build.label,

@@ -61,7 +61,7 @@ def test_a_massless_part_changes_nothing(some: list[Part], where: tuple[float, f
 CHAIN = catalogue(
     model("body", 1000, (0, 0, 0), port("top", "screw", "female", (0, 0, 50)), port("rear", "screw", "female", (-60, 0, 0), (-1, 0, 0), Z)),
     *(model(name, 100, (0, 0, 10), port("foot", "screw", "male", (0, 0, 0), (0, 0, -1)), port("head", "screw", "female", (0, 0, 30))) for name in "abc"),
-    model("cord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable_length_mm=500),
+    model("cord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable={"length_mm": 500}),
     model("secret", None, None, port("foot", "screw", "male")),
 )  # fmt: skip
 

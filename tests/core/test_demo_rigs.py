@@ -17,6 +17,7 @@ from lift_crate.core.operations import (
     Attach,
     Connect,
     Detach,
+    Disconnect,
     Move,
     Operation,
     SlideTo,
@@ -56,9 +57,16 @@ def test_every_code_that_is_used_stands_in_the_catalogue_and_every_level_has_its
             assert all(w.formula and w.numbers for w in finding.working)
 
 
-def test_the_demo_holds_real_problems(demo: JobFile) -> None:
-    codes = {f.code for _, _, _, judged in evaluate_job(demo.job, catalogue_of(demo)) for f in judged.findings if f.level is Level.STOP}
-    assert codes == {"lens.circle", "power.over_voltage", "power.unfed", "gimbal.travel.fore_aft", "power.hours"}
+NOT_IN_THE_DEMO = {
+    "share.unit_taken",  # the database refuses it
+    "gimbal.no_body", "gimbal.payload", "lens.missing", "power.loop",  # nobody plans a build like that; broken on purpose elsewhere
+    "power.current", "power.figure_missing", "power.under_voltage",
+}  # fmt: skip
+
+
+def test_the_demo_holds_a_true_example_of_every_call_out(demo: JobFile) -> None:
+    codes = {f.code for _, _, _, judged in evaluate_job(demo.job, catalogue_of(demo)) for f in judged.findings if f.level > Level.CLEAR}
+    assert codes == set(CALL_OUTS) - NOT_IN_THE_DEMO
 
 
 def test_one_body_is_in_two_builds(demo: JobFile) -> None:
@@ -68,8 +76,8 @@ def test_one_body_is_in_two_builds(demo: JobFile) -> None:
 
 
 def test_things_on_the_gimbals_handle_are_carried_but_no_payload(demo: JobFile) -> None:
-    with_monitor = bench(demo, "act-3", "dock-floor").evaluation.carried
-    without = bench(demo, "act-3", "dock-floor", Detach(unit="PIN-2")).evaluation.carried
+    with_monitor = bench(demo, "act-3", "dock-floor", Disconnect(cable="HDMI-3")).evaluation.carried
+    without = bench(demo, "act-3", "dock-floor", Disconnect(cable="HDMI-3"), Detach(unit="PIN-2")).evaluation.carried
     assert with_monitor.payload.mass_g == without.payload.mass_g
     assert with_monitor.total.mass_g == pytest.approx(without.total.mass_g + 92 + 565)
 
@@ -141,7 +149,7 @@ def test_candidates_fit_are_free_and_their_effect_is_true(demo: JobFile) -> None
 def test_what_another_camera_has_is_shown_with_its_name(demo: JobFile) -> None:
     found = {m.unit: m for m in misfits(bench(demo, "dress", "quay"), "CAGE-1", "left")}
     assert found["ARM-1"].reason == "in Caisson (full) until 22:00"
-    assert found["RX-2"].adapter == "SHOE-1"
+    assert str(found["RX-2"].adapter) == "SHOE-1"
 
 
 def test_an_outlet_offers_cables_with_the_way_they_run(demo: JobFile) -> None:

@@ -10,6 +10,7 @@ from lift_crate.core.findings import Finding
 from lift_crate.core.fit import joint_findings, worst_bending_nm, worst_twist_nm
 from lift_crate.core.geometry import gravity_directions
 from lift_crate.core.rig import Build
+from lift_crate.core.settings import Settings
 from tests.kit import X, Y, Z, build, catalogue, joint, link, model, port
 
 DOWN = (0, 0, -1)
@@ -27,12 +28,12 @@ SHELF = catalogue(
     model("clamp1", 100, (0, 0, -10), port("clamp", "rail", "female", (0, 0, 0), Z, X, grip_mm=30)),
     model("clamp2", 100, (0, 0, -10), port("clamp", "rail", "female", (0, 0, 0), Z, X, grip_mm=30)),
     model("head", 2000, (0, 0, -60), port("clamp", "rail", "female", (0, 0, 0), Z, X), support={"kind": "head", "max_payload_g": 1500}),
-    model("cord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable_length_mm=500),
+    model("cord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable={"length_mm": 500}),
 )  # fmt: skip
 
 
 def found(rig: Build) -> dict[str, Finding]:
-    return {f.code: f for f in joint_findings(assemble(rig, SHELF))}
+    return {f.code: f for f in joint_findings(assemble(rig, SHELF), Settings())}
 
 
 def test_moment_of_a_light_on_a_shoe_in_any_attitude() -> None:

@@ -9,7 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lift_crate.core.gear import GimbalData, SlideRange, Stage
+from lift_crate.core.carriers import GimbalData, SlideRange, Stage
 from lift_crate.core.gimbal import Payload, gimbal_power_w, motor_torques_nm, solve
 from lift_crate.core.settings import Settings
 

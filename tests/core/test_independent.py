@@ -11,14 +11,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lift_crate.core.assembly import assemble
+from lift_crate.core.carriers import GimbalData, SlideRange, Stage
 from lift_crate.core.elevation import VIEWS, elevations
 from lift_crate.core.evaluate import evaluate
-from lift_crate.core.gear import GimbalData, Pack, SlideRange, Stage
 from lift_crate.core.geometry import STANDARD_GRAVITY, Array
 from lift_crate.core.gimbal import Payload, solve
 from lift_crate.core.power import capacity_factor, discharge, resistance_factor
 from lift_crate.core.rig import Conditions
 from lift_crate.core.settings import Settings
+from lift_crate.core.wiring import Pack
 from lift_crate.formats.job_file import JobFile, catalogue_of
 
 SETTINGS = Settings()

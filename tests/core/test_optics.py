@@ -6,7 +6,7 @@ import pytest
 
 from lift_crate.core.evaluate import evaluate
 from lift_crate.core.findings import Finding, Level
-from lift_crate.core.gear import RecordedArea
+from lift_crate.core.glass import RecordedArea
 from lift_crate.core.optics import adapter_models, adapter_thickness_mm
 from lift_crate.core.rig import Build, Conditions, UnitSetting
 from lift_crate.core.settings import Settings

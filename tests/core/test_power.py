@@ -9,11 +9,11 @@ from hypothesis import strategies as st
 
 from lift_crate.core.evaluate import Evaluation, evaluate
 from lift_crate.core.findings import Level
-from lift_crate.core.gear import Pack
 from lift_crate.core.geometry import Array
 from lift_crate.core.power import Branch, LoadTree, capacity_factor, discharge, pack_current_a, resistance_factor
 from lift_crate.core.rig import Build, Conditions, Unit
 from lift_crate.core.settings import Settings
+from lift_crate.core.wiring import Pack
 from tests.kit import build, catalogue, model, port
 
 PACK = Pack(cells=4, capacity_ah=6.8, resistance_ohm=0.14)
@@ -58,8 +58,8 @@ def test_power_at_the_pack_with_converters() -> None:
     """19 W at η .92 + 8.5 W at .90 + 3.2 W = 33.30 W; 2.31 A at 14.4 V."""
     camera, monitor = (Branch(name, LoadTree(w, ()), 12.0, eta, 0.0, 0.0) for name, w, eta in (("camera", 19.0, 0.92), ("monitor", 8.5, 0.90)))
     watts, margins = LoadTree(3.2, (camera, monitor)).at(np.array([14.4]))
-    assert watts[0] == pytest.approx(33.30, abs=5e-3)
-    assert pack_current_a(np.array([14.4]), 0.0, watts)[0] == pytest.approx(2.31, abs=5e-3)
+    assert watts == pytest.approx(33.30, abs=5e-3)
+    assert pack_current_a(np.array([14.4]), 0.0, watts) == pytest.approx(2.31, abs=5e-3)
     assert not margins, "what is behind a converter does not see the pack's voltage"
 
 
@@ -81,10 +81,10 @@ SHELF = catalogue(
     model("monitor", 300, (0, 0, 0), port("foot", "screw", "male"), port("dc", "barrel", "female", electrical=_in(7, 17)), port("tap", "tap", "female", electrical=_in(7, 17, polarity="centre −")), draw={"standby_w": 8, "record_w": 10, "peak_w": 12}),
     model("radio", 200, (0, 0, 0), port("foot", "screw", "male"), port("dc", "barrel", "female", electrical=_in(6, 12)), draw={"standby_w": 2, "record_w": 3, "peak_w": 3}),
     model("lamp", 200, (0, 0, 0), port("foot", "screw", "male"), port("dc", "barrel", "female", electrical=_in(7, 17)), draw={"standby_w": 1, "record_w": 36, "peak_w": 44}),
-    model("wide", 40, None, port("a", "tap", "male"), port("b", "barrel", "male"), cable_length_mm=300),
-    model("cord", 40, None, port("a", "tap", "male"), port("b", "barrel", "male"), cable_length_mm=600, cable_ohm_per_m=0.0842),
-    model("short", 40, None, port("a", "barrel", "male"), port("b", "barrel", "male"), cable_length_mm=300),
-    model("tapcord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable_length_mm=300),
+    model("wide", 40, None, port("a", "tap", "male"), port("b", "barrel", "male"), cable={"length_mm": 300}),
+    model("cord", 40, None, port("a", "tap", "male"), port("b", "barrel", "male"), cable={"length_mm": 600, "ohm_per_m": 0.0842}),
+    model("short", 40, None, port("a", "barrel", "male"), port("b", "barrel", "male"), cable={"length_mm": 300}),
+    model("tapcord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable={"length_mm": 300}),
     units=[Unit(id="old", model="pack", health=0.7)],
 )  # fmt: skip
 NEED = Conditions(temperature_c=20, hours_needed=2.0)

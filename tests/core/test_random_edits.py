@@ -113,7 +113,7 @@ BREAKS: tuple[tuple[str, str, str, tuple[Operation, ...], bool], ...] = (
     ("lens.missing", "dress", "quay", (Detach(unit="ZOOM-2"),), True),
     ("lens.support", "dress", "quay", (Detach(unit="LS-1"),), True),
     ("fit.rail_full", "dress", "caisson", (Attach(unit="MOTOR-1", unit_port="clamp", onto="RODS-2", onto_port="along", slide_mm=15),), True),
-    ("fit.occupied", "dress", "quay", (Attach(unit="CW-1", unit_port="screw", onto="CAGE-1", onto_port="top-front"),), True),
+    ("fit.occupied", "dress", "quay", (Attach(unit="CW-1", unit_port="screw", onto="HANDLE-1", onto_port="front"),), True),
     ("gimbal.payload", "dress", "dock-floor", (Replace(unit="CINE-2", by="CINE-1"), Attach(unit="CW-3", unit_port="screw", onto="CAGE-3", onto_port="left")), True),
     ("power.connector", "dress", "stage-rail", (Disconnect(cable="TB-2"), Connect(cable="USB-1", from_unit="RPLATE-1", from_port="usb", to_unit="RX-1", to_port="dc")), True),
     ("power.loop", "dress", "stage-rail", (Connect(cable="TB-3", from_unit="RPLATE-1", from_port="tap-2", to_unit="RPLATE-1", to_port="pack"),), False),

@@ -64,7 +64,12 @@ def _set(path: str, value: object) -> Callable[[Document], None]:
         (_set("job.rigs.0.builds.0.joints.0.parent", "CAGE-1"), "$.job.rigs[0].builds[0]: The joints go in a circle: CAGE-1 → CAGE-1"),
         (_set("job.rigs.0.builds.0.joints.0.child_port", "toe"), "$.job.rigs[0].builds[0]: CAGE-1 has no port 'toe'; its ports are: to-body,"),
         (_set("job.rigs.0.builds.0.body", "ghost"), "$.job.rigs[0].builds[0]: there is no unit 'ghost' in this file"),
-        (_set("version", 2), "$.version: version 2 cannot be read here"),
+        (_set("version", 3), "$.version: version 3 cannot be read here"),
+        (_set("interfaces.13.flange_mm", None), "$.interfaces[13]: Interface 'pl', flange_mm: is missing; a lens mount lives by"),
+        (_set("models.0.ports.0.interface", "ghost"), "$.models[0].ports[0].interface: there is no interface 'ghost' here"),
+        (_set("models.0.ports.1.at", [-30, 0, 0]), "$.models[0].ports[1].at: 'bottom' lies 55 mm inside the body of orlop-c6"),
+        (_set("models.9.adapter.toward_part", "rear"), "$.models[9]: splice-pl-halyard, adapter: both its ends are 'rear'"),
+        (_set("models.2.lens.zoom.0.focal_mm", 60), "$.models[2].lens: zoom: the focal lengths 60, 35, 50, 70 mm are out of order"),
         (_set("format", "shopping-list"), "$.format: this is no Lift Crate job file"),
     ],
 )  # fmt: skip
@@ -74,6 +79,21 @@ def test_errors_name_their_place(document: Document, change: Callable[[Document]
     with pytest.raises(BadJobFile) as caught:
         parse(json.dumps(broken).encode())
     assert any(str(problem).startswith(expected) for problem in caught.value.problems), [str(p) for p in caught.value.problems]
+
+
+def test_a_file_of_version_1_is_read_as_the_same_job(demo: JobFile, document: Document) -> None:
+    old = copy.deepcopy(document)
+    old["version"] = 1
+    for model in old["models"]:
+        cable = model.pop("cable", {})
+        model |= {f"cable_{key}": cable[key] for key in cable if key in ("length_mm", "ohm_per_m", "max_a", "stiffness")}
+    rods = next(i for i in old["interfaces"] if i["id"] == "rods-15")
+    for figure in ("diameter_mm", "spacing_mm", "below_axis_mm"):
+        del rods[figure]
+    read = parse(json.dumps(old).encode())
+    assert read.job == demo.job
+    assert [m.cable.length_mm for m in read.models if m.cable] == [m.cable.length_mm for m in demo.models if m.cable]
+    assert next(i for i in read.interfaces if i.id == "rods-15").spacing_mm == 60
 
 
 def test_all_errors_are_listed_at_once(document: Document) -> None:

@@ -1,11 +1,11 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
-  Adjust, Attach, BenchView, CandidatesView, Connect, Detach, Disconnect, HistoryView, Imported, JobsView, JobView, Move, PartView,
+  Adjust, Attach, BenchView, CandidatesView, CarryAs, Connect, Detach, Disconnect, HistoryView, Imported, JobsView, JobView, Move, PartView,
   RemediesView, Replace, SlideTo, Strip, Turn,
 } from './schema.gen'
 
-export type Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | Strip
+export type Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | Strip
 
 export interface Place {
   job: string

@@ -231,7 +231,7 @@ export interface components {
     schemas: {
         /**
          * Adjust
-         * @description Set a body's recorded area or a zoom's focal length.
+         * @description Set a body's recorded area, exposure and picture, or a lens's focal length and aperture.
          */
         Adjust: {
             /**
@@ -245,10 +245,35 @@ export interface components {
              */
             focal_mm?: number | null;
             /**
+             * Fps
+             * @default null
+             */
+            fps?: number | null;
+            /**
+             * Iso
+             * @default null
+             */
+            iso?: number | null;
+            /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
              */
             op: "adjust";
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+            /**
+             * Shutter Deg
+             * @default null
+             */
+            shutter_deg?: number | null;
+            /**
+             * Stop
+             * @default null
+             */
+            stop?: number | null;
             /** Unit */
             unit: string;
         };
@@ -375,7 +400,7 @@ export interface components {
             /** Note */
             note: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
             /**
              * Owner
              * @enum {string}
@@ -385,6 +410,22 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * CarryAs
+         * @description Say how the rig is carried; None: as is usual on its support.
+         */
+        CarryAs: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "carry";
+            /**
+             * Use
+             * @default null
+             */
+            use?: ("static" | "walking" | "running" | "vehicle") | null;
         };
         /**
          * ConflictProblem
@@ -472,7 +513,7 @@ export interface components {
          */
         EditRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
             /** Version */
             version: number;
         };
@@ -931,7 +972,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
         };
         /**
          * ProblemView
@@ -971,7 +1012,7 @@ export interface components {
             clears: boolean;
             effect: components["schemas"]["EffectView"];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -1237,6 +1278,7 @@ export type BenchView = components['schemas']['BenchView'];
 export type CableView = components['schemas']['CableView'];
 export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
+export type CarryAs = components['schemas']['CarryAs'];
 export type ConflictProblem = components['schemas']['ConflictProblem'];
 export type Connect = components['schemas']['Connect'];
 export type CountsView = components['schemas']['CountsView'];

@@ -8,7 +8,7 @@ SELECT build_id FROM plan WHERE job_id = :job AND part_id = :part AND rig_id = :
 
 -- name: set_build!
 -- New body, settings and version of a build.
-UPDATE build SET body = :body, settings = :settings, version = :version WHERE job_id = :job AND id = :build;
+UPDATE build SET body = :body, settings = :settings, use = :use, version = :version WHERE job_id = :job AND id = :build;
 
 -- name: drop_joints!
 -- All joints of a build.

@@ -43,11 +43,11 @@ FROM part_of_day WHERE job_id = :job ORDER BY lower(during);
 
 -- name: rigs
 -- A job's rigs by number.
-SELECT id, number, label, position FROM rig WHERE job_id = :job ORDER BY number;
+SELECT id, number, label, position, target FROM rig WHERE job_id = :job ORDER BY number;
 
 -- name: builds
 -- A job's builds.
-SELECT id, rig_id, label, body, settings, version FROM build WHERE job_id = :job ORDER BY rig_id, ordinal;
+SELECT id, rig_id, label, body, settings, use, version FROM build WHERE job_id = :job ORDER BY rig_id, ordinal;
 
 -- name: joints
 -- All joints of a job.
@@ -76,12 +76,12 @@ VALUES (:job, :id, :label, tstzrange(:starts, :ends), :conditions, :moments);
 
 -- name: add_rig*!
 -- A rig.
-INSERT INTO rig (job_id, id, number, label, position) VALUES (:job, :id, :number, :label, :position);
+INSERT INTO rig (job_id, id, number, label, position, target) VALUES (:job, :id, :number, :label, :position, :target);
 
 -- name: add_build*!
 -- A build without its units.
-INSERT INTO build (job_id, id, rig_id, label, body, settings, ordinal)
-VALUES (:job, :id, :rig, :label, :body, :settings, :ordinal);
+INSERT INTO build (job_id, id, rig_id, label, body, settings, use, ordinal)
+VALUES (:job, :id, :rig, :label, :body, :settings, :use, :ordinal);
 
 -- name: add_plan*!
 -- A rig's build in a part of the day; claims follow.

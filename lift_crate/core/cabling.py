@@ -1,0 +1,219 @@
+"""Cables: do both plugs mate, is it long enough wherever the rig moves, does it carry what runs through it.
+
+Formulas: docs/formulas.md §2, 'Cables'. A link runs between two sockets of the rig
+and weighs half at each.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+
+from .assembly import Assembly
+from .carrying import Carried
+from .findings import About, Finding, Input, Level, Working
+from .gear import Port, mates
+from .geometry import Array
+from .glass import PictureFormat
+from .rig import Link
+from .settings import Settings
+from .wiring import Cable, Signal
+
+__all__ = ["Route", "cabling_findings", "picture_in_use", "routes"]
+
+_STEPS = 9
+"""Attitudes tried along each axis of a gimbal."""
+
+
+@dataclass(frozen=True, slots=True)
+class Route:
+    """A cable of the rig: its ends, its length against the greatest straight distance, and what it crosses."""
+
+    link: Link
+    cable: Cable
+    ends: tuple[Port, Port]
+    straight_mm: float
+    crosses: bool
+    """It runs over the moving axes of a gimbal."""
+    clamp_at: tuple[str, ...]
+    """Units at which its plug must be clamped."""
+
+    @property
+    def slack(self) -> float:
+        """Length over straight distance; infinite between sockets at one place."""
+        return self.cable.length_mm / self.straight_mm if self.straight_mm > 0 else math.inf
+
+
+def routes(assembly: Assembly, held: Carried) -> tuple[Route, ...]:
+    """Every cable of the rig with its route."""
+    found = []
+    for link in assembly.build.links:
+        cable = assembly.catalogue.model_of(link.cable).cable
+        if cable is None:
+            continue
+        ends = tuple(assembly.catalogue.model_of(u).port(p, u) for u, p in _ends(link))
+        stages = [_stage(assembly, held, unit, port) for (unit, _), port in zip(_ends(link), ends, strict=True)]
+        crosses = stages[0] != stages[1]
+        interfaces = assembly.catalogue.interfaces
+        loose = tuple(
+            unit for (unit, _), port in zip(_ends(link), ends, strict=True) if interfaces[port.interface].needs_clamp and not cable.locks
+        )
+        found.append(Route(link, cable, (ends[0], ends[1]), _greatest_mm(assembly, held, link, stages), crosses, loose))
+    return tuple(found)
+
+
+def _ends(link: Link) -> tuple[tuple[str, str], tuple[str, str]]:
+    return (link.from_unit, link.from_port), (link.to_unit, link.to_port)
+
+
+def _stage(assembly: Assembly, held: Carried, unit: str, port: Port) -> str:
+    """Which part of a gimbal a socket moves with; 'tilt' for everything on its seat, and without a gimbal."""
+    if held.gimbal is None or held.support is None:
+        return "tilt"
+    if unit == held.support:
+        return _moves_with(port.stage)
+    for joint in assembly.joints:
+        if joint.parent == held.support and unit in assembly.build.subtree(joint.child):
+            return _moves_with(assembly.catalogue.model_of(held.support).port(joint.parent_port).stage)
+    return "tilt"
+
+
+def _moves_with(stage: str | None) -> str:
+    return {"roll": "roll", "pan": "pan", "handle": "handle"}.get(stage or "tilt", "tilt")
+
+
+def _greatest_mm(assembly: Assembly, held: Carried, link: Link, stages: list[str]) -> float:
+    """Greatest straight distance between the sockets over the attitudes that a gimbal is used in."""
+    points = [assembly.port_at(unit, port) for unit, port in _ends(link)]
+    if stages[0] == stages[1] or held.support is None:
+        return float(np.linalg.norm(points[0] - points[1]))
+    tf_gimbal_rig = assembly.pose(held.support).inverse()
+    tilts, rolls = (np.radians(np.linspace(-limit, limit, _STEPS)) for limit in (90.0, 45.0))
+    theta, rho = (grid.ravel() for grid in np.meshgrid(tilts, rolls, indexing="ij"))
+    places = [_swung(tf_gimbal_rig.point(p), held, stage, theta, rho) for p, stage in zip(points, stages, strict=True)]
+    return float(np.linalg.norm(places[0] - places[1], axis=1).max())
+
+
+def _swung(at: Array, held: Carried, stage: str, theta: Array, rho: Array) -> Array:
+    """A point of a gimbal's stage over attitudes, in the handle's frame, shape (k, 3); slides as they are set."""
+    s = held.solution
+    a, v, side, b = (x.set_mm for x in s.slides) if s else (0.0, 0.0, 0.0, 0.0)
+    if stage in ("pan", "handle"):
+        return np.broadcast_to(at, (len(theta), 3))
+    x, y, z = (at[0] + a, at[1], at[2] + v) if stage == "tilt" else (at[0], at[1] - side, at[2])
+    tilt = theta if stage == "tilt" else np.zeros_like(theta)
+    x, z = x * np.cos(tilt) + z * np.sin(tilt), z * np.cos(tilt) - x * np.sin(tilt)
+    y = y + side
+    return np.column_stack((x + b, y * np.cos(rho) - z * np.sin(rho), y * np.sin(rho) + z * np.cos(rho)))
+
+
+def picture_in_use(assembly: Assembly, unit: str) -> PictureFormat | None:
+    """The picture a body puts out, its usual one when nothing was said; None for anything else."""
+    body = assembly.catalogue.model_of(unit).body
+    if body is None or not body.formats:
+        return None
+    chosen = assembly.build.setting_of(unit).picture
+    return next((f for f in body.formats if f.id == chosen), body.formats[0])
+
+
+def cabling_findings(assembly: Assembly, held: Carried, settings: Settings) -> Iterator[Finding]:
+    """All findings on the cables of a build."""
+    found = routes(assembly, held)
+    for route in found:
+        yield from _plugs(assembly, route)
+        yield from _length(route, settings)
+        yield from _over_axes(route)
+        yield from _carries(assembly, route)
+    loose = [f"{route.link.cable} at {' and '.join(route.clamp_at)}" for route in found if route.clamp_at]
+    if loose:
+        yield Finding(
+            code="link.clamp", level=Level.NOTE, about=About(units=tuple(r.link.cable for r in found if r.clamp_at)),
+            text=f"Plugs without a lock, to be clamped or taped: {'; '.join(loose)}.", value=len(loose), unit="cables",
+        )  # fmt: skip
+
+
+def _plugs(assembly: Assembly, route: Route) -> Iterator[Finding]:
+    model = assembly.catalogue.model_of(route.link.cable)
+    for plug_id, (unit, _), socket in zip("ab", _ends(route.link), route.ends, strict=True):
+        plug = model.port(plug_id, route.link.cable)
+        if not socket.electrical and not mates(plug, socket):
+            yield Finding(
+                code="link.connector", level=Level.STOP, about=About(units=(route.link.cable, unit), port=socket.id),
+                text=f"End '{plug.label}' of {route.link.cable} does not mate with '{socket.label}' of {unit}.",
+            )  # fmt: skip
+    roles = [end.signal.role if end.signal else "both" for end in route.ends]
+    if roles[0] == roles[1] and roles[0] != "both":
+        yield Finding(
+            code="link.roles", level=Level.STOP, about=About(units=(route.link.cable, route.link.from_unit, route.link.to_unit)),
+            text=f"{route.link.cable} joins two {roles[0]}puts, '{route.ends[0].label}' of {route.link.from_unit} and '{route.ends[1].label}' of {route.link.to_unit}; nothing runs.",
+        )  # fmt: skip
+
+
+def _length(route: Route, settings: Settings) -> Iterator[Finding]:
+    needed = route.straight_mm * settings.cable_slack
+    if route.cable.length_mm >= needed:
+        return
+    taut = route.cable.length_mm < route.straight_mm
+    yield Finding(
+        code="link.length", level=Level.STOP if taut else Level.WATCH,
+        about=About(units=(route.link.cable, route.link.from_unit, route.link.to_unit)),
+        text=f"{route.link.cable} is {route.cable.length_mm:.0f} mm long; "
+        + (f"its sockets are up to {route.straight_mm:.0f} mm apart." if taut else f"{needed:.0f} mm are wanted with slack.")
+        + (" It runs over the gimbal's axes." if route.crosses else ""),
+        value=route.cable.length_mm, limit=route.straight_mm if taut else needed, unit="mm",
+        working=(Working(
+            formula="length ≥ slack × greatest straight distance between its sockets",
+            numbers=f"{settings.cable_slack:g} × {route.straight_mm:.0f} mm = {needed:.0f} mm",
+            inputs=(Input(name="slack", value=f"× {settings.cable_slack:g}", source="setting"),),
+        ),),
+    )  # fmt: skip
+
+
+def _over_axes(route: Route) -> Iterator[Finding]:
+    if route.crosses and route.cable.stiffness != "thin":
+        stiff = route.cable.stiffness == "stiff"
+        yield Finding(
+            code="link.stiff", level=Level.WATCH if stiff else Level.NOTE, about=About(units=(route.link.cable, route.link.from_unit, route.link.to_unit)),
+            text=f"{route.link.cable} is {'stiff' if stiff else 'no thin cable'} and runs over the gimbal's axes; it pulls on the motors.",
+        )  # fmt: skip
+
+
+def _carries(assembly: Assembly, route: Route) -> Iterator[Finding]:
+    ends = list(zip(_ends(route.link), route.ends, strict=True))
+    if route.ends[0].signal and route.ends[0].signal.role == "in":
+        ends.reverse()
+    ((source, _), out), ((sink, _), into) = ends
+    if out.signal is None or into.signal is None:
+        return
+    about = About(units=(route.link.cable, source, sink))
+    picture = picture_in_use(assembly, source)
+    if out.signal.what == "picture" and picture:
+        limits = [(out.signal.max_gbps, f"'{out.label}' of {source}"), (route.cable.max_gbps, route.link.cable), (into.signal.max_gbps, f"'{into.label}' of {sink}")]
+        for most, what in limits:
+            if most is not None and picture.gbps > most + 1e-9:
+                yield Finding(
+                    code="link.rate", level=Level.STOP, about=about,
+                    text=f"{picture.label} runs at {picture.gbps:g} Gb/s; {what} carries {most:g} Gb/s.", value=picture.gbps, limit=most, unit="Gb/s",
+                )  # fmt: skip
+    if out.signal.what == "sound":
+        yield from _sound(about, source, out.signal, sink, into)
+
+
+def _sound(about: About, source: str, gives: Signal, sink: str, into: Port) -> Iterator[Finding]:
+    takes = into.signal
+    if takes is None:
+        return
+    if gives.phantom == "needs" and takes.phantom != "gives":
+        yield Finding(
+            code="audio.phantom", level=Level.STOP, about=about,
+            text=f"{source} needs 48 V phantom power, which '{into.label}' of {sink} does not give; it stays silent.",
+        )  # fmt: skip
+    if gives.level and takes.level and not set(gives.level) & set(takes.level):
+        yield Finding(
+            code="audio.level", level=Level.WATCH, about=about,
+            text=f"{source} gives {gives.level[0]} level, '{into.label}' of {sink} takes {takes.level[0]} level: "
+            + ("it will distort." if gives.level[0] == "line" else "it will be buried in noise."),
+        )  # fmt: skip

@@ -1,0 +1,275 @@
+"""What runs into what: oriented boxes and barrels of different parts, and room that must stay free.
+
+Two convex solids are apart when some axis separates them; the axes tried are the
+faces of both, the products of their edges, and for barrels the direction from
+axis to axis. The least overlap over all axes is how far one runs into the other
+(docs/formulas.md §2). A cone counts as a barrel of its larger radius.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from .assembly import Assembly
+from .findings import About, Finding, Level, Working
+from .geometry import Array
+from .rig import Link
+from .shapes import KeepClear, Rows, Solids, solids_of
+
+__all__ = ["clash_findings", "overlaps_mm"]
+
+Flags = NDArray[np.bool_]
+
+_MATED_MM = 1.0
+"""What two parts that are made fast to each other may overlap on paper."""
+_TOUCH_MM = 0.05
+_IN_THE_WAY_MM = 0.5
+_AT_THE_LENS = ("lens support", "lens motor")
+"""What is there to touch the lens."""
+_PLUG_RADIUS_MM = 6.0
+_SLEEVES = frozenset({"rod", "front", "battery"})
+"""Joints in which one half goes into the other: a rod in its clamp, a filter in its holder, a pack in its slot."""
+
+
+@dataclass(frozen=True, eq=False)
+class _Placed:
+    """Solids in the rig frame with the part each belongs to, rows alike."""
+
+    owner: Rows
+    """Index of the part, shape (n,)."""
+    solids: Solids
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class _Room:
+    """Room that must stay free: a unit's own, or in front of one of its sockets for a plug."""
+
+    unit: str
+    solid: Solids
+    keep: KeepClear | None
+    link: Link | None = None
+    port: str = ""
+
+
+def overlaps_mm(a: Solids, b: Solids) -> Array:
+    """How far solids run into each other, pair by pair, mm, shape (k,); zero or less: apart or touching.
+
+    ``a`` and ``b`` have k rows each, in one frame.
+    """
+    least = _least_overlap(a, b, np.concatenate((a.frame, b.frame), axis=1))
+    left = np.flatnonzero(least > 0)
+    if len(left):
+        # Most pairs are parted by a face; only the rest need the edges.
+        a, b = a.rows(left), b.rows(left)
+        gap = b.centre_mm - a.centre_mm
+        crosses = _cross(a.frame[:, :, None, :], b.frame[:, None, :, :]).reshape(-1, 9, 3)
+        aside = np.stack((_aside(gap, a), _aside(gap, b)), axis=1)
+        least[left] = np.minimum(least[left], _least_overlap(a, b, np.concatenate((crosses, aside), axis=1)))
+    return least
+
+
+def _cross(a: Array, b: Array) -> Array:
+    """Cross product over the last axis, without the checks that make NumPy's slow on small arrays."""
+    return np.stack((
+        a[..., 1] * b[..., 2] - a[..., 2] * b[..., 1], a[..., 2] * b[..., 0] - a[..., 0] * b[..., 2],
+        a[..., 0] * b[..., 1] - a[..., 1] * b[..., 0],
+    ), axis=-1)  # fmt: skip
+
+
+def _least_overlap(a: Solids, b: Solids, axes: Array) -> Array:
+    """Least overlap of shadows over axes of any length, shape (k, m, 3) to (k,); axes of no length do not count."""
+    lengths = np.sqrt((axes * axes).sum(axis=2))
+    real = lengths > 1e-6
+    axes = axes / np.where(real, lengths, 1.0)[:, :, None]
+    between = np.abs(np.matmul(axes, (b.centre_mm - a.centre_mm)[:, :, None])[:, :, 0])
+    return np.asarray(np.where(real, _reach(a, axes) + _reach(b, axes) - between, np.inf).min(axis=1))
+
+
+def _aside(gap: Array, solids: Solids) -> Array:
+    """The part of a direction that is square to a solid's first axis, shape (k, 3)."""
+    along = solids.frame[:, 0]
+    return np.asarray(gap - (gap * along).sum(axis=1)[:, None] * along)
+
+
+def _reach(solids: Solids, axes: Array) -> Array:
+    """Half the length of each solid's shadow on axes of length one, shape (k, m)."""
+    on = np.abs(np.matmul(axes, solids.frame.transpose(0, 2, 1)))
+    reach = (on * solids.half_mm[:, None, :]).sum(axis=2)
+    r = solids.round
+    if r.any():
+        reach[r] = on[r, :, 0] * solids.half_mm[r, None, 0] + np.sqrt(np.clip(1 - on[r, :, 0] ** 2, 0, 1)) * solids.half_mm[r, None, 1]
+    return np.asarray(reach)
+
+
+def clash_findings(assembly: Assembly) -> Iterator[Finding]:
+    """Parts that run into each other, and room that must stay free and does not."""
+    units = [unit for unit in assembly.parts if assembly.catalogue.model_of(unit).shapes]
+    placed = _place(assembly, units)
+    if placed is None:
+        return
+    rooms = _rooms(assembly, units)
+    row = {unit: i for i, unit in enumerate(units)}
+    # Rooms stand behind the parts: one search finds parts in parts and parts in rooms.
+    solids = Solids.joined([placed.solids, *(room.solid for room in rooms)])
+    owner = np.concatenate((placed.owner, np.array([row.get(room.unit, -1) for room in rooms], dtype=int)))
+    first, second = _near(assembly, units, solids, owner, len(placed.owner))
+    if len(first):
+        depth = overlaps_mm(solids.rows(first), solids.rows(second))
+        of_parts = second < len(placed.owner)
+        yield from _parts(assembly, units, owner[first[of_parts]], owner[second[of_parts]], depth[of_parts])
+        deep = ~of_parts & (depth > _IN_THE_WAY_MM)
+        blocked = sorted(set(zip((second[deep] - len(placed.owner)).tolist(), owner[first[deep]].tolist(), strict=True)))
+        for which, by in blocked:
+            yield _blocked(assembly, rooms[which], units[by])
+    yield from _plugs_in_screens(rooms)
+
+
+def _near(assembly: Assembly, units: list[str], solids: Solids, owner: Rows, parts: int) -> tuple[Rows, Rows]:
+    """Rows of solids whose boxes in the rig frame overlap and that may not; of two the part first, then the part or room."""
+    low, high = _bounds(solids)
+    low = low + _TOUCH_MM
+    over = np.ones((parts, len(owner)), dtype=bool)
+    for axis in range(3):
+        lows, highs = low[:, axis], high[:, axis]
+        over &= (lows[:parts, None] < highs[None]) & (lows[None] < highs[:parts, None])
+    over[:, :parts] &= ~_exempt(assembly, units)[owner[:parts, None], owner[None, :parts]]
+    over[:, parts:] &= owner[:parts, None] != owner[None, parts:]
+    over[np.isin(owner[:parts], list(_gimbal_rows(assembly, units))), parts:] = False
+    first, second = np.nonzero(np.triu(over, 1))
+    return first, second
+
+
+def _place(assembly: Assembly, units: list[str]) -> _Placed | None:
+    """Solids of all units in the rig frame; of a gimbal the seat only, the rest moves (docs/formulas.md §3)."""
+    known = [assembly.catalogue.model_of(unit).solids for unit in units]
+    counts = [len(s.half_mm) for s in known]
+    if not sum(counts):
+        return None
+    owner = np.repeat(np.arange(len(units)), counts)
+    rotations = np.array([assembly.pose(unit).rotation for unit in units])[owner]
+    shifts = np.array([assembly.pose(unit).translation_mm for unit in units])[owner]
+    own = Solids.joined(known)
+    placed = Solids(
+        np.einsum("kij,kj->ki", rotations, own.centre_mm) + shifts,
+        np.einsum("kij,kmj->kmi", rotations, own.frame), own.half_mm, own.round,
+    )  # fmt: skip
+    return _Placed(owner, placed)
+
+
+def _bounds(solids: Solids) -> tuple[Array, Array]:
+    on = np.abs(solids.frame)
+    reach = (on * solids.half_mm[:, :, None]).sum(axis=1)
+    r = solids.round
+    along = on[r, 0, :]
+    reach[r] = along * solids.half_mm[r, :1] + np.sqrt(np.clip(1 - along**2, 0, 1)) * solids.half_mm[r, 1:2]
+    return solids.centre_mm - reach, solids.centre_mm + reach
+
+
+def _parts(assembly: Assembly, units: list[str], first: Rows, second: Rows, depth: Array) -> Iterator[Finding]:
+    deepest: dict[tuple[int, int], float] = {}
+    for i, k, mm in zip(first.tolist(), second.tolist(), depth.tolist(), strict=True):
+        deepest[i, k] = max(deepest.get((i, k), 0.0), mm)
+    mated = {frozenset((joint.child, joint.parent)) for joint in assembly.joints}
+    for (i, k), mm in sorted(deepest.items()):
+        allowed = _MATED_MM if frozenset((units[i], units[k])) in mated else _TOUCH_MM
+        if mm > allowed:
+            yield Finding(
+                code="clash.parts", level=Level.STOP, about=About(units=(units[k], units[i])),
+                text=f"{units[k]} runs {mm:.0f} mm into {units[i]}." if mm >= 1 else f"{units[k]} runs {mm:.1f} mm into {units[i]}.",
+                value=mm, limit=allowed, unit="mm",
+                working=(Working(
+                    formula="least overlap of their boxes over all separating axes",
+                    numbers=f"{mm:.2f} mm against {allowed:g} mm allowed",
+                ),),
+            )  # fmt: skip
+
+
+def _exempt(assembly: Assembly, units: list[str]) -> Flags:
+    """Pairs of parts that may share room, shape (n, n): the same part, sleeves, a lens in its support, a gimbal and what it carries."""
+    row = {unit: i for i, unit in enumerate(units)}
+    models = assembly.catalogue
+    pairs = [
+        (joint.child, joint.parent) for joint, parent, _ in assembly.joint_ports
+        if models.interfaces[parent.interface].kind in _SLEEVES
+    ]  # fmt: skip
+    lenses = [unit for unit in units if models.model_of(unit).lens]
+    pairs += [(unit, lens) for unit in units if models.model_of(unit).kind in _AT_THE_LENS for lens in lenses]
+    support = assembly.find_support()
+    if support and models.model_of(support).gimbal:
+        beyond = assembly.build.subtree(support)
+        pairs += [(hung, unit) for hung in beyond for unit in units if hung != support or unit in beyond]
+    apart = np.eye(len(units), dtype=bool)
+    for a, b in pairs:
+        if a in row and b in row:
+            apart[row[a], row[b]] = apart[row[b], row[a]] = True
+    return apart
+
+
+def _rooms(assembly: Assembly, units: list[str]) -> list[_Room]:
+    own = [
+        _Room(unit, solids_of((keep,)).moved(assembly.pose(unit)), keep)
+        for unit in units for keep in assembly.catalogue.model_of(unit).keep_clear
+    ]  # fmt: skip
+    plugs = [
+        _Room(unit, plug, None, link, port_id)
+        for link in assembly.build.links
+        for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))
+        if (plug := _plug(assembly, link, unit, port_id))
+    ]
+    return own + plugs
+
+
+def _gimbal_rows(assembly: Assembly, units: list[str]) -> set[int]:
+    support = assembly.find_support()
+    if not (support and assembly.catalogue.model_of(support).gimbal):
+        return set()
+    hung = set(assembly.build.subtree(support)) - {support}
+    return {i for i, unit in enumerate(units) if unit in hung}
+
+
+def _blocked(assembly: Assembly, room: _Room, by: str) -> Finding:
+    if room.keep is None:
+        cable = room.link.cable if room.link else ""
+        label = assembly.catalogue.model_of(room.unit).port(room.port, room.unit).label
+        return Finding(
+            code="clear.plug", level=Level.WATCH, about=About(units=(cable, room.unit, by), port=room.port),
+            text=f"The plug of {cable} in '{label}' of {room.unit} has no room to bend: {by} is in the way.",
+        )  # fmt: skip
+    off = [u for u in assembly.build.subtree(by) if u != assembly.build.body]
+    with_it = f" with {', '.join(off[1:4])}{' …' if len(off) > 4 else ''} on it" if len(off) > 1 else ""
+    cure = f"take off {by}{with_it} to reach it" if assembly.build.joint_of(by) else "it is the body itself"
+    return Finding(
+        code="clear.blocked", level=Level.WATCH, about=About(units=(room.unit, by), port=room.keep.id),
+        text=f"{by} stands in front of the {room.keep.label} of {room.unit}; {cure}.",
+    )  # fmt: skip
+
+
+def _plugs_in_screens(rooms: list[_Room]) -> Iterator[Finding]:
+    for screen in rooms:
+        if screen.keep is None or screen.keep.kind != "screen":
+            continue
+        for plug in rooms:
+            if plug.link and float(overlaps_mm(plug.solid, screen.solid)[0]) > _IN_THE_WAY_MM:
+                yield Finding(
+                    code="clear.screen_plug", level=Level.WATCH, about=About(units=(screen.unit, plug.link.cable, plug.unit), port=plug.port),
+                    text=f"With {plug.link.cable} plugged in, the {screen.keep.label} of {screen.unit} cannot swing; flip it first, then plug.",
+                )  # fmt: skip
+
+
+def _plug(assembly: Assembly, link: Link, unit: str, port_id: str) -> Solids | None:
+    """The straight room in front of a socket that a plug and its bend take, in the rig frame."""
+    cable = assembly.catalogue.model_of(link.cable).cable
+    if cable is None or cable.bend_mm <= 0 or unit not in assembly.parts:
+        return None
+    port = assembly.catalogue.model_of(unit).port(port_id, unit)
+    out = assembly.pose(unit).direction(port.n)
+    along = assembly.pose(unit).direction(port.u)
+    half = cable.bend_mm / 2
+    return Solids(
+        (assembly.port_at(unit, port_id) + out * half)[None], np.array([[out, along, _cross(out, along)]]),
+        np.array([[half, _PLUG_RADIUS_MM, _PLUG_RADIUS_MM]]), np.array([True]),
+    )  # fmt: skip

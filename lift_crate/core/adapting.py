@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import heapq
 from collections import Counter
-from collections.abc import Iterable, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 from itertools import count
 
@@ -18,7 +18,7 @@ from .gear import GearModel, Port
 from .interface import Interface
 from .rig import Catalogue
 
-__all__ = ["AdapterChain", "Link", "find_chain", "stack_mm"]
+__all__ = ["AdapterChain", "Link", "all_chains", "find_chain", "half_for", "stack_mm"]
 
 _LONGEST = 4
 """More adapters than this hold nothing up."""
@@ -95,7 +95,22 @@ def find_chain(catalogue: Catalogue, parent: Port, child: Port, free: Iterable[s
     ``free`` are units that can be taken now, owned ones first; a model without a free
     unit is to be hired. Two ports that mate already have an empty chain.
     """
-    wanted: _Place = (child.interface, "female" if child.gender == "male" else "male")
+    wanted = half_for(child)
+    return next((chain for half, chain in _chains(catalogue, parent, free) if half == wanted), None)
+
+
+def all_chains(catalogue: Catalogue, parent: Port, free: Iterable[str]) -> dict[tuple[str, str], AdapterChain]:
+    """The shortest chain from a port to every half that adapters lead to; the empty one to its own."""
+    return dict(_chains(catalogue, parent, free))
+
+
+def half_for(child: Port) -> tuple[str, str]:
+    """The half that a child's port needs: its interface, and the gender that mates."""
+    return child.interface, "female" if child.gender == "male" else "male"
+
+
+def _chains(catalogue: Catalogue, parent: Port, free: Iterable[str]) -> Iterator[tuple[_Place, AdapterChain]]:
+    """Halves by rising cost of the chain to them."""
     shelf = _free_by_model(catalogue, free)
     order = count()
     start: _Place = (parent.interface, parent.gender)
@@ -103,16 +118,16 @@ def find_chain(catalogue: Catalogue, parent: Port, child: Port, free: Iterable[s
     settled: set[_Place] = set()
     while heap:
         cost, _, place, models = heapq.heappop(heap)
-        if place == wanted:
-            return AdapterChain(_with_units(models, shelf, catalogue))
-        if place in settled or len(models) == _LONGEST:
+        if place in settled:
             continue
         settled.add(place)
+        yield place, AdapterChain(_with_units(models, shelf, catalogue))
+        if len(models) == _LONGEST:
+            continue
         for model, onwards in catalogue.adapters_from(*place):
             hired = 0 if _owned_left(model, models, shelf, catalogue) else 1
             onward_cost = (cost[0] + 1, cost[1] + hired, cost[2] + (model.mass_g or 0.0), cost[3] + stack_mm(model))
             heapq.heappush(heap, (onward_cost, next(order), onwards, (*models, model)))
-    return None
 
 
 def _free_by_model(catalogue: Catalogue, free: Iterable[str]) -> dict[str, list[str]]:

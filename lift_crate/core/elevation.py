@@ -8,19 +8,22 @@ shares its h; front is seen from the subject.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
-from .evaluate import Evaluation
+from .evaluate import Evaluation, evaluate
 from .fit import port_uses
-from .gear import Port
+from .gear import GearModel, Port
 from .geometry import Array
+from .interface import Interface
+from .rig import Build, Catalogue, Conditions, Unit
+from .settings import Settings
 from .shapes import Block, Round
 
-__all__ = ["VIEWS", "Elevation", "Mark", "Outline", "elevations"]
+__all__ = ["VIEWS", "Elevation", "Mark", "Outline", "elevations", "lone_model"]
 
 ViewName = Literal["side", "front", "top"]
 Points = tuple[tuple[float, float], ...]
@@ -97,6 +100,13 @@ def elevations(evaluation: Evaluation) -> tuple[Elevation, ...]:
     solids = list(_solids(evaluation, shifts))
     marks = list(_ports(evaluation, shifts))
     return tuple(_draw(evaluation, view, solids, marks, shifts) for view in VIEWS)
+
+
+def lone_model(model: GearModel, interfaces: Mapping[str, Interface]) -> tuple[Elevation, ...]:
+    """Draw one model by itself, in its own frame, every port free."""
+    unit = Unit(id=model.id, model=model.id)
+    catalogue = Catalogue(interfaces, {model.id: model}, {unit.id: unit})
+    return elevations(evaluate(Build(id="lone", label=model.title, body=unit.id), catalogue, Conditions(), Settings()))
 
 
 def _draw(

@@ -8,6 +8,7 @@ __all__ = [
     "LiftCrateError",
     "LooseUnit",
     "MountedTwice",
+    "NoSuchModel",
     "NoSuchUnit",
     "NotAllowed",
     "UnknownPort",
@@ -49,6 +50,18 @@ class NoSuchUnit(BadRig):
 
     def __str__(self) -> str:
         return f"There is no unit '{self.unit}' {self.where}; give the label of one that is."
+
+
+class NoSuchModel(BadRig):
+    """A unit or a request names a model that is not in the catalogue."""
+
+    code = "shelf.unknown_model"
+
+    def __init__(self, model: str) -> None:
+        self.model = model
+
+    def __str__(self) -> str:
+        return f"There is no model '{self.model}' in the catalogue; add it first, or choose one that is there."
 
 
 class MountedTwice(BadRig):

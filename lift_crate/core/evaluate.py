@@ -26,6 +26,8 @@ class Evaluation:
     """One build judged: where everything is, what it weighs and draws, and what is wrong."""
 
     assembly: Assembly
+    settings: Settings
+    target: Target | None
     carried: Carried
     graph: PowerGraph
     runs: tuple[PackRun, ...]
@@ -75,10 +77,11 @@ def evaluate(
         *cabling_findings(assembly, held, settings),
         *powering_findings(graph, runs, extra_w, conditions, settings),
         *_missing_masses(held),
+        *_conditions(build, catalogue),
         *_taken(build, taken or {}),
     ]
     findings.sort(key=lambda f: (-f.level, f.code, f.about.units))
-    return Evaluation(assembly, held, graph, runs, tuple(findings))
+    return Evaluation(assembly, settings, target, held, graph, runs, tuple(findings))
 
 
 def _missing_masses(held: Carried) -> list[Finding]:
@@ -88,6 +91,16 @@ def _missing_masses(held: Carried) -> list[Finding]:
             text=f"Nobody knows what {unit} weighs; every total here is without it.",
         )
         for unit in held.total.unknown
+    ]  # fmt: skip
+
+
+def _conditions(build: Build, catalogue: Catalogue) -> list[Finding]:
+    return [
+        Finding(
+            code="unit.condition", level=Level.WATCH if unit.condition == "doubtful" else Level.STOP, about=About(units=(unit.id,)),
+            text=f"{unit.id} is {unit.condition}{': ' + unit.note if unit.note else ''}.",
+        )
+        for unit in (catalogue.unit(name) for name in build.units) if unit.condition != "good"
     ]  # fmt: skip
 
 

@@ -19,7 +19,7 @@ from .geometry import STANDARD_GRAVITY, Array, gravity_directions
 from .rig import Joint
 from .settings import Settings
 
-__all__ = ["joint_findings", "port_uses", "why_not_mate", "worst_bending_nm", "worst_twist_nm"]
+__all__ = ["Use", "joint_findings", "port_uses", "use_of", "why_not_mate", "worst_bending_nm", "worst_twist_nm"]
 
 _RAIL_TOLERANCE_MM = 0.05
 
@@ -57,7 +57,7 @@ def joint_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
         yield from _travel(joint, parent, child)
     yield from _occupied(assembly)
     yield from _rails(assembly)
-    use = _use(assembly, settings)
+    use = use_of(assembly, settings)
     yield from _strength(assembly, use)
     yield from _sagging(assembly, use, settings)
     yield from _rod_heights(assembly, settings)
@@ -157,7 +157,7 @@ def worst_twist_nm(mass_g: float, arm_mm: Array, axis: Array, directions: Array)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class _Use:
+class Use:
     """How the rig is carried: attitudes, handling factor, and the directions of gravity they give."""
 
     kind: str
@@ -168,19 +168,21 @@ class _Use:
 
     @property
     def directions(self) -> Array:
+        """Unit vectors of gravity in the rig frame over its attitudes, shape (k, 3)."""
         return gravity_directions(self.tilt_deg, self.roll_deg)
 
 
-def _use(assembly: Assembly, settings: Settings) -> _Use:
+def use_of(assembly: Assembly, settings: Settings) -> Use:
+    """How a rig is carried: as its build says, or as is usual on its support."""
     support = assembly.find_support()
     data = assembly.catalogue.model_of(support).support if support else None
     kind = data.kind if data else "hand"
     handling = assembly.build.use or settings.use[kind]
     attitudes = settings.attitudes["vehicle" if handling == "vehicle" else kind]
-    return _Use(kind, handling, settings.handling[handling], *attitudes)
+    return Use(kind, handling, settings.handling[handling], *attitudes)
 
 
-def _strength(assembly: Assembly, use: _Use) -> Iterator[Finding]:
+def _strength(assembly: Assembly, use: Use) -> Iterator[Finding]:
     ports = {joint.child: (parent, child) for joint, parent, child in assembly.joint_ports}
     sides = assembly.carried_sides
     if not sides:
@@ -200,7 +202,7 @@ def _strength(assembly: Assembly, use: _Use) -> Iterator[Finding]:
             yield from _twist(assembly, joint, parent, mass_g, arm, use, holding)
 
 
-def _sagging(assembly: Assembly, use: _Use, settings: Settings) -> Iterator[Finding]:
+def _sagging(assembly: Assembly, use: Use, settings: Settings) -> Iterator[Finding]:
     """Friction hinges of arms: m·g·(horizontal distance from the hinge) × factor against what they hold."""
     sides = {joint.child: (joint, mass_g, cg) for joint, mass_g, cg in assembly.carried_sides}
     for unit in assembly.parts:
@@ -240,7 +242,7 @@ def _rod_heights(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
             )  # fmt: skip
 
 
-def _inputs(mass_g: float, arm: Array, use: _Use) -> tuple[Input, ...]:
+def _inputs(mass_g: float, arm: Array, use: Use) -> tuple[Input, ...]:
     return (
         Input(name="mass carried", value=f"{mass_g:.0f} g", source="computed"),
         Input(name="CG from the joint", value=f"({arm[0]:.0f}, {arm[1]:.0f}, {arm[2]:.0f}) mm", source="computed"),
@@ -253,7 +255,7 @@ def _about(joint: Joint) -> About:
     return About(units=(joint.child, joint.parent), port=joint.parent_port)
 
 
-def _load(joint: Joint, parent: Port, child: Port, mass_g: float, arm: Array, use: _Use) -> Iterator[Finding]:
+def _load(joint: Joint, parent: Port, child: Port, mass_g: float, arm: Array, use: Use) -> Iterator[Finding]:
     limit = _lower(parent.load_n, child.load_n)
     load_n = mass_g * 1e-3 * STANDARD_GRAVITY * use.factor
     if limit and load_n > limit:
@@ -267,7 +269,7 @@ def _load(joint: Joint, parent: Port, child: Port, mass_g: float, arm: Array, us
         )  # fmt: skip
 
 
-def _bending(joint: Joint, parent: Port, mass_g: float, arm: Array, use: _Use, limit: float) -> Iterator[Finding]:
+def _bending(joint: Joint, parent: Port, mass_g: float, arm: Array, use: Use, limit: float) -> Iterator[Finding]:
     bending = worst_bending_nm(mass_g, arm, use.directions) * use.factor
     if bending > limit:
         yield Finding(
@@ -281,7 +283,7 @@ def _bending(joint: Joint, parent: Port, mass_g: float, arm: Array, use: _Use, l
 
 
 def _twist(
-    assembly: Assembly, joint: Joint, parent: Port, mass_g: float, arm: Array, use: _Use, holding: float
+    assembly: Assembly, joint: Joint, parent: Port, mass_g: float, arm: Array, use: Use, holding: float
 ) -> Iterator[Finding]:
     axis = assembly.pose(joint.parent).direction(parent.n)
     twist = worst_twist_nm(mass_g, arm, axis, use.directions) * use.factor

@@ -449,4 +449,6 @@ _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...]
     ("power.current", _fewer_on_pack),
     ("power.over_voltage", _elsewhere),
     ("share.unit_taken", _alike),
+    ("unit.condition", _alike),
+    ("unit.condition", _other_of_kind),
 )

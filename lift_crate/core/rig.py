@@ -10,7 +10,7 @@ from typing import Annotated, Literal
 import numpy as np
 from annotated_types import Ge, Gt, Le, MinLen
 
-from .errors import NoSuchUnit
+from .errors import NoSuchModel, NoSuchUnit
 from .gear import GearModel, Port, Source
 from .geometry import Vec3
 from .interface import Interface
@@ -34,6 +34,7 @@ class Unit:
     measured_cg_mm: Vec3 | None = None
     health: Annotated[float, Gt(0), Le(1)] = 1.0
     """Packs: share of the printed capacity that is left."""
+    condition: Literal["good", "doubtful", "out of use"] = "good"
     note: str = ""
 
 
@@ -199,6 +200,24 @@ class Catalogue:
                 found.setdefault((port.interface, port.gender), []).append((unit, port))
         return found
 
+    @cached_property
+    def _having(self) -> dict[tuple[str, str], frozenset[str]]:
+        return {half: frozenset(unit.id for unit, _ in found) for half, found in self._mating.items()}
+
+    def having(self, interface: str, gender: str) -> frozenset[str]:
+        """Labels of the units with a port of that half."""
+        return self._having.get((interface, gender), frozenset())
+
+    @cached_property
+    def index(self) -> tuple[tuple[str, Unit, str], ...]:
+        """Every unit with the text it is found by and its kind, owned before hired, by label."""
+        found = []
+        for unit in self.shelf:
+            model = self._model_by_unit.get(unit.id)
+            if model:
+                found.append((f"{unit.id} {model.title} {model.kind} {unit.note}".lower(), unit, model.kind))
+        return tuple(found)
+
     def mating(self, port: Port) -> Sequence[tuple[Unit, Port]]:
         """Units and their ports that mate with a port, owned before hired."""
         return self._mating.get((port.interface, "female" if port.gender == "male" else "male"), ())
@@ -220,6 +239,13 @@ class Catalogue:
     @cached_property
     def _model_by_unit(self) -> dict[str, GearModel]:
         return {unit.id: self.models[unit.model] for unit in self.units.values() if unit.model in self.models}
+
+    def model(self, model_id: str) -> GearModel:
+        """The model of that id; raises NoSuchModel."""
+        try:
+            return self.models[model_id]
+        except KeyError:
+            raise NoSuchModel(model_id) from None
 
     def model_of(self, unit_id: str, where: str = "on the shelf") -> GearModel:
         """The model of a unit; raises NoSuchUnit."""

@@ -68,6 +68,7 @@ class Settings:
     """How far the light may be off before it is a Watch."""
     shutter_deg: Annotated[float, Gt(0), Le(360)] = 180.0
     fps: Positive = 25.0
+    currency: str = "EUR"
     iso: Positive = 800.0
     use: dict[str, Handling] = field(
         default_factory=lambda: {"head": "static", "hand": "walking", "shoulder": "walking", "gimbal": "walking"}

@@ -1,6 +1,6 @@
-"""What can go here now: units of the shelf tried on a free port, each with its effect.
+"""A build against the shelf: what is free, which ways a thing goes on, and what a change would do.
 
-Nothing is guessed: every candidate is put on and the build is evaluated again.
+Nothing is guessed: a change is made on paper and the build is evaluated again.
 """
 
 from __future__ import annotations
@@ -12,13 +12,15 @@ from .adapting import AdapterChain, find_chain
 from .errors import BadRig
 from .evaluate import Evaluation, evaluate
 from .findings import Finding, Level
-from .fit import port_uses, why_not_mate
-from .gear import GearModel, Port, mates
-from .operations import Attach, Connect, Detach, Disconnect, Move, Operation, apply_all
+from .fit import port_uses
+from .gear import Port, mates
+from .operations import Attach, Connect, Move, Operation, apply_all
 from .rig import Build, Catalogue, Claim, Conditions, Target
 from .settings import Settings
 
-__all__ = ["Bench", "Candidate", "Effect", "Misfit", "candidates", "free_ports", "free_slide_mm", "misfits"]
+__all__ = [
+    "Bench", "Effect", "free_ports", "free_slide_mm", "is_socket", "through", "ways_on", "ways_to_link", "ways_to_move",
+]  # fmt: skip
 
 
 @dataclass(frozen=True, eq=False)
@@ -98,29 +100,6 @@ class Effect:
             tuple(f for f in before.findings if f.level >= Level.WATCH and levels_after.get(f.key, Level.CLEAR) < f.level),
             levels_after,
         )  # fmt: skip
-
-
-@dataclass(frozen=True, eq=False)
-class Candidate:
-    """A unit that fits here, how it would be put on, and what that does."""
-
-    unit: str
-    model: GearModel
-    operations: tuple[Operation, ...]
-    effect: Effect
-    alike: int
-    """How many more units of the same model lie free."""
-
-
-@dataclass(frozen=True, eq=False)
-class Misfit:
-    """A unit that cannot go here now, and why; with the adapter that would make it fit."""
-
-    unit: str
-    model: GearModel
-    reason: str
-    taken_by: Claim | None = None
-    adapter: AdapterChain | None = None
 
 
 def free_ports(evaluation: Evaluation) -> list[tuple[str, Port]]:
@@ -226,80 +205,6 @@ def _linkable(a: Port, b: Port) -> bool:
 def is_socket(catalogue: Catalogue, port: Port) -> bool:
     """True for a port that takes a cable rather than a part."""
     return catalogue.interfaces[port.interface].takes_cable
-
-
-def candidates(bench: Bench, unit: str, port_id: str) -> list[Candidate]:
-    """What fits on a port now, best first: fewest Stops, then Watches, owned before hired, then lightest.
-
-    One unit per model stands for those alike; raises UnknownPort.
-    """
-    port = bench.catalogue.model_of(unit).port(port_id, unit)
-    if len(port_uses(bench.evaluation.assembly).get((unit, port_id), ())) >= port.takes:
-        return _instead(bench, unit, port_id)
-    ways: list[tuple[str, Operation]] = []
-    alike: dict[str, int] = {}
-    if is_socket(bench.catalogue, port):
-        ways = [(link.cable, link) for link in ways_to_link(bench, unit, port)]
-    else:
-        best_of_model: dict[tuple[str, str, bool], str] = {}
-        for candidate in bench.on_shelf():
-            item = bench.catalogue.unit(candidate)
-            differs = "" if item.measured_g is None and item.health == 1.0 else candidate
-            known = best_of_model.setdefault((item.model, differs, item.owner == "owned"), candidate)
-            if known != candidate:
-                alike[known] = alike.get(known, 0) + 1
-        for candidate in best_of_model.values():
-            ways += [(candidate, way) for way in ways_on(bench, candidate, unit, port)[:1]]
-    found = [
-        Candidate(name, bench.catalogue.model_of(name), (way,), effect, alike.get(name, 0))
-        for name, way in ways
-        if (effect := bench.try_out((way,)))
-    ]
-    units = bench.catalogue.units
-    found.sort(key=lambda c: (c.effect.stops_after, c.effect.watches_after, units[c.unit].owner != "owned", c.effect.mass_g, c.unit))
-    return found
-
-
-def _instead(bench: Bench, unit: str, port_id: str) -> list[Candidate]:
-    """Candidates for a port that is taken: what holds it comes off first, with all that hangs on it.
-
-    None when the port is the one its own unit is mounted by, or a rail with several clamps.
-    """
-    holders = [j.child for j in bench.build.joints if (j.parent, j.parent_port) == (unit, port_id)]
-    cables = [k.cable for k in bench.build.links if (unit, port_id) in ((k.from_unit, k.from_port), (k.to_unit, k.to_port))]
-    if len(holders) + len(cables) != 1:
-        return []
-    off: Operation = Detach(unit=holders[0]) if holders else Disconnect(cable=cables[0])
-    without = bench.after((off,))
-    found = []
-    for candidate in candidates(without, unit, port_id):
-        operations = (off, *candidate.operations)
-        if candidate.unit not in (*holders, *cables) and (effect := bench.try_out(operations)):
-            found.append(replace(candidate, operations=operations, effect=effect))
-    return found
-
-
-def misfits(bench: Bench, unit: str, port_id: str) -> list[Misfit]:
-    """What cannot go on a port now: taken units that would fit first, then what does not mate and why."""
-    port = bench.catalogue.model_of(unit).port(port_id, unit)
-    socket = is_socket(bench.catalogue, port)
-    found: list[Misfit] = []
-    seen: set[str] = set()
-    for item in sorted(bench.catalogue.units.values(), key=lambda u: u.id):
-        model = bench.catalogue.models[item.model]
-        if item.id in bench.build.units or model.is_cable != socket:
-            continue
-        fitting = any(mates(own, port) for own in model.ports)
-        if claim := bench.taken.get(item.id):
-            if fitting:
-                found.append(Misfit(item.id, model, f"in {claim.rig} ({claim.build}) until {claim.until}", claim))
-        elif not fitting and model.ports and model.id not in seen:
-            seen.add(model.id)
-            own = next((p for p in model.ports if not is_socket(bench.catalogue, p) or socket), model.ports[0])
-            reason = why_not_mate(bench.evaluation.assembly, item.id, own, unit, port) or ""
-            found.append(Misfit(item.id, model, reason, None, None if socket else bench.chain(port, own)))
-    found.sort(key=lambda m: (m.taken_by is None, m.adapter is None, m.unit))
-    return found
 
 
 def through(chain: AdapterChain, onto: str, onto_port: str) -> tuple[tuple[Attach, ...], tuple[str, str]] | None:

@@ -19,7 +19,7 @@ from .optics import area_in_use, lens_chain
 from .rig import Conditions, Target, UnitSetting
 from .settings import Settings
 
-__all__ = ["View", "filters_on", "view_of", "viewing_findings"]
+__all__ = ["View", "exposure_of", "filters_on", "view_of", "viewing_findings"]
 
 _SMALLEST_STOP = 11.0
 """Beyond this an aperture is no remedy: diffraction softens the picture."""
@@ -180,7 +180,7 @@ def _depth(view: View, target: Target, settings: Settings) -> Iterator[Finding]:
 
 def _light(assembly: Assembly, view: View, light_ev: float, settings: Settings) -> Finding:
     body = assembly.build.setting_of(view.body)
-    fps, angle, iso = _exposure(body, settings)
+    fps, angle, iso = exposure_of(body, settings)
     on = filters_on(assembly, view.lens)
     taken = sum(f.stops[0] for _, f in on)
     more = sum(f.stops[1] for _, f in on) - taken
@@ -209,7 +209,7 @@ def _light(assembly: Assembly, view: View, light_ev: float, settings: Settings) 
     )  # fmt: skip
 
 
-def _exposure(body: UnitSetting, settings: Settings) -> tuple[float, float, float]:
+def exposure_of(body: UnitSetting, settings: Settings) -> tuple[float, float, float]:
     """Frames a second, shutter angle and sensitivity as set, the job's where nothing was said."""
     return body.fps or settings.fps, body.shutter_deg or settings.shutter_deg, body.iso or settings.iso
 

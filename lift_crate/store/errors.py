@@ -10,8 +10,9 @@ from psycopg import errors as pg
 from psycopg_pool import PoolTimeout
 
 from ..core.errors import LiftCrateError
+from ..formats.shelf_csv import LineError
 
-__all__ = ["Conflict", "DatabaseAway", "GearDiffers", "JobExists", "NothingToUndo", "StaleEdit", "UnitTaken", "translated"]
+__all__ = ["Conflict", "DatabaseAway", "GearDiffers", "GearInUse", "JobExists", "NothingToUndo", "PlanHasErrors", "StaleEdit", "UnitTaken", "translated"]
 
 
 class Conflict(LiftCrateError):
@@ -79,6 +80,31 @@ class GearDiffers(Conflict):
 
     def __str__(self) -> str:
         return f"The file describes gear differently than the shelf here: {', '.join(self.what)}. Nothing was changed."
+
+
+class GearInUse(Conflict):
+    """A change of gear that would break what is built from it, or contradicts itself."""
+
+    code = "shelf.in_use"
+
+    def __init__(self, thing: str, why: tuple[str, ...]) -> None:
+        self.thing, self.why = thing, why
+
+    def __str__(self) -> str:
+        more = f" (and {len(self.why) - 3} more)" if len(self.why) > 3 else ""
+        return f"{self.thing} was not changed: {'; '.join(self.why[:3])}{more}"
+
+
+class PlanHasErrors(Conflict):
+    """An import that was to be carried out and has errors."""
+
+    code = "shelf.import_errors"
+
+    def __init__(self, errors: tuple[LineError, ...]) -> None:
+        self.errors = errors
+
+    def __str__(self) -> str:
+        return f"{len(self.errors)} lines have errors, the first: {self.errors[0]}. Nothing was written."
 
 
 class DatabaseAway(LiftCrateError):

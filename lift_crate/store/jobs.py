@@ -19,7 +19,7 @@ from ..formats.job_file import JobFile, dump
 from .database import Pool, build_queries, job_queries
 from .errors import GearDiffers, JobExists, translated
 
-__all__ = ["JobStore", "insert_build_content"]
+__all__ = ["JobStore", "insert_build_content", "unit_row"]
 
 Connection = psycopg.Connection[dict[str, Any]]
 
@@ -152,7 +152,7 @@ class JobStore:
         job_queries.add_model(connection, [
             {"id": m.id, "kind": m.kind, "document": _json(_models, m)} for m in file.models if m.id not in known.models
         ])  # fmt: skip
-        job_queries.add_unit_row(connection, [_unit_row(u) for u in file.units if u.id not in known.units])
+        job_queries.add_unit_row(connection, [unit_row(u) for u in file.units if u.id not in known.units])
 
 
 def _unit(row: dict[str, Any]) -> Unit:
@@ -160,11 +160,12 @@ def _unit(row: dict[str, Any]) -> Unit:
     return Unit(**row, measured_cg_mm=tuple(cg) if cg else None)
 
 
-def _unit_row(unit: Unit) -> dict[str, Any]:
+def unit_row(unit: Unit) -> dict[str, Any]:
+    """A unit as the columns of its row."""
     return {
         "id": unit.id, "model": unit.model, "owner": unit.owner, "measured_g": unit.measured_g,
         "measured_cg_mm": list(unit.measured_cg_mm) if unit.measured_cg_mm else None,
-        "health": unit.health, "note": unit.note,
+        "health": unit.health, "condition": unit.condition, "note": unit.note,
     }  # fmt: skip
 
 

@@ -9,8 +9,8 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
 from ..core.job import NotInJob
+from ..core.questions import candidates, misfits
 from ..core.remedies import remedies
-from ..core.shelf import candidates, misfits
 from ..store.builds import BuildState
 from ..store.errors import StaleEdit
 from . import present

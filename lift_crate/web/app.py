@@ -13,7 +13,8 @@ from ..formats.job_file import MAX_BYTES
 from ..store.builds import BuildStore
 from ..store.database import Pool
 from ..store.jobs import JobStore
-from . import api_bench, api_jobs
+from ..store.shelf import ShelfStore
+from . import api_bench, api_compare, api_jobs, api_shelf
 from .problems import register_problems, validation_response
 from .services import Services
 
@@ -31,9 +32,11 @@ def create_app(pool: Pool | None) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES
     if pool is not None:
         jobs = JobStore(pool)
-        app.extensions["lift_crate"] = Services(jobs, BuildStore(jobs))
+        app.extensions["lift_crate"] = Services(jobs, BuildStore(jobs), ShelfStore(jobs))
     app.register_api(api_jobs.api)
     app.register_api(api_bench.api)
+    app.register_api(api_compare.api)
+    app.register_api(api_shelf.api)
     register_problems(app)
     app.add_url_rule("/", "screen", _screen)
     app.add_url_rule("/<path:name>", "screen_file", _screen)

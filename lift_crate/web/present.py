@@ -4,15 +4,20 @@ from __future__ import annotations
 
 import math
 
+from ..core.cabling import picture_in_use, routes
 from ..core.carrying import Carried
-from ..core.elevation import elevations
+from ..core.compare import cost_of
+from ..core.elevation import Elevation, elevations
 from ..core.evaluate import Evaluation
 from ..core.findings import Finding, Level, Working
 from ..core.fit import port_uses
+from ..core.framing import width_at_mm
 from ..core.operations import describe
+from ..core.questions import Candidate, Misfit
 from ..core.remedies import Remedy
-from ..core.rig import Catalogue, Conditions
-from ..core.shelf import Candidate, Effect, Misfit
+from ..core.rig import Catalogue, Conditions, UnitSetting
+from ..core.shelf import Effect
+from ..core.viewing import exposure_of, view_of
 from . import schema as s
 
 __all__ = ["candidate_view", "elevation_views", "figures_view", "finding_views", "misfit_view", "remedy_view", "row_views", "strip_balance"]
@@ -95,7 +100,10 @@ def _row(evaluation: Evaluation, unit: str, depth: int, level: Level, uses: dict
         joint=joint_text, mass_g=mass_g, mass_source=source,
         spin_deg=joint.spin_deg if joint else 0.0, slide_mm=joint.slide_mm if joint else 0.0, slides=slides, turns=turns,
         areas=[{"id": a.id, "label": a.label} for a in areas], area=(setting.area or areas[0].id) if areas else None,
-        focal_range_mm=zoom, focal_mm=(setting.focal_mm or zoom[0]) if zoom else None, level=level_name(level),
+        focal_range_mm=zoom, focal_mm=(setting.focal_mm or zoom[0]) if zoom else None,
+        stops=(model.lens.stop, setting.stop or model.lens.stop) if model.lens else None, exposure=_exposure(evaluation, unit),
+        pictures=[{"id": f.id, "label": f.label} for f in model.body.formats] if model.body else [],
+        picture=picture.id if (picture := picture_in_use(evaluation.assembly, unit)) else None, level=level_name(level),
         ports=[
             s.PortView(
                 id=p.id, label=p.label, interface=(i := catalogue.interfaces[p.interface]).label, half=i.half(p.gender),
@@ -104,6 +112,37 @@ def _row(evaluation: Evaluation, unit: str, depth: int, level: Level, uses: dict
             for p in model.ports
         ],
     )  # fmt: skip
+
+
+def _exposure(evaluation: Evaluation, unit: str) -> s.ExposureView | None:
+    if evaluation.assembly.catalogue.model_of(unit).body is None:
+        return None
+    fps, shutter_deg, iso = exposure_of(evaluation.assembly.build.setting_of(unit), evaluation.settings)
+    return s.ExposureView(fps=fps, shutter_deg=shutter_deg, iso=iso)
+
+
+def setting_text(setting: UnitSetting, catalogue: Catalogue) -> str:
+    """How a unit is set, in a line for people."""
+    body = catalogue.model_of(setting.unit).body
+    area = next((a.label for a in body.areas if a.id == setting.area), None) if body else None
+    picture = next((f.label for f in body.formats if f.id == setting.picture), None) if body else None
+    said = (
+        area, f"{setting.focal_mm:g} mm" if setting.focal_mm else None, f"f/{setting.stop:g}" if setting.stop else None,
+        f"{setting.fps:g} fps" if setting.fps else None, f"{setting.shutter_deg:g}°" if setting.shutter_deg else None,
+        f"ISO {setting.iso:.0f}" if setting.iso else None, picture,
+    )  # fmt: skip
+    return ", ".join(part for part in said if part)
+
+
+def sees_text(evaluation: Evaluation) -> str | None:
+    """What the lens shows as it is set: focal length, angle, crop, and the width at the position's distance."""
+    view = view_of(evaluation.assembly)
+    if view is None:
+        return None
+    said = f"{view.focal_mm:.0f} mm · {view.angle_deg:.1f}° · crop {view.crop:.2f}"
+    target = evaluation.target
+    width = width_at_mm(view.area.width_mm, view.focal_mm, target.distance_mm) if target else None
+    return f"{said} · {width / 1000:.2f} m wide at {target.distance_mm / 1000:g} m" if target and width else said
 
 
 def cable_views(evaluation: Evaluation) -> list[s.CableView]:
@@ -115,11 +154,11 @@ def cable_views(evaluation: Evaluation) -> list[s.CableView]:
 
     return [
         s.CableView(
-            cable=k.cable, title=catalogue.model_of(k.cable).title, from_text=end(k.from_unit, k.from_port),
-            to_text=end(k.to_unit, k.to_port), from_unit=k.from_unit, to_unit=k.to_unit,
-            level=level_name(worst.get(k.cable, Level.CLEAR)),
+            cable=(k := r.link).cable, title=catalogue.model_of(k.cable).title, from_text=end(k.from_unit, k.from_port),
+            to_text=end(k.to_unit, k.to_port), from_unit=k.from_unit, to_unit=k.to_unit, length_mm=r.cable.length_mm,
+            straight_mm=r.straight_mm, crosses=r.crosses, level=level_name(worst.get(k.cable, Level.CLEAR)),
         )
-        for k in evaluation.assembly.build.links
+        for r in routes(evaluation.assembly, evaluation.carried)
     ]  # fmt: skip
 
 
@@ -156,6 +195,7 @@ def figures_view(evaluation: Evaluation, conditions: Conditions) -> s.FiguresVie
     """The foot of the Bench."""
     held, first = evaluation.carried, evaluation.first_empty
     limit = payload_limit_g(evaluation)
+    cost = cost_of(evaluation.assembly.build, evaluation.assembly.catalogue)
     cg, sd = held.payload.cg_mm, held.payload.cg_sd_mm
     return s.FiguresView(
         total_g=held.total.mass_g, total_lb=held.total.mass_g / _GRAMS_PER_POUND, total_sd_g=held.total.mass_sd_g,
@@ -166,6 +206,7 @@ def figures_view(evaluation: Evaluation, conditions: Conditions) -> s.FiguresVie
         support=held.support, support_kind=held.kind, front_nm=held.front_nm, front_word=_front_word(held),
         draw_w=evaluation.draw_w, hours=_finite(first.hours) if first else None, hours_needed=conditions.hours_needed,
         first_empty=first.pack if first else None,
+        cost_per_day=cost.hire_per_day, value=cost.value, cost_unknown=list(cost.unknown), currency=evaluation.settings.currency,
         packs=[
             s.PackView(
                 pack=r.pack, load_w=r.load_w, hours=_finite(r.hours), ended_by=r.discharge.ended_by,
@@ -213,6 +254,11 @@ def _figure_workings(evaluation: Evaluation) -> dict[str, s.WorkingView]:
 
 def elevation_views(evaluation: Evaluation) -> list[s.ElevationView]:
     """All three views."""
+    return elevation_views_of(elevations(evaluation))
+
+
+def elevation_views_of(drawn: tuple[Elevation, ...]) -> list[s.ElevationView]:
+    """Views as the API says them."""
     return [
         s.ElevationView(
             view=e.view, outlines=[s.OutlineView(unit=o.unit, look=o.look, points=list(o.points)) for o in e.outlines],
@@ -222,7 +268,7 @@ def elevation_views(evaluation: Evaluation) -> list[s.ElevationView]:
             ],
             cg=e.cg, cg_sd=e.cg_sd, support=e.support, runs=dict(e.runs), bounds=e.bounds,
         )
-        for e in elevations(evaluation)
+        for e in drawn
     ]  # fmt: skip
 
 
@@ -246,7 +292,8 @@ def candidate_view(candidate: Candidate, catalogue: Catalogue) -> s.CandidateVie
     return s.CandidateView(
         unit=candidate.unit, title=candidate.model.title, kind=candidate.model.kind, owner=unit.owner, note=unit.note,
         how="; ".join(describe(op, catalogue) for op in candidate.operations), alike=candidate.alike,
-        operations=list(candidate.operations), effect=effect_view(candidate.effect),
+        operations=list(candidate.operations), mass_g=catalogue.mass_of(candidate.unit)[0],
+        effect=effect_view(candidate.effect) if candidate.effect else None,
     )  # fmt: skip
 
 

@@ -8,8 +8,10 @@ from flask import Flask, Response, json
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
-from ..core.errors import BadRig, LiftCrateError, NoSuchUnit
+from ..core.errors import BadRig, LiftCrateError, NoSuchModel, NoSuchUnit
 from ..core.job import NotInJob
+from ..core.measuring import BadMeasurement
+from ..devices.scale import ScaleAway
 from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_problems
 from ..store.errors import Conflict, DatabaseAway
 from .schema import BenchView
@@ -19,8 +21,11 @@ __all__ = ["problem_response", "register_problems", "validation_response"]
 _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (NotInJob, 404, "Not here"),
     (NoSuchUnit, 422, "No such unit"),
+    (NoSuchModel, 404, "No such model"),
     (BadRig, 422, "That does not make a rig"),
     (BadJobFile, 422, "The job file was refused"),
+    (BadMeasurement, 422, "These readings do not belong together"),
+    (ScaleAway, 503, "The scale does not answer"),
     (Conflict, 409, "Something else is there already"),
     (DatabaseAway, 503, "The database does not answer"),
 )

@@ -211,6 +211,10 @@ class FiguresView(BaseModel):
     hours: float | None
     hours_needed: float
     first_empty: str | None
+    cost_per_day: float
+    value: float
+    cost_unknown: list[str]
+    currency: str
     packs: list[PackView]
     slides: list[SlideView]
     working: dict[str, WorkingView]
@@ -235,6 +239,14 @@ class SlideRangeView(BaseModel):
     max_mm: float
 
 
+class ExposureView(BaseModel):
+    """Bodies: frames a second, shutter angle and sensitivity as set or as the job's."""
+
+    fps: float
+    shutter_deg: float
+    iso: float
+
+
 class RowView(BaseModel):
     """A line of the build: a unit on its joint, ``depth`` steps from the body."""
 
@@ -254,6 +266,11 @@ class RowView(BaseModel):
     area: str | None
     focal_range_mm: Point | None
     focal_mm: float | None
+    stops: Point | None
+    """Lenses: widest aperture, and what it is set to."""
+    exposure: ExposureView | None
+    pictures: list[dict[str, str]]
+    picture: str | None
     level: LevelName
     ports: list[PortView]
 
@@ -267,6 +284,9 @@ class CableView(BaseModel):
     to_text: str
     from_unit: str
     to_unit: str
+    length_mm: float
+    straight_mm: float
+    crosses: bool
     level: LevelName
 
 
@@ -316,6 +336,9 @@ class BenchView(BaseModel):
     body: str
     version: int
     saved: bool
+    use: str | None
+    use_now: str
+    sees: str | None
     can_undo: str | None
     can_redo: str | None
     rows: list[RowView]
@@ -444,8 +467,10 @@ class CandidateView(BaseModel):
     how: str
     note: str
     alike: int
+    mass_g: float | None
     operations: list[AnyOperation]
-    effect: EffectView
+    effect: EffectView | None
+    """None: not tried yet."""
 
 
 class MisfitView(BaseModel):

@@ -7,11 +7,13 @@ from dataclasses import dataclass, replace
 from flask import current_app
 
 from ..core.evaluate import Evaluation, evaluate
+from ..core.fit import use_of
 from ..core.operations import Operation, apply_all
 from ..core.rig import Conditions
 from ..core.shelf import Bench
 from ..store.builds import BuildState, BuildStore
 from ..store.jobs import JobStore
+from ..store.shelf import ShelfStore
 from . import present
 from .schema import BenchView, PartView, RigPath, StripView
 
@@ -24,6 +26,7 @@ class Services:
 
     jobs: JobStore
     builds: BuildStore
+    shelf: ShelfStore
 
 
 def services() -> Services:
@@ -54,6 +57,7 @@ def bench_view(state: BuildState, part: str, evaluation: Evaluation | None = Non
     return BenchView(
         job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build=state.build.id,
         build_label=state.build.label, body=judged.assembly.build.body, version=state.version, saved=saved,
+        use=judged.assembly.build.use, use_now=use_of(judged.assembly, judged.settings).handling, sees=present.sees_text(judged),
         can_undo=state.can_undo, can_redo=state.can_redo, rows=present.row_views(judged),
         cables=present.cable_views(judged), figures=present.figures_view(judged, _conditions(state, part)),
         counts=present.counts_view(judged.counts), findings=present.finding_views(judged.findings),

@@ -26,9 +26,10 @@ from lift_crate.core.operations import (
     apply,
     apply_all,
 )
+from lift_crate.core.questions import candidates, misfits
 from lift_crate.core.remedies import remedies
 from lift_crate.core.rig import Catalogue
-from lift_crate.core.shelf import Bench, candidates, free_ports, misfits
+from lift_crate.core.shelf import Bench, free_ports
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.kit import X, model, port
 
@@ -141,6 +142,7 @@ def test_candidates_fit_are_free_and_their_effect_is_true(demo: JobFile) -> None
     assert found
     for candidate in found:
         assert candidate.unit not in quay.taken
+        assert candidate.effect
         after = bench(demo, "dress", "quay", *candidate.operations)
         assert level(after, "fit.interface") is None
         assert after.evaluation.carried.total.mass_g == pytest.approx(quay.evaluation.carried.total.mass_g + candidate.effect.mass_g)

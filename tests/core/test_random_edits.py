@@ -27,9 +27,10 @@ from lift_crate.core.operations import (
     apply,
     describe,
 )  # fmt: skip
+from lift_crate.core.questions import candidates
 from lift_crate.core.remedies import remedies
 from lift_crate.core.rig import Build, Claim
-from lift_crate.core.shelf import Bench, candidates, free_ports
+from lift_crate.core.shelf import Bench, free_ports
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.core.test_demo_rigs import bench
 
@@ -79,7 +80,7 @@ def test_building_from_what_is_offered_never_breaks_the_rig(demo: JobFile, data:
             build = apply(build, operation, at.catalogue)
         judged = evaluate(build, at.catalogue, at.conditions, at.settings, at.taken)
         assert_sound(build, judged)
-        assert judged.counts["stops"] == chosen.effect.stops_after
+        assert chosen.effect is None or judged.counts["stops"] == chosen.effect.stops_after
         assert not any(f.code in ("fit.interface", "fit.occupied", "fit.rail_full", "fit.slide", "fit.spin") for f in judged.findings)
         at = replace(at, evaluation=judged)
 

@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/compare": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Two builds of a job, each in a part of the day. */
+        get: operations["compareBuilds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/file": {
         parameters: {
             query?: never;
@@ -106,6 +123,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/drawing.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All elevations at scale on one sheet as PDF. */
+        get: operations["drawPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/drawing.svg": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One elevation at scale as SVG. */
+        get: operations["drawSvg"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/edits": {
         parameters: {
             query?: never;
@@ -123,6 +174,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/fit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What would make a unit fit on a port of this rig. */
+        get: operations["readFit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/history": {
         parameters: {
             query?: never;
@@ -132,6 +200,23 @@ export interface paths {
         };
         /** The latest edits of the build, newest first. */
         get: operations["readHistory"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/places/{unit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where a unit can go on this rig now. */
+        get: operations["readPlaces"];
         put?: never;
         post?: never;
         delete?: never;
@@ -208,6 +293,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/sheet": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rig's build sheet: to build, to strike, tools, what stands against it. */
+        get: operations["readSheet"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/undo": {
         parameters: {
             query?: never;
@@ -225,10 +327,207 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Units that match what is asked for. */
+        get: operations["readShelf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/interfaces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every kind of joint and plug. */
+        get: operations["readInterfaces"];
+        /** Add an interface of one's own, or change one. */
+        put: operations["putInterface"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A mass or a CG from readings. */
+        post: operations["measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Add a model, or change one; refused when a build would break. */
+        put: operations["putModel"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/models/{model}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A model drawn, with its units and history. */
+        get: operations["readModel"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A model as it would be drawn, and what is wrong with it; nothing is saved. */
+        post: operations["previewModel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/scale": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What lies on the scale now. */
+        get: operations["readScale"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/units": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Add a unit, or change one: measured figures, health, condition, note. */
+        put: operations["putUnit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/units.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All units as CSV. */
+        get: operations["exportUnits"];
+        put?: never;
+        /** What a CSV of units would do, by line; carried out when asked for, whole or not at all. The body is the file. */
+        post: operations["importUnits"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/units/{unit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A unit with what it is in and its history. */
+        get: operations["readUnit"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Adapter
+         * @description What makes a model an adapter between two of its own ports.
+         */
+        Adapter: {
+            /**
+             * Factor
+             * @default 1
+             */
+            factor?: number;
+            /**
+             * Loses
+             * @default []
+             */
+            loses?: string[];
+            /**
+             * Optics
+             * @default false
+             */
+            optics?: boolean;
+            /** Toward Body */
+            toward_body: string;
+            /** Toward Part */
+            toward_part: string;
+        };
         /**
          * Adjust
          * @description Set a body's recorded area, exposure and picture, or a lens's focal length and aperture.
@@ -341,8 +640,104 @@ export interface components {
             rows: components["schemas"]["RowView"][];
             /** Saved */
             saved: boolean;
+            /** Sees */
+            sees: string | null;
+            /** Use */
+            use: string | null;
+            /** Use Now */
+            use_now: string;
             /** Version */
             version: number;
+        };
+        /**
+         * Block
+         * @description A box, two opposite corners; ``stage`` tells which part of a gimbal it moves with.
+         */
+        Block: {
+            /** Block */
+            block: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /**
+             * Look
+             * @default body
+             * @enum {string}
+             */
+            look?: "body" | "metal" | "glass" | "screen" | "soft" | "accent";
+            /**
+             * Stage
+             * @default null
+             */
+            stage?: ("seat" | "tilt" | "roll" | "pan" | "handle") | null;
+        };
+        /**
+         * BodyData
+         * @description What makes a model a camera body: its recorded areas, largest first, outputs and lowest sensitivity.
+         */
+        BodyData: {
+            /** Areas */
+            areas: components["schemas"]["RecordedArea"][];
+            /**
+             * Formats
+             * @default []
+             */
+            formats?: components["schemas"]["PictureFormat"][];
+            /**
+             * Iso
+             * @default null
+             */
+            iso?: [
+                number,
+                number
+            ] | null;
+        };
+        /**
+         * Cable
+         * @description What makes a model a cable: its length, its conductors, how it lies and what it carries.
+         */
+        Cable: {
+            /**
+             * Bend Mm
+             * @default 30
+             */
+            bend_mm?: number;
+            /** Length Mm */
+            length_mm: number;
+            /**
+             * Locks
+             * @default false
+             */
+            locks?: boolean;
+            /**
+             * Max A
+             * @default null
+             */
+            max_a?: number | null;
+            /**
+             * Max Gbps
+             * @default null
+             */
+            max_gbps?: number | null;
+            /**
+             * Ohm Per M
+             * @default 0
+             */
+            ohm_per_m?: number;
+            /**
+             * Stiffness
+             * @default ordinary
+             * @enum {string}
+             */
+            stiffness?: "thin" | "ordinary" | "stiff";
         };
         /**
          * CableView
@@ -351,15 +746,21 @@ export interface components {
         CableView: {
             /** Cable */
             cable: string;
+            /** Crosses */
+            crosses: boolean;
             /** From Text */
             from_text: string;
             /** From Unit */
             from_unit: string;
+            /** Length Mm */
+            length_mm: number;
             /**
              * Level
              * @enum {string}
              */
             level: "stop" | "watch" | "note" | "clear";
+            /** Straight Mm */
+            straight_mm: number;
             /** Title */
             title: string;
             /** To Text */
@@ -392,11 +793,13 @@ export interface components {
         CandidateView: {
             /** Alike */
             alike: number;
-            effect: components["schemas"]["EffectView"];
+            effect: components["schemas"]["EffectView"] | null;
             /** How */
             how: string;
             /** Kind */
             kind: string;
+            /** Mass G */
+            mass_g: number | null;
             /** Note */
             note: string;
             /** Operations */
@@ -426,6 +829,117 @@ export interface components {
              * @default null
              */
             use?: ("static" | "walking" | "running" | "vehicle") | null;
+        };
+        /**
+         * ChangeLine
+         * @description What a line of an import would do.
+         */
+        ChangeLine: {
+            /** Fields */
+            fields: [
+                string,
+                string,
+                string
+            ][];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "new" | "changed";
+            /** Line */
+            line: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * CompareFigure
+         * @description A figure of both sides.
+         */
+        CompareFigure: {
+            /** Difference */
+            difference: number | null;
+            /** Digits */
+            digits: number;
+            /** Key */
+            key: string;
+            /** Left */
+            left: number | null;
+            /** Name */
+            name: string;
+            /** Right */
+            right: number | null;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * CompareFinding
+         * @description A call-out of one side.
+         */
+        CompareFinding: {
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "stop" | "watch" | "note" | "clear";
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ComparePart
+         * @description A model and its units on both sides.
+         */
+        ComparePart: {
+            /** Kind */
+            kind: string;
+            /** Left */
+            left: string[];
+            /** Right */
+            right: string[];
+            /** Title */
+            title: string;
+        };
+        /**
+         * CompareSide
+         * @description One side: its rig, build and part of the day, drawn.
+         */
+        CompareSide: {
+            /** Build */
+            build: string;
+            /** Build Label */
+            build_label: string;
+            /** Number */
+            number: number;
+            /** Part */
+            part: string;
+            /** Part Label */
+            part_label: string;
+            /** Rig */
+            rig: string;
+            /** Rig Label */
+            rig_label: string;
+            side: components["schemas"]["ElevationView"];
+        };
+        /**
+         * CompareView
+         * @description Two builds side by side.
+         */
+        CompareView: {
+            /** Both */
+            both: string[];
+            /** Currency */
+            currency: string;
+            /** Figures */
+            figures: components["schemas"]["CompareFigure"][];
+            left: components["schemas"]["CompareSide"];
+            /** Only Left */
+            only_left: components["schemas"]["CompareFinding"][];
+            /** Only Right */
+            only_right: components["schemas"]["CompareFinding"][];
+            /** Parts */
+            parts: components["schemas"]["ComparePart"][];
+            right: components["schemas"]["CompareSide"];
         };
         /**
          * ConflictProblem
@@ -508,6 +1022,18 @@ export interface components {
             op: "disconnect";
         };
         /**
+         * Draw
+         * @description What a device draws at its input, W.
+         */
+        Draw: {
+            /** Peak W */
+            peak_w: number;
+            /** Record W */
+            record_w: number;
+            /** Standby W */
+            standby_w: number;
+        };
+        /**
          * EditRequest
          * @description Operations on a build as it was at ``version``.
          */
@@ -538,6 +1064,56 @@ export interface components {
             stops_after: number;
             /** Watches After */
             watches_after: number;
+        };
+        /**
+         * Electrical
+         * @description The electrical side of a port.
+         *
+         *     An input accepts ``min_v`` to ``max_v`` and stops at ``cutoff_v`` when it has a
+         *     stop of its own. An outlet passes its unit's voltage on, or gives ``output_v``
+         *     from a converter of ``efficiency``.
+         */
+        Electrical: {
+            /**
+             * Cutoff V
+             * @default null
+             */
+            cutoff_v?: number | null;
+            /**
+             * Efficiency
+             * @default 1
+             */
+            efficiency?: number;
+            /**
+             * Max A
+             * @default null
+             */
+            max_a?: number | null;
+            /**
+             * Max V
+             * @default null
+             */
+            max_v?: number | null;
+            /**
+             * Min V
+             * @default null
+             */
+            min_v?: number | null;
+            /**
+             * Output V
+             * @default null
+             */
+            output_v?: number | null;
+            /**
+             * Polarity
+             * @default standard
+             */
+            polarity?: string;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "in" | "out";
         };
         /**
          * ElevationView
@@ -584,6 +1160,30 @@ export interface components {
             view: "side" | "front" | "top";
         };
         /**
+         * ErrorLine
+         * @description What is wrong with a line of an import.
+         */
+        ErrorLine: {
+            /** Column */
+            column: string;
+            /** Line */
+            line: number;
+            /** Message */
+            message: string;
+        };
+        /**
+         * ExposureView
+         * @description Bodies: frames a second, shutter angle and sensitivity as set or as the job's.
+         */
+        ExposureView: {
+            /** Fps */
+            fps: number;
+            /** Iso */
+            iso: number;
+            /** Shutter Deg */
+            shutter_deg: number;
+        };
+        /**
          * FieldProblem
          * @description One thing that is wrong with what was sent, and where.
          */
@@ -614,6 +1214,12 @@ export interface components {
                 number,
                 number
             ];
+            /** Cost Per Day */
+            cost_per_day: number;
+            /** Cost Unknown */
+            cost_unknown: string[];
+            /** Currency */
+            currency: string;
             /** Draw W */
             draw_w: number;
             /** First Empty */
@@ -650,10 +1256,35 @@ export interface components {
             total_sd_g: number;
             /** Unknown Masses */
             unknown_masses: string[];
+            /** Value */
+            value: number;
             /** Working */
             working: {
                 [key: string]: components["schemas"]["WorkingView"];
             };
+        };
+        /**
+         * FilterData
+         * @description A filter: what it is, the stops it takes (twice the same when fixed), and its height in front of the lens.
+         */
+        FilterData: {
+            /**
+             * Clear Mm
+             * @default null
+             */
+            clear_mm?: number | null;
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "nd" | "variable nd" | "polariser" | "clear" | "diffusion";
+            /** Stops */
+            stops: [
+                number,
+                number
+            ];
         };
         /**
          * FindingView
@@ -691,6 +1322,216 @@ export interface components {
             why: string;
             /** Working */
             working: components["schemas"]["WorkingView"][];
+        };
+        /**
+         * FollowFocus
+         * @description A gear that turns a lens ring: where its middle is, and its pitch.
+         */
+        FollowFocus: {
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Module Mm
+             * @default 0.8
+             */
+            module_mm?: number;
+            /** Radius Mm */
+            radius_mm: number;
+            /**
+             * Swing Mm
+             * @default 0
+             */
+            swing_mm?: number;
+            /**
+             * Width Mm
+             * @default 8
+             */
+            width_mm?: number;
+        };
+        /**
+         * GearModel
+         * @description One entry of the catalogue.
+         */
+        GearModel: {
+            /** @default null */
+            adapter?: components["schemas"]["Adapter"] | null;
+            /** @default null */
+            body?: components["schemas"]["BodyData"] | null;
+            /** @default null */
+            cable?: components["schemas"]["Cable"] | null;
+            /**
+             * Cg Mm
+             * @default null
+             */
+            cg_mm?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Cg Source
+             * @default catalogue
+             * @enum {string}
+             */
+            cg_source?: "measured" | "catalogue" | "assumed";
+            /** @default null */
+            draw?: components["schemas"]["Draw"] | null;
+            /** @default null */
+            filter?: components["schemas"]["FilterData"] | null;
+            /** @default null */
+            follow_focus?: components["schemas"]["FollowFocus"] | null;
+            /** @default null */
+            gimbal?: components["schemas"]["GimbalData"] | null;
+            /**
+             * Hinges
+             * @default []
+             */
+            hinges?: components["schemas"]["Hinge"][];
+            /**
+             * Hire Per Day
+             * @default null
+             */
+            hire_per_day?: number | null;
+            /** Id */
+            id: string;
+            /**
+             * Keep Clear
+             * @default []
+             */
+            keep_clear?: components["schemas"]["KeepClear"][];
+            /** Kind */
+            kind: string;
+            /** @default null */
+            lens?: components["schemas"]["LensData"] | null;
+            /** Maker */
+            maker: string;
+            /**
+             * Mass G
+             * @default null
+             */
+            mass_g?: number | null;
+            /**
+             * Mass Source
+             * @default catalogue
+             * @enum {string}
+             */
+            mass_source?: "measured" | "catalogue" | "assumed";
+            /** Name */
+            name: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** @default null */
+            pack?: components["schemas"]["Pack"] | null;
+            /**
+             * Ports
+             * @default []
+             */
+            ports?: components["schemas"]["Port"][];
+            /**
+             * Price
+             * @default null
+             */
+            price?: number | null;
+            /**
+             * Shapes
+             * @default []
+             */
+            shapes?: (components["schemas"]["Block"] | components["schemas"]["Round"])[];
+            /** @default null */
+            support?: components["schemas"]["SupportData"] | null;
+        };
+        /**
+         * GearRing
+         * @description A toothed ring of a lens: which control, where its middle is along the lens, its outer radius and its pitch.
+         */
+        GearRing: {
+            /** At Mm */
+            at_mm: number;
+            /**
+             * Control
+             * @enum {string}
+             */
+            control: "focus" | "iris" | "zoom";
+            /**
+             * Module Mm
+             * @default 0.8
+             */
+            module_mm?: number;
+            /** Radius Mm */
+            radius_mm: number;
+        };
+        /**
+         * GimbalData
+         * @description Stages, slides and motors of a three-axis gimbal, order pan · roll · tilt.
+         */
+        GimbalData: {
+            /**
+             * Axis Locks
+             * @default true
+             */
+            axis_locks?: boolean;
+            /**
+             * Base W
+             * @default null
+             */
+            base_w?: number | null;
+            /** Camera Port */
+            camera_port: string;
+            fore_aft: components["schemas"]["SlideRange"];
+            lateral: components["schemas"]["SlideRange"];
+            /** Max Payload G */
+            max_payload_g: number;
+            /**
+             * Min Payload G
+             * @default 0
+             */
+            min_payload_g?: number;
+            /**
+             * Motor Constant
+             * @default null
+             */
+            motor_constant?: [
+                number,
+                number,
+                number
+            ] | null;
+            pan: components["schemas"]["Stage"];
+            pan_slide: components["schemas"]["SlideRange"];
+            roll: components["schemas"]["Stage"];
+            tilt: components["schemas"]["Stage"];
+            /** Torque Nm */
+            torque_nm: [
+                number,
+                number,
+                number
+            ];
+            vertical: components["schemas"]["SlideRange"];
+        };
+        /**
+         * Hinge
+         * @description A friction joint inside an arm: where it is, the port beyond it, and the moment it holds.
+         */
+        Hinge: {
+            /** At */
+            at: [
+                number,
+                number,
+                number
+            ];
+            /** Beyond */
+            beyond: string;
+            /**
+             * Holding Nm
+             * @default null
+             */
+            holding_nm?: number | null;
         };
         /**
          * HistoryLine
@@ -742,6 +1583,127 @@ export interface components {
             value: string;
         };
         /**
+         * Interface
+         * @description A kind of joint or plug: two ports of one interface with unlike genders mate.
+         *
+         *     Figures belong to families: flange distance and throat to lens mounts, diameter
+         *     and pitch to threads and fronts, diameter, spacing and height to rods, width to
+         *     rails and shoes. Raises ImpossibleInterface for figures that make no sense.
+         */
+        Interface: {
+            /**
+             * Below Axis Mm
+             * @default null
+             */
+            below_axis_mm?: number | null;
+            /**
+             * Carries Power
+             * @default false
+             */
+            carries_power?: boolean;
+            /**
+             * Contacts
+             * @default []
+             */
+            contacts?: string[];
+            /**
+             * Diameter Mm
+             * @default null
+             */
+            diameter_mm?: number | null;
+            /**
+             * Female
+             * @default socket
+             */
+            female?: string;
+            /**
+             * Flange Mm
+             * @default null
+             */
+            flange_mm?: number | null;
+            /**
+             * Holding Nm
+             * @default null
+             */
+            holding_nm?: number | null;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "thread" | "shoe" | "rail" | "rod" | "rosette" | "lens" | "plate" | "bowl" | "battery" | "front" | "hinge" | "power" | "signal" | "timecode" | "control" | "audio";
+            /** Label */
+            label: string;
+            /**
+             * Male
+             * @default plug
+             */
+            male?: string;
+            /**
+             * Needs Clamp
+             * @default false
+             */
+            needs_clamp?: boolean;
+            /**
+             * Pitch Mm
+             * @default null
+             */
+            pitch_mm?: number | null;
+            /**
+             * Spacing Mm
+             * @default null
+             */
+            spacing_mm?: number | null;
+            /**
+             * Spins Deg
+             * @default []
+             */
+            spins_deg?: number[];
+            /**
+             * Standard
+             * @default false
+             */
+            standard?: boolean;
+            /**
+             * Throat Mm
+             * @default null
+             */
+            throat_mm?: number | null;
+            /**
+             * Tool
+             * @default
+             */
+            tool?: string;
+            /**
+             * Torque Nm
+             * @default null
+             */
+            torque_nm?: number | null;
+            /**
+             * Width Mm
+             * @default null
+             */
+            width_mm?: number | null;
+        };
+        /**
+         * InterfaceBody
+         * @description An interface as it should be.
+         */
+        InterfaceBody: components["schemas"]["Interface"];
+        /**
+         * InterfacesView
+         * @description All interfaces, with what their families are called.
+         */
+        InterfacesView: {
+            /** Families */
+            families: {
+                [key: string]: string;
+            };
+            /** Interfaces */
+            interfaces: components["schemas"]["Interface"][];
+        };
+        /**
          * JobSummary
          * @description A job in the list of jobs.
          */
@@ -776,6 +1738,79 @@ export interface components {
             units: number;
         };
         /**
+         * KeepClear
+         * @description Room that must stay free for the thing to be used: a door, a screen's swing, a fan outlet, a release.
+         */
+        KeepClear: {
+            /** Block */
+            block: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "card door" | "battery door" | "screen" | "fan" | "release";
+            /** Label */
+            label: string;
+        };
+        /**
+         * LensData
+         * @description Optical data of a lens.
+         */
+        LensData: {
+            /**
+             * Close Focus Mm
+             * @default null
+             */
+            close_focus_mm?: number | null;
+            /** Focal Mm */
+            focal_mm: [
+                number,
+                number
+            ];
+            /**
+             * Front Mm
+             * @default null
+             */
+            front_mm?: number | null;
+            /**
+             * Gears
+             * @default []
+             */
+            gears?: components["schemas"]["GearRing"][];
+            /** Image Circle Mm */
+            image_circle_mm: number;
+            /**
+             * Pupil Mm
+             * @default null
+             */
+            pupil_mm?: number | null;
+            /** Stop */
+            stop: number;
+            /**
+             * T Stop
+             * @default null
+             */
+            t_stop?: number | null;
+            /**
+             * Zoom
+             * @default []
+             */
+            zoom?: components["schemas"]["ZoomPoint"][];
+        };
+        /**
          * MarkView
          * @description A port in one view, mm.
          */
@@ -802,6 +1837,73 @@ export interface components {
             unit: string;
         };
         /**
+         * MeasuredView
+         * @description A measured figure with one standard deviation and its working.
+         */
+        MeasuredView: {
+            /** Formula */
+            formula: string;
+            /** Numbers */
+            numbers: string;
+            /** Sd */
+            sd: number;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * MeasureRequest
+         * @description Readings to work a mass or a CG out of.
+         */
+        MeasureRequest: {
+            /**
+             * Block At Mm
+             * @default null
+             */
+            block_at_mm?: number | null;
+            /**
+             * Edge At Mm
+             * @default null
+             */
+            edge_at_mm?: number | null;
+            /**
+             * Gross G
+             * @default null
+             */
+            gross_g?: number | null;
+            /**
+             * Mass G
+             * @default null
+             */
+            mass_g?: number | null;
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "mass" | "edge" | "scale and block";
+            /**
+             * Scale At Mm
+             * @default null
+             */
+            scale_at_mm?: number | null;
+            /**
+             * Second At Mm
+             * @default null
+             */
+            second_at_mm?: number | null;
+            /**
+             * Span Mm
+             * @default null
+             */
+            span_mm?: number | null;
+            /**
+             * Tare G
+             * @default 0
+             */
+            tare_g?: number;
+        };
+        /**
          * MisfitView
          * @description Something that does not go on a port now, and why.
          */
@@ -816,6 +1918,33 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * ModelBody
+         * @description A model as it should be.
+         */
+        ModelBody: components["schemas"]["GearModel"];
+        /**
+         * ModelPreview
+         * @description A model drawn alone, what is wrong with it, and how well its figures are known.
+         */
+        ModelPreview: {
+            /** Elevations */
+            elevations: components["schemas"]["ElevationView"][];
+            /** Problems */
+            problems: components["schemas"]["FieldProblem"][];
+        };
+        /**
+         * ModelView
+         * @description One model as it stands in the catalogue, drawn, with its units and history.
+         */
+        ModelView: {
+            /** History */
+            history: components["schemas"]["ShelfChangeLine"][];
+            model: components["schemas"]["GearModel"];
+            preview: components["schemas"]["ModelPreview"];
+            /** Units */
+            units: components["schemas"]["UnitLine"][];
         };
         /**
          * MomentView
@@ -890,6 +2019,23 @@ export interface components {
             unit: string;
         };
         /**
+         * Pack
+         * @description A rechargeable pack of cells in series.
+         */
+        Pack: {
+            /** Capacity Ah */
+            capacity_ah: number;
+            /** Cells */
+            cells: number;
+            /**
+             * Max A
+             * @default null
+             */
+            max_a?: number | null;
+            /** Resistance Ohm */
+            resistance_ohm: number;
+        };
+        /**
          * PackView
          * @description A pack under its load.
          */
@@ -947,6 +2093,170 @@ export interface components {
             strips: components["schemas"]["StripView"][];
         };
         /**
+         * PictureFormat
+         * @description A picture a body puts out, and the rate its cables must carry.
+         */
+        PictureFormat: {
+            /** Gbps */
+            gbps: number;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * PlacesView
+         * @description Where a unit can go on a rig, best first.
+         */
+        PlacesView: {
+            /** Places */
+            places: components["schemas"]["PlaceView"][];
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * PlaceView
+         * @description A port where a unit could go.
+         */
+        PlaceView: {
+            /** Adapter */
+            adapter: string | null;
+            effect: components["schemas"]["EffectView"];
+            /** Interface */
+            interface: string;
+            /** Label */
+            label: string;
+            /** Onto */
+            onto: string;
+            /** Operations */
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            /** Port */
+            port: string;
+        };
+        /**
+         * PlanView
+         * @description Everything an import would do, or did.
+         */
+        PlanView: {
+            /** Applied */
+            applied: boolean;
+            /** Changes */
+            changes: components["schemas"]["ChangeLine"][];
+            /** Errors */
+            errors: components["schemas"]["ErrorLine"][];
+            /** Same */
+            same: number;
+        };
+        /**
+         * Port
+         * @description A place where something joins: position, outward normal and up in the model's frame.
+         */
+        Port: {
+            /**
+             * Anti Twist
+             * @default false
+             */
+            anti_twist?: boolean;
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number,
+                number
+            ];
+            /** @default null */
+            electrical?: components["schemas"]["Electrical"] | null;
+            /**
+             * Gender
+             * @enum {string}
+             */
+            gender: "female" | "male";
+            /**
+             * Grip Mm
+             * @default 0
+             */
+            grip_mm?: number;
+            /** Id */
+            id: string;
+            /** Interface */
+            interface: string;
+            /** Label */
+            label: string;
+            /**
+             * Length Mm
+             * @default null
+             */
+            length_mm?: number | null;
+            /**
+             * Load N
+             * @default null
+             */
+            load_n?: number | null;
+            /**
+             * Moment Nm
+             * @default null
+             */
+            moment_nm?: number | null;
+            /**
+             * N
+             * @default [
+             *       0,
+             *       0,
+             *       1
+             *     ]
+             */
+            n?: [
+                number,
+                number,
+                number
+            ];
+            /** @default null */
+            signal?: components["schemas"]["Signal"] | null;
+            /** @default null */
+            slide?: components["schemas"]["Slide"] | null;
+            /**
+             * Spins Deg
+             * @default []
+             */
+            spins_deg?: number[];
+            /**
+             * Stage
+             * @default null
+             */
+            stage?: ("seat" | "tilt" | "roll" | "pan" | "handle") | null;
+            /**
+             * Takes
+             * @default 1
+             */
+            takes?: number;
+            /**
+             * Tool
+             * @default null
+             */
+            tool?: string | null;
+            /**
+             * U
+             * @default [
+             *       1,
+             *       0,
+             *       0
+             *     ]
+             */
+            u?: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
          * PortView
          * @description A port of a unit in the rig.
          */
@@ -992,6 +2302,20 @@ export interface components {
             title: string;
             /** Type */
             type: string;
+        };
+        /**
+         * RecordedArea
+         * @description An area of the sensor a body can record.
+         */
+        RecordedArea: {
+            /** Height Mm */
+            height_mm: number;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Width Mm */
+            width_mm: number;
         };
         /**
          * RemediesView
@@ -1054,6 +2378,43 @@ export interface components {
             position: string;
         };
         /**
+         * Round
+         * @description A barrel, rod or cone between two points, with a radius at each end.
+         */
+        Round: {
+            /** Barrel */
+            barrel: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /**
+             * End Radius Mm
+             * @default null
+             */
+            end_radius_mm?: number | null;
+            /**
+             * Look
+             * @default body
+             * @enum {string}
+             */
+            look?: "body" | "metal" | "glass" | "screen" | "soft" | "accent";
+            /** Radius Mm */
+            radius_mm: number;
+            /**
+             * Stage
+             * @default null
+             */
+            stage?: ("seat" | "tilt" | "roll" | "pan" | "handle") | null;
+        };
+        /**
          * RowView
          * @description A line of the build: a unit on its joint, ``depth`` steps from the body.
          */
@@ -1066,6 +2427,7 @@ export interface components {
             }[];
             /** Depth */
             depth: number;
+            exposure: components["schemas"]["ExposureView"] | null;
             /** Focal Mm */
             focal_mm: number | null;
             /** Focal Range Mm */
@@ -1088,6 +2450,12 @@ export interface components {
             mass_source: string;
             /** Parent */
             parent: string | null;
+            /** Picture */
+            picture: string | null;
+            /** Pictures */
+            pictures: {
+                [key: string]: string;
+            }[];
             /** Ports */
             ports: components["schemas"]["PortView"][];
             /** Slide Mm */
@@ -1095,12 +2463,162 @@ export interface components {
             slides: components["schemas"]["SlideRangeView"] | null;
             /** Spin Deg */
             spin_deg: number;
+            /** Stops */
+            stops: [
+                number,
+                number
+            ] | null;
             /** Title */
             title: string;
             /** Turns */
             turns: boolean;
             /** Unit */
             unit: string;
+        };
+        /**
+         * ScaleView
+         * @description What lies on the scale.
+         */
+        ScaleView: {
+            /** Mass G */
+            mass_g: number;
+            /** Name */
+            name: string;
+            /** Stable */
+            stable: boolean;
+        };
+        /**
+         * SheetView
+         * @description A build sheet: to build, to strike, tools, what stands against it.
+         */
+        SheetView: {
+            /** Build */
+            build: components["schemas"]["StepView"][];
+            /** Build Label */
+            build_label: string;
+            /** Job Title */
+            job_title: string;
+            /** Mass G */
+            mass_g: number;
+            /** Number */
+            number: number;
+            /** Position */
+            position: string;
+            /** Rig Label */
+            rig_label: string;
+            /** Settings */
+            settings: components["schemas"]["InputView"][];
+            /** Stops */
+            stops: string[];
+            /** Strike */
+            strike: components["schemas"]["StepView"][];
+            /** Tools */
+            tools: string[];
+            /** Version */
+            version: number;
+            /** Watches */
+            watches: string[];
+        };
+        /**
+         * ShelfChangeLine
+         * @description A change of a thing on the shelf.
+         */
+        ShelfChangeLine: {
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ShelfView
+         * @description A page of the shelf, how many there are in all, and of each kind.
+         */
+        ShelfView: {
+            /** Kinds */
+            kinds: {
+                [key: string]: number;
+            };
+            /** Total */
+            total: number;
+            /** Units */
+            units: components["schemas"]["UnitLine"][];
+        };
+        /**
+         * Signal
+         * @description What runs through a socket that is not power.
+         *
+         *     Pictures have a rate, sound a level: a microphone gives ``mic`` level, a mixer
+         *     or receiver ``line``. ``phantom`` tells whether 48 V are given or needed.
+         */
+        Signal: {
+            /**
+             * Level
+             * @default []
+             */
+            level?: ("mic" | "line")[];
+            /**
+             * Max Gbps
+             * @default null
+             */
+            max_gbps?: number | null;
+            /**
+             * Phantom
+             * @default no
+             * @enum {string}
+             */
+            phantom?: "gives" | "needs" | "no";
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "in" | "out" | "both";
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "picture" | "sound" | "timecode" | "control";
+        };
+        /**
+         * Slide
+         * @description How far a child can move along a port, mm from the port's position.
+         */
+        Slide: {
+            /** Axis */
+            axis: [
+                number,
+                number,
+                number
+            ];
+            /** Max Mm */
+            max_mm: number;
+            /** Min Mm */
+            min_mm: number;
+        };
+        /**
+         * SlideRange
+         * @description A gimbal slide: travel in mm, and its printed scale, reading = zero + direction·slide.
+         */
+        SlideRange: {
+            /**
+             * Direction
+             * @default 1
+             * @enum {integer}
+             */
+            direction?: 1 | -1;
+            /** Max Mm */
+            max_mm: number;
+            /** Min Mm */
+            min_mm: number;
+            /**
+             * Zero
+             * @default 0
+             */
+            zero?: number;
         };
         /**
          * SlideRangeView
@@ -1150,12 +2668,54 @@ export interface components {
             set_mm: number;
         };
         /**
+         * Stage
+         * @description Mass of a gimbal stage and its CG from the point where the axes meet.
+         */
+        Stage: {
+            /** Cg Mm */
+            cg_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Mass G */
+            mass_g: number;
+        };
+        /**
          * StepRequest
          * @description Undo or redo on a build as it was at ``version``.
          */
         StepRequest: {
             /** Version */
             version: number;
+        };
+        /**
+         * StepView
+         * @description A step of the build sheet.
+         */
+        StepView: {
+            /** Kind */
+            kind: string;
+            /** Look At */
+            look_at: string;
+            /** Mind */
+            mind: string[];
+            /** Number */
+            number: number;
+            /** Onto */
+            onto: string;
+            /** Place */
+            place: string;
+            /** Set To */
+            set_to: string;
+            /** Title */
+            title: string;
+            /** Tool */
+            tool: string;
+            /** Torque Nm */
+            torque_nm: number | null;
+            /** Unit */
+            unit: string;
         };
         /**
          * Strip
@@ -1198,6 +2758,35 @@ export interface components {
             rig: string;
         };
         /**
+         * SupportData
+         * @description What carries the rig: its kind, the port or point it holds by, and its limit.
+         */
+        SupportData: {
+            /**
+             * At
+             * @default [
+             *       0,
+             *       0,
+             *       0
+             *     ]
+             */
+            at?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "hand" | "shoulder" | "head" | "gimbal";
+            /**
+             * Max Payload G
+             * @default null
+             */
+            max_payload_g?: number | null;
+        };
+        /**
          * Turn
          * @description Turn a unit about its joint, to the next turn the interface allows in that direction.
          */
@@ -1215,6 +2804,132 @@ export interface components {
             steps?: -1 | 1;
             /** Unit */
             unit: string;
+        };
+        /**
+         * Unit
+         * @description One physical thing with its own label. Measured values replace its model's.
+         */
+        Unit: {
+            /**
+             * Condition
+             * @default good
+             * @enum {string}
+             */
+            condition?: "good" | "doubtful" | "out of use";
+            /**
+             * Health
+             * @default 1
+             */
+            health?: number;
+            /** Id */
+            id: string;
+            /**
+             * Measured Cg Mm
+             * @default null
+             */
+            measured_cg_mm?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * Measured G
+             * @default null
+             */
+            measured_g?: number | null;
+            /** Model */
+            model: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Owner
+             * @default owned
+             * @enum {string}
+             */
+            owner?: "owned" | "hired";
+        };
+        /**
+         * UnitBody
+         * @description A unit as it should be.
+         */
+        UnitBody: components["schemas"]["Unit"];
+        /**
+         * UnitLine
+         * @description A unit in the list of the shelf.
+         */
+        UnitLine: {
+            /**
+             * Condition
+             * @enum {string}
+             */
+            condition: "good" | "doubtful" | "out of use";
+            /** Health */
+            health: number;
+            /** Kind */
+            kind: string;
+            /** Mass G */
+            mass_g: number | null;
+            /** Mass Source */
+            mass_source: string;
+            /** Model */
+            model: string;
+            /** Note */
+            note: string;
+            /**
+             * Owner
+             * @enum {string}
+             */
+            owner: "owned" | "hired";
+            /** Taken */
+            taken: string | null;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * UnitUseLine
+         * @description A build that a unit is in.
+         */
+        UnitUseLine: {
+            /** Build */
+            build: string;
+            /** Job */
+            job: string;
+            /** Parts */
+            parts: number;
+            /** Rig */
+            rig: string;
+        };
+        /**
+         * UnitView
+         * @description One unit: its figures with their source, what it is in, its history.
+         */
+        UnitView: {
+            /** Cg Mm */
+            cg_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Cg Source */
+            cg_source: string;
+            /** History */
+            history: components["schemas"]["ShelfChangeLine"][];
+            /** Kind */
+            kind: string;
+            /** Mass G */
+            mass_g: number | null;
+            /** Mass Source */
+            mass_source: string;
+            /** Title */
+            title: string;
+            unit: components["schemas"]["Unit"];
+            /** Uses */
+            uses: components["schemas"]["UnitUseLine"][];
         };
         /** ValidationErrorModel */
         ValidationErrorModel: {
@@ -1254,6 +2969,33 @@ export interface components {
             url?: string | null;
         };
         /**
+         * WaysView
+         * @description What would make a unit fit on a port.
+         */
+        WaysView: {
+            /** Onto */
+            onto: string;
+            /** Port */
+            port: string;
+            /** Unit */
+            unit: string;
+            /** Ways */
+            ways: components["schemas"]["WayView"][];
+        };
+        /**
+         * WayView
+         * @description Something that would make a unit fit.
+         */
+        WayView: {
+            effect: components["schemas"]["EffectView"] | null;
+            /** Operations */
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            /** Title */
+            title: string;
+            /** To Hire */
+            to_hire: string[];
+        };
+        /**
          * WorkingView
          * @description A formula, the same with numbers, its inputs.
          */
@@ -1265,6 +3007,20 @@ export interface components {
             /** Numbers */
             numbers: string;
         };
+        /**
+         * ZoomPoint
+         * @description CG of a lens at one focal length.
+         */
+        ZoomPoint: {
+            /** Cg Mm */
+            cg_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Focal Mm */
+            focal_mm: number;
+        };
     };
     responses: never;
     parameters: never;
@@ -1272,57 +3028,113 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type Adapter = components['schemas']['Adapter'];
 export type Adjust = components['schemas']['Adjust'];
 export type Attach = components['schemas']['Attach'];
 export type BenchView = components['schemas']['BenchView'];
+export type Block = components['schemas']['Block'];
+export type BodyData = components['schemas']['BodyData'];
+export type Cable = components['schemas']['Cable'];
 export type CableView = components['schemas']['CableView'];
 export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
 export type CarryAs = components['schemas']['CarryAs'];
+export type ChangeLine = components['schemas']['ChangeLine'];
+export type CompareFigure = components['schemas']['CompareFigure'];
+export type CompareFinding = components['schemas']['CompareFinding'];
+export type ComparePart = components['schemas']['ComparePart'];
+export type CompareSide = components['schemas']['CompareSide'];
+export type CompareView = components['schemas']['CompareView'];
 export type ConflictProblem = components['schemas']['ConflictProblem'];
 export type Connect = components['schemas']['Connect'];
 export type CountsView = components['schemas']['CountsView'];
 export type Detach = components['schemas']['Detach'];
 export type Disconnect = components['schemas']['Disconnect'];
+export type Draw = components['schemas']['Draw'];
 export type EditRequest = components['schemas']['EditRequest'];
 export type EffectView = components['schemas']['EffectView'];
+export type Electrical = components['schemas']['Electrical'];
 export type ElevationView = components['schemas']['ElevationView'];
+export type ErrorLine = components['schemas']['ErrorLine'];
+export type ExposureView = components['schemas']['ExposureView'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FiguresView = components['schemas']['FiguresView'];
+export type FilterData = components['schemas']['FilterData'];
 export type FindingView = components['schemas']['FindingView'];
+export type FollowFocus = components['schemas']['FollowFocus'];
+export type GearModel = components['schemas']['GearModel'];
+export type GearRing = components['schemas']['GearRing'];
+export type GimbalData = components['schemas']['GimbalData'];
+export type Hinge = components['schemas']['Hinge'];
 export type HistoryLine = components['schemas']['HistoryLine'];
 export type HistoryView = components['schemas']['HistoryView'];
 export type Imported = components['schemas']['Imported'];
 export type InputView = components['schemas']['InputView'];
+export type Interface = components['schemas']['Interface'];
+export type InterfaceBody = components['schemas']['InterfaceBody'];
+export type InterfacesView = components['schemas']['InterfacesView'];
 export type JobSummary = components['schemas']['JobSummary'];
 export type JobsView = components['schemas']['JobsView'];
 export type JobView = components['schemas']['JobView'];
+export type KeepClear = components['schemas']['KeepClear'];
+export type LensData = components['schemas']['LensData'];
 export type MarkView = components['schemas']['MarkView'];
+export type MeasuredView = components['schemas']['MeasuredView'];
+export type MeasureRequest = components['schemas']['MeasureRequest'];
 export type MisfitView = components['schemas']['MisfitView'];
+export type ModelBody = components['schemas']['ModelBody'];
+export type ModelPreview = components['schemas']['ModelPreview'];
+export type ModelView = components['schemas']['ModelView'];
 export type MomentView = components['schemas']['MomentView'];
 export type Move = components['schemas']['Move'];
 export type NewFinding = components['schemas']['NewFinding'];
 export type OutlineView = components['schemas']['OutlineView'];
+export type Pack = components['schemas']['Pack'];
 export type PackView = components['schemas']['PackView'];
 export type PartSummary = components['schemas']['PartSummary'];
 export type PartView = components['schemas']['PartView'];
+export type PictureFormat = components['schemas']['PictureFormat'];
+export type PlacesView = components['schemas']['PlacesView'];
+export type PlaceView = components['schemas']['PlaceView'];
+export type PlanView = components['schemas']['PlanView'];
+export type Port = components['schemas']['Port'];
 export type PortView = components['schemas']['PortView'];
 export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
+export type RecordedArea = components['schemas']['RecordedArea'];
 export type RemediesView = components['schemas']['RemediesView'];
 export type RemedyView = components['schemas']['RemedyView'];
 export type Replace = components['schemas']['Replace'];
 export type RigSummary = components['schemas']['RigSummary'];
+export type Round = components['schemas']['Round'];
 export type RowView = components['schemas']['RowView'];
+export type ScaleView = components['schemas']['ScaleView'];
+export type SheetView = components['schemas']['SheetView'];
+export type ShelfChangeLine = components['schemas']['ShelfChangeLine'];
+export type ShelfView = components['schemas']['ShelfView'];
+export type Signal = components['schemas']['Signal'];
+export type Slide = components['schemas']['Slide'];
+export type SlideRange = components['schemas']['SlideRange'];
 export type SlideRangeView = components['schemas']['SlideRangeView'];
 export type SlideTo = components['schemas']['SlideTo'];
 export type SlideView = components['schemas']['SlideView'];
+export type Stage = components['schemas']['Stage'];
 export type StepRequest = components['schemas']['StepRequest'];
+export type StepView = components['schemas']['StepView'];
 export type Strip = components['schemas']['Strip'];
 export type StripView = components['schemas']['StripView'];
+export type SupportData = components['schemas']['SupportData'];
 export type Turn = components['schemas']['Turn'];
+export type Unit = components['schemas']['Unit'];
+export type UnitBody = components['schemas']['UnitBody'];
+export type UnitLine = components['schemas']['UnitLine'];
+export type UnitUseLine = components['schemas']['UnitUseLine'];
+export type UnitView = components['schemas']['UnitView'];
 export type ValidationErrorModel = components['schemas']['ValidationErrorModel'];
+export type WaysView = components['schemas']['WaysView'];
+export type WayView = components['schemas']['WayView'];
 export type WorkingView = components['schemas']['WorkingView'];
+export type ZoomPoint = components['schemas']['ZoomPoint'];
 export type $defs = Record<string, never>;
 export interface operations {
     importJob: {
@@ -1452,6 +3264,60 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    compareBuilds: {
+        parameters: {
+            query: {
+                left_build: string;
+                left_part: string;
+                right_build: string;
+                right_part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CompareView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -1638,6 +3504,96 @@ export interface operations {
             };
         };
     };
+    drawPdf: {
+        parameters: {
+            query?: {
+                scale?: number;
+                view?: "side" | "front" | "top";
+            };
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    drawSvg: {
+        parameters: {
+            query?: {
+                scale?: number;
+                view?: "side" | "front" | "top";
+            };
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     editBench: {
         parameters: {
             query?: never;
@@ -1702,6 +3658,61 @@ export interface operations {
             };
         };
     };
+    readFit: {
+        parameters: {
+            query: {
+                onto: string;
+                port: string;
+                unit: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WaysView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     readHistory: {
         parameters: {
             query?: never;
@@ -1722,6 +3733,58 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readPlaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+                unit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlacesView"];
                 };
             };
             /** @description Not Found */
@@ -1980,6 +4043,57 @@ export interface operations {
             };
         };
     };
+    readSheet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     undoBench: {
         parameters: {
             query?: never;
@@ -2022,6 +4136,634 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readShelf: {
+        parameters: {
+            query?: {
+                free_only?: boolean;
+                interface?: string;
+                job?: string;
+                kind?: string;
+                most?: number;
+                owner?: "owned" | "hired" | "";
+                part?: string;
+                side?: "takes" | "goes on" | "";
+                skip?: number;
+                words?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShelfView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readInterfaces: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InterfacesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    putInterface: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InterfaceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InterfacesView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasuredView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    putModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    previewModel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelPreview"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readScale: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ScaleView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    putUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UnitBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportUnits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    importUnits: {
+        parameters: {
+            query?: {
+                apply?: boolean;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PlanView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readUnit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                unit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnitView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */

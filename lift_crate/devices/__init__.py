@@ -1,0 +1,1 @@
+"""Outside devices: protocols, and the simulated stand-ins that ship with the application."""

@@ -1,0 +1,155 @@
+"""Units of the shelf as CSV, out and in: every change and every error by line before anything is written."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Iterable, Iterator, Mapping
+from dataclasses import dataclass, fields
+from typing import Any, Literal
+
+from pydantic import TypeAdapter, ValidationError
+
+from ..core.rig import Catalogue, Unit
+
+__all__ = ["COLUMNS", "Change", "LineError", "Plan", "plan_import", "units_csv"]
+
+COLUMNS = ("label", "model", "owner", "measured_g", "cg_x_mm", "cg_y_mm", "cg_z_mm", "health", "condition", "note")
+_CG = ("cg_x_mm", "cg_y_mm", "cg_z_mm")
+_MOST_LINES = 50_000
+_units = TypeAdapter(Unit)
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """What a line would do: a new unit, or fields of one that is there, old and new."""
+
+    line: int
+    unit: Unit
+    kind: Literal["new", "changed"]
+    fields: tuple[tuple[str, str, str], ...]
+    """Name, old, new."""
+
+
+@dataclass(frozen=True, slots=True)
+class LineError:
+    """What is wrong with a line, and in which column."""
+
+    line: int
+    column: str
+    message: str
+
+    def __str__(self) -> str:
+        return f"line {self.line}, {self.column}: {self.message}"
+
+
+@dataclass(frozen=True, slots=True)
+class Plan:
+    """Everything an import would do. With errors nothing is done."""
+
+    changes: tuple[Change, ...]
+    same: int
+    errors: tuple[LineError, ...]
+
+
+def units_csv(units: Iterable[Unit]) -> str:
+    """Units as CSV with a header; an empty field is a figure nobody has."""
+    out = io.StringIO()
+    writer = csv.writer(out, lineterminator="\n")
+    writer.writerow(COLUMNS)
+    for unit in units:
+        cg = unit.measured_cg_mm or ("", "", "")
+        mass = "" if unit.measured_g is None else f"{unit.measured_g:g}"
+        writer.writerow((unit.id, unit.model, unit.owner, mass, *cg, f"{unit.health:g}", unit.condition, unit.note))
+    return out.getvalue()
+
+
+def plan_import(text: str, catalogue: Catalogue) -> Plan:
+    """Read a CSV and say what it would do, line by line; writes nothing."""
+    rows = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")), restkey="", strict=True)
+    errors: list[LineError] = list(_header_errors(rows.fieldnames))
+    if errors:
+        return Plan((), 0, tuple(errors))
+    changes, same, seen = [], 0, dict[str, int]()
+    try:
+        for row in rows:
+            outcome = _line(rows.line_num, row, catalogue, seen)
+            if isinstance(outcome, Change):
+                changes.append(outcome)
+            elif outcome is None:
+                same += 1
+            else:
+                errors += outcome
+            if rows.line_num > _MOST_LINES:
+                errors.append(LineError(rows.line_num, "file", f"more than {_MOST_LINES} lines; send it in parts"))
+                break
+    except csv.Error as error:
+        errors.append(LineError(rows.line_num, "file", f"this is no CSV: {error}"))
+    return Plan(tuple(changes), same, tuple(errors))
+
+
+def _header_errors(names: Iterable[str] | None) -> Iterator[LineError]:
+    known = list(names or [])
+    for missing in [c for c in ("label", "model") if c not in known]:
+        yield LineError(1, missing, f"this column is missing; the header is: {','.join(COLUMNS)}")
+    for extra in [c for c in known if c not in COLUMNS]:
+        yield LineError(1, extra or "header", f"there is no such column; the header is: {','.join(COLUMNS)}")
+
+
+def _line(line: int, row: Mapping[str, Any], catalogue: Catalogue, seen: dict[str, int]) -> Change | list[LineError] | None:
+    label = (row.get("label") or "").strip()
+    if "" in row:
+        return [LineError(line, "line", "it has more fields than the header")]
+    if label in seen:
+        return [LineError(line, "label", f"'{label}' stands in line {seen[label]} already")]
+    seen[label] = line
+    old = catalogue.units.get(label)
+    document, errors = _document(line, row, old)
+    if not errors and document["model"] not in catalogue.models:
+        errors = [LineError(line, "model", f"there is no model '{document['model']}' on the shelf; add it first")]
+    if errors:
+        return errors
+    try:
+        unit = _units.validate_python(document)
+    except ValidationError as error:
+        return [LineError(line, _column(e["loc"]), f"is {e.get('input')!r}: {e['msg'].lower()}") for e in error.errors(include_url=False)]
+    if unit == old:
+        return None
+    told = tuple((f.name, _said(getattr(old, f.name)) if old else "", _said(getattr(unit, f.name))) for f in fields(Unit) if old is None or getattr(old, f.name) != getattr(unit, f.name))
+    return Change(line, unit, "changed" if old else "new", told)
+
+
+def _column(location: tuple[int | str, ...]) -> str:
+    return {"id": "label", "measured_cg_mm": "cg_x_mm"}.get(str(location[0]), str(location[0])) if location else "line"
+
+
+def _said(value: object) -> str:
+    if isinstance(value, tuple):
+        return ", ".join(f"{v:g}" for v in value)
+    return "" if value is None else f"{value:g}" if isinstance(value, float) else str(value)
+
+
+def _document(line: int, row: Mapping[str, Any], old: Unit | None) -> tuple[dict[str, Any], list[LineError]]:
+    """A unit's fields from a line; columns that are not there keep what is known."""
+    given = {name: (value or "").strip() for name, value in row.items() if name in COLUMNS}
+    document: dict[str, Any] = {"id": given["label"], "model": given["model"]}
+    errors: list[LineError] = []
+    for name in ("owner", "condition", "note"):
+        if given.get(name):
+            document[name] = given[name]
+        elif old and name not in given:
+            document[name] = getattr(old, name)
+    for name in ("measured_g", "health"):
+        if given.get(name):
+            document[name] = given[name]
+        elif old and name not in given:
+            document[name] = getattr(old, name)
+    if any(given.get(name) for name in _CG):
+        empty = [name for name in _CG if not given.get(name)]
+        errors += [LineError(line, name, "is empty; a CG has all three, or none") for name in empty]
+        document["measured_cg_mm"] = [given.get(name) for name in _CG]
+    elif old and not any(name in given for name in _CG):
+        document["measured_cg_mm"] = old.measured_cg_mm
+    if not given["label"]:
+        errors.append(LineError(line, "label", "is empty; every unit has a label of its own"))
+    return document, errors

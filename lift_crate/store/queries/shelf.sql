@@ -1,0 +1,52 @@
+-- name: put_unit!
+-- A unit, new or changed.
+INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, health, condition, note)
+VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :health, :condition, :note)
+ON CONFLICT (id) DO UPDATE SET model_id = EXCLUDED.model_id, owner = EXCLUDED.owner, measured_g = EXCLUDED.measured_g,
+    measured_cg_mm = EXCLUDED.measured_cg_mm, health = EXCLUDED.health, condition = EXCLUDED.condition, note = EXCLUDED.note;
+
+-- name: put_model!
+-- A model, new or changed.
+INSERT INTO model (id, kind, document) VALUES (:id, :kind, :document)
+ON CONFLICT (id) DO UPDATE SET kind = EXCLUDED.kind, document = EXCLUDED.document;
+
+-- name: put_interface!
+-- An interface, new or changed.
+INSERT INTO interface (id, document) VALUES (:id, :document)
+ON CONFLICT (id) DO UPDATE SET document = EXCLUDED.document;
+
+-- name: lock_catalogue!
+-- One change of the shelf at a time: the second waits, and then sees the first.
+SELECT revision FROM catalogue_revision FOR UPDATE;
+
+-- name: add_history!
+-- A change of the shelf.
+INSERT INTO shelf_history (kind, thing, title, before, after, actor) VALUES (:kind, :thing, :title, :before, :after, :actor);
+
+-- name: history
+-- The latest changes of a thing, newest first.
+SELECT title, actor, at FROM shelf_history WHERE kind = :kind AND thing = :thing ORDER BY id DESC LIMIT :most;
+
+-- name: uses_of
+-- Builds that a unit is in, with the parts of the day in which it is claimed.
+SELECT job.title AS job, rig.label AS rig, build.label AS build,
+    count(claim.part_id) AS parts
+FROM build_unit
+JOIN build ON build.job_id = build_unit.job_id AND build.id = build_unit.build_id
+JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
+JOIN job ON job.id = build.job_id
+LEFT JOIN claim ON claim.job_id = build_unit.job_id AND claim.build_id = build_unit.build_id AND claim.unit_id = build_unit.unit_id
+WHERE build_unit.unit_id = :unit
+GROUP BY job.title, rig.label, rig.number, build.label, build.ordinal ORDER BY job.title, rig.number, build.ordinal;
+
+-- name: claims_in
+-- Units that rigs have in a part of the day.
+SELECT claim.unit_id AS unit, rig.label AS rig, build.label AS build, to_char(upper(claim.during) AT TIME ZONE 'UTC', 'FMDy HH24:MI') AS until
+FROM claim
+JOIN build ON build.job_id = claim.job_id AND build.id = claim.build_id
+JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
+JOIN part_of_day part ON part.job_id = :job AND part.id = :part AND part.during && claim.during;
+
+-- name: all_jobs
+-- Ids of all jobs.
+SELECT id FROM job ORDER BY id;

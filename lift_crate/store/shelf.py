@@ -1,0 +1,156 @@
+"""The shelf: interfaces, models and units changed one at a time or by import, with a history."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import datetime
+from typing import Any, Literal
+
+import psycopg
+from psycopg.types.json import Jsonb
+from pydantic import TypeAdapter
+
+from ..core.assembly import assemble
+from ..core.errors import BadRig
+from ..core.gear import GearModel
+from ..core.interface import Interface
+from ..core.modelcheck import contradictions
+from ..core.rig import Catalogue, Claim, Unit
+from ..formats.shelf_csv import Plan, plan_import
+from .database import shelf_queries
+from .errors import GearInUse, PlanHasErrors, translated
+from .jobs import JobStore, unit_row
+
+__all__ = ["ShelfChange", "ShelfStore", "UnitUse"]
+
+Connection = psycopg.Connection[dict[str, Any]]
+Kind = Literal["unit", "model", "interface"]
+_units, _models, _interfaces = TypeAdapter(Unit), TypeAdapter(GearModel), TypeAdapter(Interface)
+_MOST_HISTORY = 30
+
+
+@dataclass(frozen=True, kw_only=True)
+class ShelfChange:
+    """One change of a thing: what, by whom, when."""
+
+    title: str
+    actor: str
+    at: datetime
+
+
+@dataclass(frozen=True, kw_only=True)
+class UnitUse:
+    """A build that a unit is in, and in how many parts of the day that is planned."""
+
+    job: str
+    rig: str
+    build: str
+    parts: int
+
+
+class ShelfStore:
+    """Reads and changes gear."""
+
+    def __init__(self, jobs: JobStore) -> None:
+        self.jobs = jobs
+
+    def catalogue(self) -> Catalogue:
+        """All gear as it is now."""
+        with translated(), self.jobs.pool.connection() as connection:
+            return self.jobs.catalogue(connection)
+
+    def taken(self, job: str, part: str) -> dict[str, Claim]:
+        """Units that rigs have in a part of a job's day."""
+        with translated(), self.jobs.pool.connection() as connection:
+            return {row["unit"]: Claim(**row) for row in shelf_queries.claims_in(connection, job=job, part=part)}
+
+    def uses(self, unit: str) -> list[UnitUse]:
+        """Builds that a unit is in."""
+        with translated(), self.jobs.pool.connection() as connection:
+            return [UnitUse(**row) for row in shelf_queries.uses_of(connection, unit=unit)]
+
+    def history(self, kind: Kind, thing: str) -> list[ShelfChange]:
+        """The latest changes of a thing, newest first."""
+        with translated(), self.jobs.pool.connection() as connection:
+            return [ShelfChange(**row) for row in shelf_queries.history(connection, kind=kind, thing=thing, most=_MOST_HISTORY)]
+
+    def put_unit(self, unit: Unit, actor: str) -> None:
+        """Add a unit or change one; raises NoSuchUnit for a model that is not there, GearInUse when a build would break."""
+        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+            shelf_queries.lock_catalogue(connection)
+            known = self.jobs.catalogue(connection)
+            known.model(unit.model)
+            self._require_builds(connection, replace(known, units={**known.units, unit.id: unit}))
+            self._write_unit(connection, unit, known.units.get(unit.id), actor)
+
+    def put_model(self, model: GearModel, actor: str) -> None:
+        """Add a model or change one; raises GearInUse when a build that has one would break."""
+        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+            shelf_queries.lock_catalogue(connection)
+            known = self.jobs.catalogue(connection)
+            wrong = [w.message for w in contradictions(model, known.interfaces)]
+            if wrong:
+                raise GearInUse(model.id, tuple(wrong))
+            self._require_builds(connection, replace(known, models={**known.models, model.id: model}))
+            old = known.models.get(model.id)
+            document = _models.dump_python(model, mode="json", exclude_defaults=True)
+            shelf_queries.put_model(connection, id=model.id, kind=model.kind, document=Jsonb(document))
+            title = f"Added {model.title}" if old is None else f"Changed {model.title}"
+            before = Jsonb(_models.dump_python(old, mode="json", exclude_defaults=True)) if old else None
+            shelf_queries.add_history(connection, kind="model", thing=model.id, title=title, before=before, after=Jsonb(document), actor=actor)
+
+    def put_interface(self, interface: Interface, actor: str) -> None:
+        """Add an interface or change one."""
+        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+            shelf_queries.lock_catalogue(connection)
+            old = self.jobs.catalogue(connection).interfaces.get(interface.id)
+            document = _interfaces.dump_python(interface, mode="json", exclude_defaults=True)
+            shelf_queries.put_interface(connection, id=interface.id, document=Jsonb(document))
+            title = f"Added {interface.label}" if old is None else f"Changed {interface.label}"
+            before = Jsonb(_interfaces.dump_python(old, mode="json", exclude_defaults=True)) if old else None
+            shelf_queries.add_history(connection, kind="interface", thing=interface.id, title=title, before=before, after=Jsonb(document), actor=actor)
+
+    def import_units(self, text: str, actor: str, *, apply: bool) -> Plan:
+        """What a CSV of units would do, done when ``apply`` is set: whole, or not at all.
+
+        Raises PlanHasErrors when it is to be applied and has any, GearInUse when a build would break.
+        """
+        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+            if apply:
+                shelf_queries.lock_catalogue(connection)
+            known = self.jobs.catalogue(connection)
+            plan = plan_import(text, known)
+            if not apply:
+                return plan
+            if plan.errors:
+                raise PlanHasErrors(plan.errors)
+            self._require_builds(connection, replace(known, units={**known.units, **{c.unit.id: c.unit for c in plan.changes}}))
+            for change in plan.changes:
+                self._write_unit(connection, change.unit, known.units.get(change.unit.id), actor)
+            return plan
+
+    def _write_unit(self, connection: Connection, unit: Unit, old: Unit | None, actor: str) -> None:
+        shelf_queries.put_unit(connection, **unit_row(unit))
+        before = _units.dump_python(old, mode="json") if old else None
+        after = _units.dump_python(unit, mode="json")
+        changed = [f"{key} {before[key]} → {after[key]}" for key in after if before and before[key] != after[key]]
+        title = "; ".join(changed) if old else "On the shelf"
+        if old != unit:
+            shelf_queries.add_history(
+                connection, kind="unit", thing=unit.id, title=title or "Nothing changed", before=Jsonb(before) if before else None,
+                after=Jsonb(after), actor=actor,
+            )  # fmt: skip
+
+    def _require_builds(self, connection: Connection, after: Catalogue) -> None:
+        """Every build of every job must still go together on paper with the gear as it would be."""
+        broken = []
+        for row in shelf_queries.all_jobs(connection):
+            job, _, _ = self.jobs.read_on(connection, row["id"])
+            for rig in job.rigs:
+                for build in rig.builds:
+                    try:
+                        assemble(build, after)
+                    except BadRig as error:
+                        broken.append(f"{job.title}, {rig.label} ({build.label}): {error}")
+        if broken:
+            raise GearInUse("The shelf", tuple(broken))

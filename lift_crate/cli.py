@@ -135,6 +135,7 @@ def serve(port: int, demo: bool) -> None:
         with open_pool(_database_url(), size=1) as pool:
             if not JobStore(pool).list_jobs():
                 JobStore(pool).import_file(demo_job_file())
+        _start_stand_ins()
 
     settings = {
         "bind": f"127.0.0.1:{port}", "workers": 1, "threads": 8, "worker_class": "gthread", "loglevel": "warning",
@@ -152,6 +153,17 @@ def serve(port: int, demo: bool) -> None:
 
     click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
     Server().run()
+
+
+def _start_stand_ins() -> None:
+    """The simulated scale, and the application pointed at it, unless another one is named."""
+    from .devices.simulated_scale import SimulatedScale
+
+    if not os.environ.get("LIFT_CRATE_SCALE"):
+        scale = SimulatedScale()
+        scale.start()
+        scale.answer("P 1652")
+        os.environ["LIFT_CRATE_SCALE"] = scale.address
 
 
 def _require_free(port: int) -> None:

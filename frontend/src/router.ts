@@ -7,6 +7,9 @@ export const router = createRouter({
   routes: [
     { path: '/', name: 'start', component: StartView },
     { path: '/:job/bench/:part/:rig', name: 'bench', component: BenchView, props: true },
+    { path: '/:job/shelf/:part/:rig', name: 'shelf', component: () => import('./views/ShelfView.vue'), props: true },
+    { path: '/:job/compare/:part/:rig', name: 'compare', component: () => import('./views/CompareView.vue'), props: true },
+    { path: '/:job/sheet/:part/:rig', name: 'sheet', component: () => import('./views/SheetView.vue'), props: true },
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })

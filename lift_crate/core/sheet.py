@@ -112,7 +112,7 @@ def _parts(evaluation: Evaluation, joints: list[Joint]) -> Iterator[Step]:
 def _set_to(joint: Joint, parent: Port, child: Port) -> str:
     said = []
     if parent.slide or child.slide:
-        said.append(f"slide {joint.slide_mm:+.0f} mm")
+        said.append(f"slide {joint.slide_mm:+.0f} mm" if abs(joint.slide_mm) >= 0.5 else "slide at 0 mm")
     if joint.spin_deg % 360:
         said.append(f"turned {joint.spin_deg % 360:g}°")
     return ", ".join(said)

@@ -165,7 +165,7 @@ def _plan(plan: Plan, *, applied: bool) -> t.PlanView:
 @api.get("/scale", responses={200: t.ScaleView, **_READ}, operation_id="readScale")
 def read_scale() -> Response:
     """What lies on the scale now."""
-    scale = Scale(os.environ.get("LIFT_CRATE_SCALE", "socket://127.0.0.1:8471"))
+    scale = Scale(os.environ.get("LIFT_CRATE_SCALE") or "nowhere (LIFT_CRATE_SCALE names none)")
     reading = scale.read()
     return answer(t.ScaleView(name=scale.name(), mass_g=reading.mass_g, stable=reading.stable))
 

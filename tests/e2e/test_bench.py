@@ -60,33 +60,39 @@ def put_on(page: Page, port: str, unit: str) -> None:
 
 def test_a_rig_from_the_bare_body_to_a_clear_verdict_by_keyboard_alone(page: Page, live: LiveServer) -> None:
     page.goto(live.address)
-    expect(verdict(page)).to_contain_text("Clear")
-    for key in "]]]]4":
+    expect(verdict(page)).to_contain_text("10 Stops")
+    for key in "]]]]1":
         page.keyboard.press(key)
-    expect(page.get_by_role("heading", name="Stage rail gimbal")).to_be_visible()
+    expect(page.get_by_role("heading", name="Quay full")).to_be_visible()
     page.keyboard.press("/")
     page.keyboard.type("strip to the bare")
     page.keyboard.press("Enter")
     expect(verdict(page)).to_contain_text("2 Stops")
     page.keyboard.press("b")
-    put_on(page, "lens mount", "ZOOM-3")
-    walk_to(page, "R2-1", "ArrowUp")
-    put_on(page, "bottom screw", "REL-2")
-    put_on(page, "dovetail", "GIMBAL-2")
-    page.keyboard.press(">")
-    page.keyboard.press(">")
-    walk_to(page, "R2-1", "ArrowUp")
-    put_on(page, "pack slot in the grip", "SLIM-4")
-    expect(page.get_by_role("region", name="Call-outs").get_by_role("listitem").filter(has=page.get_by_role("img", name="Stop"))).to_have_count(0)
+    put_on(page, "mount seat", "MP-1")
+    put_on(page, "lens mount", "ZOOM-1")
+    walk_to(page, "C6-1", "ArrowUp")
+    put_on(page, "bottom screw", "BASE-1")
+    put_on(page, "dovetail", "HP-1")
+    put_on(page, "slide-in plate", "HEAD-1")
+    walk_to(page, "C6-1", "ArrowUp")
+    put_on(page, "rear plate", "SWAP-1")
+    put_on(page, "pack plate", "PACK-04")
+    expect(verdict(page)).to_contain_text("1 Watch")
+    page.keyboard.press("f")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("button", name="Set ZOOM-1 to f/4.0")).to_be_visible()
+    walk_to(page, "Set ZOOM-1 to f/4.0")
+    page.keyboard.press("Enter")
     expect(verdict(page)).to_contain_text("Clear")
-    saved = api(live, "act-3", "stage-rail")
-    assert [row["unit"] for row in saved["rows"]] == ["R2-1", "ZOOM-3", "REL-2", "GIMBAL-2", "SLIM-4"]
-    assert saved["counts"] == {"stops": 0, "watches": 0, "notes": saved["counts"]["notes"]}
+    saved = api(live, "act-3", "quay")
+    assert [row["unit"] for row in saved["rows"]] == ["C6-1", "MP-1", "ZOOM-1", "BASE-1", "HP-1", "HEAD-1", "SWAP-1", "PACK-04"]
+    assert (saved["counts"]["stops"], saved["counts"]["watches"]) == (0, 0)
     expect(page.get_by_role("contentinfo", name="Figures")).to_contain_text(f"{saved['figures']['draw_w']:.1f}")
 
 
 def test_a_rig_that_breaks_shows_it_at_once_and_a_remedy_mends_it(page: Page, live: LiveServer) -> None:
-    open_bench(page, live, "mark-through", "quay")
+    open_bench(page, live, "act-3", "quay")
     page.get_by_role("button", name="Take off cable TR-1").click()
     expect(verdict(page)).to_contain_text("1 Stop")
     page.keyboard.press("f")
@@ -98,7 +104,7 @@ def test_a_rig_that_breaks_shows_it_at_once_and_a_remedy_mends_it(page: Page, li
     page.keyboard.press("Enter")
     expect(page.get_by_text("not saved: trying it out")).to_have_count(0)
     expect(verdict(page)).to_contain_text("Clear")
-    assert any(c["cable"] == "TR-1" for c in api(live, "mark-through", "quay")["cables"])
+    assert any(c["cable"] == "TR-1" for c in api(live, "act-3", "quay")["cables"])
 
 
 def test_everything_can_be_undone_and_done_again(page: Page, live: LiveServer) -> None:
@@ -213,7 +219,7 @@ def test_a_job_file_goes_out_and_comes_back_into_an_empty_database(
         page.get_by_label("Read a job file").set_input_files(broken)
         expect(page.get_by_role("alert")).to_contain_text("$.units[0].health")
         page.get_by_label("Read a job file").set_input_files(file)
-        expect(page.get_by_role("heading", name="Quay full")).to_be_visible()
+        expect(page.get_by_role("heading", name="Quay first try")).to_be_visible()
         for part, rig in (("act-3", "stage-rail"), ("dress", "caisson"), ("acts-1-2", "dock-floor")):
             ours, theirs = api(live, part, rig), api(empty, part, rig)
             assert ours["figures"] == theirs["figures"]

@@ -1,8 +1,9 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
-  Adjust, Attach, BenchView, CandidatesView, CarryAs, Connect, Detach, Disconnect, HistoryView, Imported, JobsView, JobView, Move, PartView,
-  RemediesView, Replace, SlideTo, Strip, Turn,
+  Adjust, Attach, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, Imported, Interface,
+  InterfacesView, JobsView, JobView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PartView, PlacesView, PlanView, RemediesView, Replace,
+  ScaleView, SheetView, ShelfView, SlideTo, Strip, Turn, Unit, UnitView, WaysView,
 } from './schema.gen'
 
 export type Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | Strip
@@ -33,15 +34,46 @@ export const readPort = (path: Place, unit: string, port: string, misfits: boole
 export const readRemedies = (path: Place, finding: string): Promise<RemediesView> =>
   ask(client.GET(`${RIG}/remedies`, { params: { path, query: { finding } } }))
 export const readHistory = (path: Place): Promise<HistoryView> => ask(client.GET(`${RIG}/history`, { params: { path } }))
+export const readPlaces = (path: Place, unit: string): Promise<PlacesView> =>
+  ask(client.GET(`${RIG}/places/{unit}`, { params: { path: { ...path, unit } } }))
+export const readFit = (path: Place, unit: string, onto: string, port: string): Promise<WaysView> =>
+  ask(client.GET(`${RIG}/fit`, { params: { path, query: { unit, onto, port } } }))
+export const readSheet = (path: Place): Promise<SheetView> => ask(client.GET(`${RIG}/sheet`, { params: { path } }))
+
+export interface Side { part: string; build: string }
+export const compareBuilds = (job: string, left: Side, right: Side): Promise<CompareView> =>
+  ask(client.GET('/api/jobs/{job}/compare', { params: { path: { job }, query: {
+    left_part: left.part, left_build: left.build, right_part: right.part, right_build: right.build,
+  } } }))
+
+export interface ShelfAsk { words: string; kind: string; interface: string; side: '' | 'takes' | 'goes on'; owner: '' | 'owned' | 'hired'; free_only: boolean; job: string; part: string; skip?: number }
+export const readShelf = (query: ShelfAsk): Promise<ShelfView> => ask(client.GET('/api/shelf', { params: { query } }))
+export const readInterfaces = (): Promise<InterfacesView> => ask(client.GET('/api/shelf/interfaces'))
+export const putInterface = (body: Interface): Promise<InterfacesView> => ask(client.PUT('/api/shelf/interfaces', { body }))
+export const readModel = (model: string): Promise<ModelView> => ask(client.GET('/api/shelf/models/{model}', { params: { path: { model } } }))
+export const previewModel = (body: GearModel): Promise<ModelPreview> => ask(client.POST('/api/shelf/preview', { body }))
+export const putModel = (body: GearModel): Promise<ModelView> => ask(client.PUT('/api/shelf/models', { body }))
+export const readUnit = (unit: string): Promise<UnitView> => ask(client.GET('/api/shelf/units/{unit}', { params: { path: { unit } } }))
+export const putUnit = (body: Unit): Promise<UnitView> => ask(client.PUT('/api/shelf/units', { body }))
+export const readScale = (): Promise<ScaleView> => ask(client.GET('/api/shelf/scale'))
+export const measure = (body: MeasureRequest): Promise<MeasuredView> => ask(client.POST('/api/shelf/measure', { body }))
+export const unitsAddress = '/api/shelf/units.csv'
+export const drawingAddress = (p: Place, kind: 'svg' | 'pdf', view: string, scale: number): string =>
+  `/api/jobs/${encodeURIComponent(p.job)}/parts/${encodeURIComponent(p.part)}/rigs/${encodeURIComponent(p.rig)}/drawing.${kind}?view=${view}&scale=${String(scale)}`
 export const exportAddress = (job: string): string => `/api/jobs/${encodeURIComponent(job)}/file`
 
+export const importJob = (file: Blob, replace: boolean): Promise<Imported> =>
+  send<Imported>(`/api/import?replace=${String(replace)}`, file, 'application/json')
+export const importUnits = (file: Blob, apply: boolean): Promise<PlanView> =>
+  send<PlanView>(`${unitsAddress}?apply=${String(apply)}`, file, 'text/csv')
+
 /** Sends the file as it is, so that the server reads exactly what was picked. */
-export async function importJob(file: Blob, replace: boolean): Promise<Imported> {
+async function send<T>(address: string, file: Blob, type: string): Promise<T> {
   let response: Response
   try {
-    response = await fetch(`/api/import?replace=${String(replace)}`, {
+    response = await fetch(address, {
       method: 'POST',
-      headers: { 'Content-Type': 'application/json' },
+      headers: { 'Content-Type': type },
       body: file,
     })
   } catch {
@@ -49,5 +81,5 @@ export async function importJob(file: Blob, replace: boolean): Promise<Imported>
   }
   const body: unknown = await response.json().catch(() => null)
   if (!response.ok) throw problemOf(response.status, body)
-  return body as Imported
+  return body as T
 }

@@ -7,7 +7,7 @@ import { useBench } from '../stores/bench'
 import LevelMark from './LevelMark.vue'
 
 const bench = useBench()
-const emit = defineEmits<{ port: [unit: string, port: string] }>()
+const emit = defineEmits<{ port: [unit: string, port: string]; where: [unit: string] }>()
 const list = ref<HTMLElement | null>(null)
 const { onKeydown, focusOn } = useRoving(list)
 
@@ -42,6 +42,7 @@ defineExpose({ focusOn })
               <button type="button" class="small-act" aria-label="Slide 10 mm forward" @click="bench.slideBy(row.unit, 10)">+10</button>
             </template>
             <button v-if="row.parent && row.turns" type="button" class="small-act" @click="bench.edit({ op: 'turn', unit: row.unit, steps: 1 })">Turn {{ row.spin_deg }}°</button>
+            <button v-if="row.parent" type="button" class="small-act" @click="emit('where', row.unit)">Where else</button>
             <button v-if="row.parent" type="button" class="small-act off" @click="bench.edit({ op: 'detach', unit: row.unit })">Take off</button>
           </div>
           <label v-if="row.areas.length > 1" class="setting">Records
@@ -54,6 +55,22 @@ defineExpose({ focusOn })
               type="number" :min="row.focal_range_mm[0]" :max="row.focal_range_mm[1]" step="1" :value="row.focal_mm"
               @change="bench.edit({ op: 'adjust', unit: row.unit, focal_mm: Number(($event.target as HTMLInputElement).value) })"
             > mm
+          </label>
+          <label v-if="row.stops" class="setting">Aperture f/
+            <input
+              type="number" :min="row.stops[0]" max="64" step="0.1" :value="row.stops[1].toFixed(1)" :aria-label="`Aperture of ${row.unit}`"
+              @change="bench.edit({ op: 'adjust', unit: row.unit, stop: Number(($event.target as HTMLInputElement).value) })"
+            > from {{ row.stops[0] }}
+          </label>
+          <div v-if="row.exposure" class="setting exposure">
+            <label>ISO <input type="number" min="25" step="1" :value="row.exposure.iso" @change="bench.edit({ op: 'adjust', unit: row.unit, iso: Number(($event.target as HTMLInputElement).value) })"></label>
+            <label><input type="number" min="1" max="1000" :value="row.exposure.fps" aria-label="Frames a second" @change="bench.edit({ op: 'adjust', unit: row.unit, fps: Number(($event.target as HTMLInputElement).value) })"> fps</label>
+            <label><input type="number" min="1" max="360" :value="row.exposure.shutter_deg" aria-label="Shutter angle" @change="bench.edit({ op: 'adjust', unit: row.unit, shutter_deg: Number(($event.target as HTMLInputElement).value) })"> °</label>
+          </div>
+          <label v-if="row.pictures.length > 1" class="setting">Puts out
+            <select :value="row.picture" @change="bench.edit({ op: 'adjust', unit: row.unit, picture: ($event.target as HTMLSelectElement).value })">
+              <option v-for="f in row.pictures" :key="f.id" :value="f.id">{{ f.label }}</option>
+            </select>
           </label>
           <div class="ports">
             <button
@@ -70,7 +87,7 @@ defineExpose({ focusOn })
     <ul class="cables">
       <li v-for="c in bench.view?.cables ?? []" :key="c.cable">
         <span class="unit">{{ c.cable }}</span>
-        <span class="what">{{ c.from_text }} → {{ c.to_text }}</span>
+        <span class="what">{{ c.from_text }} → {{ c.to_text }} · {{ Math.round(c.length_mm) }} for {{ Math.round(c.straight_mm) }} mm{{ c.crosses ? ', over the axes' : '' }}</span>
         <LevelMark v-if="c.level !== 'clear'" :level="c.level" :size="14" />
         <button type="button" class="small-act" data-rove :aria-label="`Take off cable ${c.cable}`" @click="bench.edit({ op: 'disconnect', cable: c.cable })">Off</button>
       </li>

@@ -71,6 +71,7 @@ defineExpose({ focusOn })
     <h2 v-if="bench.view" class="verdict" :class="verdict.level" aria-live="polite">
       <LevelMark :level="verdict.level" :size="30" /><span>{{ verdict.text }}</span><small>{{ verdict.more }}</small>
     </h2>
+    <p v-if="bench.view?.sees" class="sees">{{ bench.view.sees }}</p>
     <ul>
       <li v-for="f in shown" :key="f.key" :class="f.level">
         <button type="button" class="callout" data-rove :aria-expanded="opened === f.key" @click="open(f)">

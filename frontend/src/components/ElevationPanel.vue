@@ -2,9 +2,9 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { ElevationView, MarkView } from '../api/schema.gen'
-import { fitSheet, outlinePath, ticks } from '../lib/sheet'
+import { extent, FIT, fitSheet, outlinePath, ticks, zoomAt, zoomed, type Zoom } from '../lib/sheet'
 
-const props = defineProps<{ drawing: ElevationView; selected: string; slides: Record<string, number>; flagged: Record<string, string> }>()
+const props = defineProps<{ drawing: ElevationView; selected: string; slides: Record<string, number>; flagged: Record<string, string>; dimensions?: boolean }>()
 const emit = defineEmits<{
   select: [unit: string]
   port: [unit: string, port: string]
@@ -17,7 +17,47 @@ const RULER = 20
 
 const frame = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(frame)
-const sheet = computed(() => fitSheet(props.drawing.bounds, Math.max(width.value - RULER, 40), Math.max(height.value - RULER, 40), 16))
+const zoom = ref<Zoom>({ ...FIT })
+const base = computed(() => fitSheet(props.drawing.bounds, Math.max(width.value - RULER, 40), Math.max(height.value - RULER, 40), props.dimensions ? Math.min(46, height.value * 0.18) : 16))
+const sheet = computed(() => zoomed(base.value, zoom.value))
+const joints = computed(() => (props.dimensions ? props.drawing.marks.filter((m) => !m.free && !m.socket) : []))
+/** Over all, and over the chosen part; lengths from the computed outlines. */
+const lines = computed(() => {
+  if (!props.dimensions) return []
+  const chosen = extent(props.drawing.outlines.filter((o) => o.unit === props.selected))
+  const b = props.drawing.bounds
+  const s = sheet.value
+  const found = [
+    { key: 'w', path: `M${s.x(b[0])} ${s.y(b[1]) + 14}H${s.x(b[2])}`, x: s.x((b[0] + b[2]) / 2), y: s.y(b[1]) + 24, text: (b[2] - b[0]).toFixed(0) },
+    { key: 'h', path: `M${s.x(b[2]) + 14} ${s.y(b[1])}V${s.y(b[3])}`, x: s.x(b[2]) + 18, y: s.y((b[1] + b[3]) / 2), text: (b[3] - b[1]).toFixed(0) },
+    { key: 'cg', path: `M${s.x(0)} ${s.y(b[1]) + 30}H${s.x(props.drawing.cg[0])}`, x: (s.x(0) + s.x(props.drawing.cg[0])) / 2, y: s.y(b[1]) + 41, text: `CG ${Math.abs(props.drawing.cg[0]).toFixed(1)}` },
+  ]
+  const whole = chosen?.every((v, i) => Math.abs(v - (b[i] ?? 0)) < 0.5)
+  if (chosen && !whole) found.push({ key: 'part', path: `M${s.x(chosen[0])} ${s.y(chosen[3]) - 6}H${s.x(chosen[2])}`, x: s.x((chosen[0] + chosen[2]) / 2), y: s.y(chosen[3]) - 9, text: `${(chosen[2] - chosen[0]).toFixed(0)} × ${(chosen[3] - chosen[1]).toFixed(0)}` })
+  return found
+})
+
+function nearer(factor: number, px = base.value.width / 2, py = base.value.height / 2): void {
+  zoom.value = zoomAt(base.value, zoom.value, factor, px, py)
+}
+function wheel(event: WheelEvent): void {
+  const box = frame.value?.getBoundingClientRect()
+  if (!box) return
+  nearer(event.deltaY < 0 ? 1.15 : 1 / 1.15, event.clientX - box.left - RULER, event.clientY - box.top)
+}
+let pan: { x: number; y: number; from: Zoom } | null = null
+function grab(event: PointerEvent): void {
+  if ((event.target as Element).closest('.shape, .port-mark')) return
+  pan = { x: event.clientX, y: event.clientY, from: zoom.value }
+  ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
+}
+function haul(event: PointerEvent): void {
+  if (pan) zoom.value = { ...pan.from, dx: pan.from.dx + event.clientX - pan.x, dy: pan.from.dy + event.clientY - pan.y }
+}
+function fit(): void {
+  zoom.value = { ...FIT }
+}
+defineExpose({ nearer, fit })
 const xTicks = computed(() => {
   const s = sheet.value
   return ticks(-s.x(0) / s.scale, (s.width - s.x(0)) / s.scale, s.scale)
@@ -71,7 +111,7 @@ const facing = (m: MarkView): string => {
 
 <template>
   <figure ref="frame" class="elevation" :class="drawing.view">
-    <svg v-if="width > 0" :width="width" :height="height" role="img" :aria-label="`${WORDS[drawing.view]} elevation to scale`">
+    <svg v-if="width > 0" :width="width" :height="height" role="img" :aria-label="`${WORDS[drawing.view]} elevation to scale`" @wheel.prevent="wheel" @pointerdown="grab" @pointermove="haul" @pointerup="pan = null" @pointercancel="pan = null" @dblclick="fit">
       <g :transform="`translate(${RULER} 0)`">
         <line class="axis" :x1="0" :x2="sheet.width" :y1="sheet.y(0)" :y2="sheet.y(0)" />
         <line class="axis" :x1="sheet.x(0)" :x2="sheet.x(0)" :y1="0" :y2="sheet.height" />
@@ -85,6 +125,8 @@ const facing = (m: MarkView): string => {
           <ellipse class="spread" :cx="cg.x" :cy="cg.y" :rx="spread.rx" :ry="spread.ry" />
           <circle :cx="cg.x" :cy="cg.y" r="7" /><path :d="quarter(1, -1)" /><path :d="quarter(-1, 1)" />
         </g>
+        <circle v-for="m in joints" :key="`${m.unit}/${m.port}`" class="joint" :cx="sheet.x(m.at[0])" :cy="sheet.y(m.at[1])" r="2.2"><title>{{ m.unit }}, {{ m.label }}</title></circle>
+        <g v-for="l in lines" :key="l.key" class="dimension" :class="l.key"><path :d="l.path" /><text :x="l.x" :y="l.y">{{ l.text }}</text></g>
         <g v-for="m in ports" :key="m.port" class="port-mark" :class="{ free: m.free }" @click="emit('port', m.unit, m.port)">
           <path :d="facing(m)" /><circle :cx="sheet.x(m.at[0])" :cy="sheet.y(m.at[1])" r="4.5" /><title>{{ m.label }}</title>
         </g>

@@ -1,16 +1,20 @@
 <script setup lang="ts">
 import type { CountsView } from '../api/schema.gen'
+import { onStrap, PLACES, type PlaceName } from '../lib/places'
 import { useAppearance } from '../stores/appearance'
 import CountMarks from './CountMarks.vue'
 
-defineProps<{ counts: CountsView | null }>()
-const emit = defineEmits<{ find: []; keys: [] }>()
+defineProps<{ place: PlaceName; counts: CountsView | null }>()
+const emit = defineEmits<{ go: [place: PlaceName]; find: []; keys: [] }>()
 const appearance = useAppearance()
 </script>
 
 <template>
   <nav class="strap" aria-label="Places">
-    <span class="place" aria-current="page"><b>Bench</b><CountMarks v-if="counts" :counts="counts" /></span>
+    <button
+      v-for="p in PLACES" :key="p.name" type="button" class="place" :class="{ here: p.name === onStrap(place) }" :aria-current="p.name === onStrap(place) ? 'page' : undefined"
+      :title="`${p.what} (g ${p.number})`" @click="emit('go', p.name)"
+    ><b>{{ p.label }}</b><CountMarks v-if="counts && p.name === 'bench'" :counts="counts" /></button>
     <span class="rest"></span>
     <button type="button" aria-label="Find anything" title="Find (/)" @click="emit('find')">Find</button>
     <button type="button" aria-label="Keys of this screen" title="Keys (?)" @click="emit('keys')">Keys</button>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
-import { readPort, type Operation } from '../api'
+import { readFit, readPort, type Operation } from '../api'
 import type { Problem } from '../api/client'
-import type { CandidatesView, CandidateView } from '../api/schema.gen'
+import type { CandidatesView, CandidateView, WaysView, WayView } from '../api/schema.gen'
 import { useRoving } from '../composables/useRoving'
 import { useBench } from '../stores/bench'
 import { useJob } from '../stores/job'
@@ -32,6 +32,24 @@ async function load(): Promise<void> {
   }
 }
 
+const ways = shallowRef<WaysView | null>(null)
+async function wouldFit(unit: string): Promise<void> {
+  if (!job.job) return
+  if (ways.value?.unit === unit) {
+    ways.value = null
+    return
+  }
+  try {
+    ways.value = await readFit({ job: job.job.id, part: job.partId, rig: job.rigId }, unit, props.unit, props.port)
+  } catch (error) {
+    problem.value = error as Problem
+  }
+}
+
+async function takeWay(way: WayView): Promise<void> {
+  if (way.operations.length && await bench.edit(...(way.operations as Operation[]))) emit('close')
+}
+
 async function take(candidate: CandidateView): Promise<void> {
   if (await bench.edit(...(candidate.operations as Operation[]))) emit('close')
 }
@@ -57,16 +75,27 @@ onUnmounted(() => { bench.tryNothing() })
           <button type="button" class="candidate" data-rove @click="take(c)" @focus="bench.tryOut(c.operations as Operation[])">
             <span class="unit">{{ c.unit }}<small v-if="c.alike"> and {{ c.alike }} alike</small><small v-if="c.owner === 'hired'" class="hired">hired</small></span>
             <span class="what">{{ c.title }}<template v-if="c.operations.length > 1 || c.operations[0]?.op === 'connect'">: {{ c.how }}</template></span>
-            <EffectLine :effect="c.effect" />
+            <EffectLine v-if="c.effect" :effect="c.effect" />
+            <span v-else class="effect">+{{ Math.round(c.mass_g ?? 0) }} g, not tried yet</span>
           </button>
         </li>
       </ul>
       <button v-if="!misfits" type="button" class="ask" data-rove @click="misfits = true">What does not go here, and why</button>
       <ul v-else class="misfits">
-        <li v-for="m in found.misfits" :key="m.unit" tabindex="0" data-rove>
-          <span class="unit">{{ m.unit }}</span> <span class="what">{{ m.title }}</span>
-          <span class="reason" :class="{ taken: m.taken }">{{ m.taken ? `taken: ${m.reason}` : m.reason }}</span>
-          <span v-if="m.adapter" class="adapter">{{ m.adapter }} would adapt it.</span>
+        <li v-for="m in found.misfits" :key="m.unit">
+          <button type="button" class="misfit" data-rove :disabled="m.taken" :aria-expanded="ways?.unit === m.unit" @click="wouldFit(m.unit)">
+            <span class="unit">{{ m.unit }}</span> <span class="what">{{ m.title }}</span>
+            <span class="reason" :class="{ taken: m.taken }">{{ m.taken ? `taken: ${m.reason}` : m.reason }}</span>
+            <span v-if="m.adapter" class="adapter">{{ m.adapter }} would adapt it.</span>
+          </button>
+          <template v-if="ways?.unit === m.unit">
+            <p v-if="!ways.ways.length" class="quiet">No chain of adapters known here makes it fit.</p>
+            <button v-for="w in ways.ways" :key="w.title" type="button" class="remedy" data-rove :disabled="!w.operations.length" @click="takeWay(w)" @focus="w.operations.length && bench.tryOut(w.operations as Operation[])">
+              <span class="what">{{ w.title }}</span>
+              <span v-if="w.to_hire.length" class="eases">to hire: {{ w.to_hire.join(', ') }}</span>
+              <EffectLine v-if="w.effect" :effect="w.effect" />
+            </button>
+          </template>
         </li>
       </ul>
     </template>

@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { useThrottleFn } from '@vueuse/core'
-import { computed, ref } from 'vue'
+import { computed, ref, useTemplateRef } from 'vue'
+import { drawingAddress, type Place } from '../api'
 import { useBench } from '../stores/bench'
 import ElevationPanel from './ElevationPanel.vue'
 
+defineProps<{ place: Place }>()
 const bench = useBench()
 const emit = defineEmits<{ port: [unit: string, port: string] }>()
 const shown = ref<'side' | 'front' | 'top'>('side')
@@ -24,6 +26,14 @@ function drop(unit: string, toMm: number): void {
   held.value = false
   void bench.edit({ op: 'slide', unit, to_mm: toMm })
 }
+
+const panels = useTemplateRef<InstanceType<typeof ElevationPanel>[]>('panels')
+const dimensions = ref(false)
+defineExpose({
+  nearer: (factor: number) => { panels.value?.forEach((panel) => { panel.nearer(factor) }) },
+  fit: () => { panels.value?.forEach((panel) => { panel.fit() }) },
+  toggleDimensions: () => { dimensions.value = !dimensions.value },
+})
 </script>
 
 <template>
@@ -32,10 +42,15 @@ function drop(unit: string, toMm: number): void {
       <button v-for="d in drawings" :key="d.view" type="button" role="tab" :aria-selected="d.view === shown" @click="shown = d.view">{{ d.view }}</button>
     </div>
     <ElevationPanel
-      v-for="d in drawings" :key="d.view" :drawing="d" :selected="bench.selected" :slides="slides" :flagged="flagged" :class="{ shown: d.view === shown }"
+      v-for="d in drawings" ref="panels" :key="d.view" :drawing="d" :dimensions="dimensions" :selected="bench.selected" :slides="slides" :flagged="flagged" :class="{ shown: d.view === shown }"
       @select="bench.selected = $event" @port="(u, p) => emit('port', u, p)"
       @drag="drag" @drop="drop"
     />
+    <div class="draw-acts">
+      <button type="button" class="small-act" :aria-pressed="dimensions" title="Joints and dimension lines (d)" @click="dimensions = !dimensions">Dimensions</button>
+      <button type="button" class="small-act" title="Fit (z); the wheel zooms, drag the sheet to move it" @click="panels?.forEach((p) => { p.fit() })">Fit</button>
+      <a class="small-act" :href="drawingAddress(place, 'svg', shown, 4)" target="_blank" :title="`The ${shown} elevation at 1:4`">SVG</a>
+    </div>
     <p v-if="bench.view && !bench.view.saved" class="trying">not saved: trying it out</p>
   </section>
 </template>

@@ -1,73 +1,60 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
+import { drawingAddress } from '../api'
 import BuildList from '../components/BuildList.vue'
 import CallOuts from '../components/CallOuts.vue'
-import CameraStrips from '../components/CameraStrips.vue'
-import DayRibbon from '../components/DayRibbon.vue'
-import FinderDialog, { type Findable } from '../components/FinderDialog.vue'
+import type { Findable } from '../components/FinderDialog.vue'
 import FootFigures from '../components/FootFigures.vue'
-import JobDialog from '../components/JobDialog.vue'
-import KeysDialog from '../components/KeysDialog.vue'
-import NoticeBar from '../components/NoticeBar.vue'
-import PlaceStrap from '../components/PlaceStrap.vue'
+import FrameShell from '../components/FrameShell.vue'
+import PlacePicker from '../components/PlacePicker.vue'
 import PortPicker from '../components/PortPicker.vue'
 import RigDrawing from '../components/RigDrawing.vue'
-import { useKeys, type KeyLine } from '../composables/useKeys'
-import { useAppearance } from '../stores/appearance'
+import type { KeyLine } from '../composables/useKeys'
 import { useBench } from '../stores/bench'
-import { useJob } from '../stores/job'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
-const frame = useJob()
+const route = useRoute()
 const bench = useBench()
-const appearance = useAppearance()
 const list = ref<InstanceType<typeof BuildList> | null>(null)
 const callouts = ref<InstanceType<typeof CallOuts> | null>(null)
+const drawing = ref<InstanceType<typeof RigDrawing> | null>(null)
 const picking = ref<{ unit: string; port: string } | null>(null)
-const finding = ref(false)
-const keysShown = ref(false)
-const jobShown = ref(false)
+const placing = ref('')
 const side = ref<'build' | 'callouts'>('callouts')
 
 watch(() => [props.job, props.part, props.rig] as const, async ([job, part, rig]) => {
   picking.value = null
-  frame.partId = part
-  frame.rigId = rig
-  await Promise.all([frame.open(job), frame.look(job, part), bench.open({ job, part, rig })])
+  placing.value = typeof route.query.place === 'string' ? route.query.place : ''
+  await bench.open({ job, part, rig })
 }, { immediate: true })
 
-/** Where the last key press leads: fast presses count on from there, not from the screen that is still shown. */
-let aim: { part: string; rig: string } | null = null
-async function go(to: { part?: string; rig?: string }): Promise<void> {
-  const mine = { part: props.part, rig: props.rig, ...aim, ...to }
-  aim = mine
-  await router.push({ name: 'bench', params: { job: props.job, ...mine } })
-  if (aim === mine) aim = null
-}
 const selectedRow = computed(() => bench.row)
+const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
 
 function pick(unit: string, port: string): void {
   bench.selected = unit
+  placing.value = ''
   picking.value = { unit, port }
+}
+
+function place(unit: string): void {
+  picking.value = null
+  placing.value = unit
 }
 
 async function closePicker(): Promise<void> {
   const was = picking.value
+  const placed = placing.value
   picking.value = null
+  placing.value = ''
+  if (route.query.place) void router.replace({ query: {} })
   await nextTick()
+  if (placed) await list.value?.focusOn(`[data-unit="${bench.selected}"]`)
   if (!was) return
   const kept = bench.selected === was.unit ? `[data-port="${was.unit}/${was.port}"]` : `[data-unit="${bench.selected}"]`
   await list.value?.focusOn(kept)
-}
-
-async function imported(job: string): Promise<void> {
-  frame.forget()
-  jobShown.value = false
-  if (job === props.job) {
-    await Promise.all([frame.open(job), frame.look(job, props.part), bench.open({ job, part: props.part, rig: props.rig })])
-  } else await router.push('/')
 }
 
 function slide(mm: number): void {
@@ -83,62 +70,45 @@ function off(): void {
 const command = (event: KeyboardEvent, key: string, shift: boolean): boolean =>
   (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === key && event.shiftKey === shift
 
-let numbering = ''
-const lines: KeyLine[] = [
-  { keys: '[ ]', does: 'part of the day before, after', when: (e) => e.key === '[' || e.key === ']', run: (k) => go({ part: frame.partBeside(aim?.part ?? props.part, k === '[' ? -1 : 1) }) },
-  { keys: '1 … 9, 0', does: 'camera of that number; c and two digits for more', when: (e) => /^\d$/.test(e.key) && !e.ctrlKey && !e.metaKey, run: number },
-  { keys: 'c', does: 'then the number of a camera', run: () => { numbering = 'c' } },
+const keys: KeyLine[] = [
   { keys: 'b', does: 'to the build; ↑ ↓ walk parts and ports, Enter on a port lists what goes there', run: () => { side.value = 'build'; return list.value?.focusOn(`[data-unit="${bench.selected}"]`) } },
   { keys: 'f', does: 'to the call-outs; Enter opens one with its remedies, Enter on a remedy takes it', run: () => { side.value = 'callouts'; return callouts.value?.focusOn('.callout') } },
+  { keys: 'w', does: 'where else the part can go', run: () => { if (selectedRow.value?.parent) place(bench.selected) } },
   { keys: ', .', does: 'slide the part 1 mm back, forward', when: (e) => e.key === ',' || e.key === '.', run: (k) => { slide(k === ',' ? -1 : 1) } },
   { keys: '< >', does: 'slide the part 10 mm back, forward', when: (e) => e.key === '<' || e.key === '>', run: (k) => { slide(k === '<' ? -10 : 10) } },
   { keys: 'r', does: 'turn the part', run: () => selectedRow.value?.parent && bench.edit({ op: 'turn', unit: bench.selected, steps: 1 }) },
   { keys: 'x', does: 'take the part off (also Delete)', when: (e) => (e.key === 'x' && !e.ctrlKey && !e.metaKey) || e.key === 'Delete', run: off },
   { keys: 'u', does: 'undo (also Ctrl Z)', when: (e) => (e.key === 'u' && !e.ctrlKey) || command(e, 'z', false), run: () => bench.undo() },
   { keys: 'U', does: 'redo (also Ctrl Shift Z)', when: (e) => e.key === 'U' || command(e, 'z', true), run: () => bench.redo() },
-  { keys: '/', does: 'find anything', run: () => { finding.value = true } },
-  { keys: 'n', does: 'day or night appearance', run: () => { appearance.toggle() } },
-  { keys: '?', does: 'these keys', run: () => { keysShown.value = true } },
+  { keys: '+ −', does: 'draw nearer, farther', when: (e) => ['+', '=', '-'].includes(e.key) && !e.ctrlKey && !e.metaKey, run: (k) => { drawing.value?.nearer(k === '-' ? 1 / 1.25 : 1.25) } },
+  { keys: 'z', does: 'fit the drawing to its frame', run: () => { drawing.value?.fit() } },
+  { keys: 'd', does: 'joints and dimension lines', run: () => { drawing.value?.toggleDimensions() } },
+  { keys: 'v', does: 'compare with another build', run: () => router.push({ name: 'compare', params: here.value }) },
+  { keys: 'p', does: 'build sheet', run: () => router.push({ name: 'sheet', params: here.value }) },
   { keys: 'Escape', does: 'close what is open', run: () => closePicker() },
 ]
-useKeys(() => lines, () => finding.value || keysShown.value || jobShown.value)
-
-function number(key: string): void {
-  if (numbering) {
-    numbering += key
-    if (numbering.length < 3) return
-  }
-  const wanted = numbering ? Number(numbering.slice(1)) : key === '0' ? 10 : Number(key)
-  numbering = ''
-  const rig = frame.job?.rigs.find((r) => r.number === wanted)
-  if (rig) void go({ rig: rig.id })
-}
 
 function findables(): Findable[] {
   const show = (unit: string) => (): void => { side.value = 'build'; bench.selected = unit; void list.value?.focusOn(`[data-unit="${unit}"]`) }
   return [
     ...(bench.view?.rows ?? []).map((r) => ({ kind: 'unit', name: r.unit, more: r.title, go: show(r.unit) })),
-    ...(frame.job?.rigs ?? []).map((r) => ({ kind: 'camera', name: `${r.number} ${r.label}`, more: r.position, go: () => go({ rig: r.id }) })),
-    ...(frame.job?.parts ?? []).map((p) => ({ kind: 'part of the day', name: p.label, more: `${p.starts.slice(0, 10)} ${p.starts.slice(11, 16)}`, go: () => go({ part: p.id }) })),
     ...(bench.view?.findings ?? []).filter((x) => x.level !== 'clear').map((x) => ({ kind: x.level, name: x.title, more: x.text, go: () => { side.value = 'callouts'; return callouts.value?.focusOn('.callout') } })),
     { kind: 'command', name: 'Undo', more: bench.view?.can_undo ?? 'nothing to undo', go: () => bench.undo() },
     { kind: 'command', name: 'Redo', more: bench.view?.can_redo ?? 'nothing to redo', go: () => bench.redo() },
     { kind: 'command', name: 'Strip to the bare body', more: 'takes everything off; can be undone', go: () => bench.edit({ op: 'strip' }) },
-    { kind: 'command', name: 'Job file', more: 'save or read a job file', go: () => { jobShown.value = true } },
-    { kind: 'command', name: 'Day or night appearance', more: '', go: () => { appearance.toggle() } },
+    { kind: 'command', name: 'Build sheet', more: 'print it in build order', go: () => router.push({ name: 'sheet', params: here.value }) },
+    { kind: 'command', name: 'Compare', more: 'with another build or rig', go: () => router.push({ name: 'compare', params: here.value }) },
   ]
+}
+
+function carry(event: Event): void {
+  const use = (event.target as HTMLSelectElement).value
+  void bench.edit({ op: 'carry', use: use === '' ? null : (use as 'static' | 'walking' | 'running' | 'vehicle') })
 }
 </script>
 
 <template>
-  <div class="frame">
-    <header class="head">
-      <button type="button" class="job-name" title="Save or read a job file" @click="jobShown = true">{{ frame.job?.title ?? 'Lift Crate' }}</button>
-      <DayRibbon @choose="go({ part: $event })" />
-    </header>
-    <PlaceStrap :counts="frame.strips?.counts ?? null" @find="finding = true" @keys="keysShown = true" />
-    <CameraStrips @choose="go({ rig: $event })" />
-    <NoticeBar />
+  <FrameShell :job="job" :part="part" :rig="rig" place="bench" :keys="keys" :findables="findables" @imported="bench.open(here)">
     <main class="bench" :class="`show-${side}`">
       <div class="bench-bar">
         <div class="halves" role="tablist" aria-label="Beside the drawing">
@@ -146,17 +116,24 @@ function findables(): Findable[] {
           <button type="button" role="tab" :aria-selected="side === 'build'" @click="side = 'build'">Build</button>
         </div>
         <h1 v-if="bench.view"><b>{{ bench.view.rig_label }}</b> {{ bench.view.build_label }}</h1>
+        <label v-if="bench.view" class="carried">carried
+          <select :value="bench.view.use ?? ''" aria-label="How the rig is carried" @change="carry">
+            <option value="">as usual{{ bench.view.use ? '' : `, ${bench.view.use_now}` }}</option>
+            <option value="static">static</option><option value="walking">walking</option><option value="running">running</option><option value="vehicle">on a vehicle</option>
+          </select>
+        </label>
+        <RouterLink class="small-act" :to="{ name: 'compare', params: here }">Compare</RouterLink>
+        <RouterLink class="small-act" :to="{ name: 'sheet', params: here }">Build sheet</RouterLink>
+        <a class="small-act" :href="drawingAddress(here, 'pdf', 'side', 4)" target="_blank" title="All elevations on A3 at 1:4">PDF</a>
         <button type="button" class="small-act" :disabled="!bench.view?.can_undo" :title="bench.view?.can_undo ?? 'Nothing to undo'" @click="bench.undo()">Undo</button>
         <button type="button" class="small-act" :disabled="!bench.view?.can_redo" :title="bench.view?.can_redo ?? 'Nothing to redo'" @click="bench.redo()">Redo</button>
       </div>
-      <BuildList ref="list" @port="pick" />
-      <RigDrawing v-if="bench.view" @port="pick" />
+      <BuildList ref="list" @port="pick" @where="place" />
+      <RigDrawing v-if="bench.view" ref="drawing" :place="here" @port="pick" />
       <PortPicker v-if="picking" :unit="picking.unit" :port="picking.port" @close="closePicker" />
-      <CallOuts v-show="!picking" ref="callouts" />
+      <PlacePicker v-else-if="placing" :unit="placing" @close="closePicker" />
+      <CallOuts v-show="!picking && !placing" ref="callouts" />
     </main>
-    <FootFigures />
-    <FinderDialog v-model="finding" :all="findables" />
-    <KeysDialog v-model="keysShown" :lines="lines" />
-    <JobDialog v-model="jobShown" :job="job" @imported="imported" />
-  </div>
+    <template #foot><FootFigures /></template>
+  </FrameShell>
 </template>

@@ -1,0 +1,134 @@
+<script setup lang="ts">
+import { useDebounceFn } from '@vueuse/core'
+import { computed, nextTick, ref, watch } from 'vue'
+import { unitsAddress } from '../api'
+import type { Findable } from '../components/FinderDialog.vue'
+import FrameShell from '../components/FrameShell.vue'
+import ImportPanel from '../components/ImportPanel.vue'
+import InterfacePanel from '../components/InterfacePanel.vue'
+import ModelEditor from '../components/ModelEditor.vue'
+import UnitPanel from '../components/UnitPanel.vue'
+import type { KeyLine } from '../composables/useKeys'
+import { useRoving } from '../composables/useRoving'
+import { grams } from '../lib/format'
+import { useShelf } from '../stores/shelf'
+
+const props = defineProps<{ job: string; part: string; rig: string }>()
+const shelf = useShelf()
+const list = ref<HTMLElement | null>(null)
+const words = ref<HTMLInputElement | null>(null)
+const { onKeydown, focusOn } = useRoving(list)
+const panel = ref<'unit' | 'model' | 'import' | 'interfaces'>('unit')
+const blank = ref(false)
+
+watch(() => [props.job, props.part] as const, async ([job, part]) => {
+  await Promise.all([shelf.learnInterfaces(), shelf.look({ job, part })])
+  const first = shelf.found?.units[0]
+  if (!shelf.unit && first) await shelf.openUnit(first.unit)
+}, { immediate: true })
+
+const kinds = computed(() => Object.entries(shelf.found?.kinds ?? {}).sort(([a], [b]) => a.localeCompare(b)))
+const families = computed(() => {
+  const known = shelf.interfaces
+  if (!known) return []
+  return Object.entries(known.families)
+    .map(([id, name]) => ({ name, items: known.interfaces.filter((i) => i.kind === id) }))
+    .filter((f) => f.items.length)
+})
+const type = useDebounceFn((text: string) => shelf.look({ words: text }), 90)
+
+async function open(unit: string): Promise<void> {
+  panel.value = 'unit'
+  blank.value = false
+  await shelf.openUnit(unit)
+}
+
+function newModel(): void {
+  blank.value = true
+  panel.value = 'model'
+}
+
+async function saved(): Promise<void> {
+  blank.value = false
+  await shelf.look()
+}
+
+const keys: KeyLine[] = [
+  { keys: 's', does: 'to the search; it narrows as you type', run: () => { words.value?.focus() } },
+  { keys: 'b', does: 'to the list; ↑ ↓ walk it, Enter opens', run: () => focusOn() },
+  { keys: 'e', does: 'edit the ports of the model', run: () => { blank.value = false; panel.value = 'model' } },
+  { keys: 'a', does: 'add a model', run: newModel },
+  { keys: 'i', does: 'read units from a CSV', run: () => { panel.value = 'import' } },
+]
+
+function findables(): Findable[] {
+  return (shelf.found?.units ?? []).map((u) => ({ kind: u.kind, name: u.unit, more: u.title, go: () => open(u.unit) }))
+}
+
+async function clear(): Promise<void> {
+  shelf.clear()
+  await shelf.look()
+  await nextTick()
+  words.value?.focus()
+}
+</script>
+
+<template>
+  <FrameShell :job="job" :part="part" :rig="rig" place="shelf" :keys="keys" :findables="findables">
+    <main class="shelf">
+      <section class="asking" aria-label="What is looked for">
+        <input ref="words" class="find-input" type="search" aria-label="Words" placeholder="label, maker, name, note" :value="shelf.asked.words" @input="type(($event.target as HTMLInputElement).value)" @keydown.down.prevent="focusOn()">
+        <div class="fits">
+          <select :value="shelf.asked.side" aria-label="Which way it fits" @change="shelf.look({ side: ($event.target as HTMLSelectElement).value as '' | 'takes' | 'goes on' })">
+            <option value="">has</option><option value="takes">takes</option><option value="goes on">goes on</option>
+          </select>
+          <select :value="shelf.asked.interface" aria-label="Interface it fits" @change="shelf.look({ interface: ($event.target as HTMLSelectElement).value })">
+            <option value="">any interface</option>
+            <optgroup v-for="f in families" :key="f.name" :label="f.name"><option v-for="i in f.items" :key="i.id" :value="i.id">{{ i.label }}</option></optgroup>
+          </select>
+        </div>
+        <div class="fits">
+          <label><input type="checkbox" :checked="shelf.asked.free_only" @change="shelf.look({ free_only: ($event.target as HTMLInputElement).checked })"> free in this part of the day</label>
+          <select :value="shelf.asked.owner" aria-label="Whose it is" @change="shelf.look({ owner: ($event.target as HTMLSelectElement).value as '' | 'owned' | 'hired' })"><option value="">own and hired</option><option value="owned">own</option><option value="hired">hired</option></select>
+        </div>
+        <div class="kind-row" role="group" aria-label="Kind">
+          <button type="button" :aria-pressed="shelf.asked.kind === ''" @click="shelf.look({ kind: '' })">all</button>
+          <button v-for="[kind, count] in kinds" :key="kind" type="button" :aria-pressed="shelf.asked.kind === kind" @click="shelf.look({ kind: shelf.asked.kind === kind ? '' : kind })">{{ kind }} <small>{{ count }}</small></button>
+        </div>
+        <p class="count"><b>{{ shelf.found?.total ?? 0 }}</b> {{ shelf.found?.total === 1 ? 'unit' : 'units' }} <button v-if="shelf.asked.words || shelf.asked.kind || shelf.asked.interface || shelf.asked.owner || shelf.asked.free_only" type="button" class="small-act" @click="clear">Show all</button></p>
+        <div class="shelf-acts">
+          <button type="button" class="small-act" @click="newModel">Add a model</button>
+          <button type="button" class="small-act" @click="panel = 'interfaces'">Interfaces</button>
+          <button type="button" class="small-act" @click="panel = 'import'">Read CSV</button>
+          <a class="small-act" :href="unitsAddress" download="shelf.csv">Save CSV</a>
+        </div>
+      </section>
+      <section ref="list" class="units" aria-label="Units" @keydown="onKeydown">
+        <p v-if="shelf.problem" class="trouble">{{ shelf.problem.message }}</p>
+        <p v-if="shelf.found && !shelf.found.total" class="quiet">Nothing on the shelf is like that. Loosen what is asked for, or add a model.</p>
+        <ul>
+          <li v-for="u in shelf.found?.units ?? []" :key="u.unit" :class="{ chosen: panel === 'unit' && u.unit === shelf.unit?.unit.id }">
+            <button type="button" class="unit-line" data-rove :data-unit="u.unit" @click="open(u.unit)">
+              <span class="unit">{{ u.unit }}</span>
+              <span class="what">{{ u.title }}</span>
+              <span class="mass" :class="u.mass_source">{{ u.mass_g === null ? '? g' : `${grams(u.mass_g)} g` }}</span>
+              <span class="tags">
+                <span v-if="u.owner === 'hired'" class="hired">hired</span>
+                <span v-if="u.health < 1">{{ Math.round(u.health * 100) }} % left</span>
+                <span v-if="u.condition !== 'good'" :class="u.condition === 'doubtful' ? 'watch' : 'stop'">{{ u.condition }}</span>
+                <span v-if="u.taken" class="taken">{{ u.taken }}</span>
+              </span>
+            </button>
+          </li>
+        </ul>
+        <button v-if="shelf.found && shelf.found.units.length < shelf.found.total" type="button" class="ask" data-rove @click="shelf.more()">Show more of {{ shelf.found.total }}</button>
+      </section>
+      <section class="shelf-side">
+        <ImportPanel v-if="panel === 'import'" @done="saved" @close="panel = 'unit'" />
+        <InterfacePanel v-else-if="panel === 'interfaces'" @close="panel = 'unit'" />
+        <ModelEditor v-else-if="panel === 'model'" :blank="blank" @saved="saved" @close="panel = 'unit'; blank = false" />
+        <UnitPanel v-else :place="{ job, part, rig }" @edit-model="panel = 'model'" @saved="saved" />
+      </section>
+    </main>
+  </FrameShell>
+</template>

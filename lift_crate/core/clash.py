@@ -18,7 +18,7 @@ from .assembly import Assembly
 from .findings import About, Finding, Level, Working
 from .geometry import Array
 from .rig import Link
-from .shapes import KeepClear, Rows, Solids, solids_of
+from .shapes import KeepClear, Rows, Solids
 
 __all__ = ["clash_findings", "overlaps_mm"]
 
@@ -211,8 +211,8 @@ def _exempt(assembly: Assembly, units: list[str]) -> Flags:
 
 def _rooms(assembly: Assembly, units: list[str]) -> list[_Room]:
     own = [
-        _Room(unit, solids_of((keep,)).moved(assembly.pose(unit)), keep)
-        for unit in units for keep in assembly.catalogue.model_of(unit).keep_clear
+        _Room(unit, solid.moved(assembly.pose(unit)), keep)
+        for unit in units for keep, solid in assembly.catalogue.model_of(unit).rooms
     ]  # fmt: skip
     plugs = [
         _Room(unit, plug, None, link, port_id)

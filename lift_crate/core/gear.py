@@ -255,6 +255,11 @@ class GearModel:
         return solids_of([shape for shape in self.shapes if shape.stage in (None, "seat")])
 
     @cached_property
+    def rooms(self) -> tuple[tuple[KeepClear, Solids], ...]:
+        """Room that must stay free, each as a solid in the model's frame."""
+        return tuple((room, solids_of((room,))) for room in self.keep_clear)
+
+    @cached_property
     def title(self) -> str:
         """Maker and name, as said at the bench."""
         return f"{self.maker} {self.name}".strip()

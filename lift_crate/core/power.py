@@ -36,6 +36,8 @@ FULL_CELL_V = 4.20
 _CHARGE = np.array([0, 5, 10, 20, 30, 40, 50, 60, 70, 80, 90, 100]) / 100
 _OPEN_CELL_V = np.array([3.00, 3.35, 3.50, 3.62, 3.68, 3.72, 3.77, 3.83, 3.90, 3.97, 4.06, 4.20])
 _STEP = 0.01
+_SETTLED_W = 1e-5
+"""Load and voltage agree when the load moves by less."""
 
 
 def capacity_factor(temperature_c: float) -> float:
@@ -127,7 +129,7 @@ def _settled(
             power, margins = load(terminal)
             current = _current(open_v, resistance_ohm, power)
             terminal = open_v - current * resistance_ohm
-            if not np.fmax.reduce(np.abs(power - before), axis=None, initial=0.0) > 1e-7:
+            if not np.fmax.reduce(np.abs(power - before), axis=None, initial=0.0) > _SETTLED_W:
                 break
     return terminal, current, np.broadcast_to(power, open_v.shape), margins
 

@@ -10,6 +10,7 @@ export const router = createRouter({
     { path: '/:job/shelf/:part/:rig', name: 'shelf', component: () => import('./views/ShelfView.vue'), props: true },
     { path: '/:job/compare/:part/:rig', name: 'compare', component: () => import('./views/CompareView.vue'), props: true },
     { path: '/:job/sheet/:part/:rig', name: 'sheet', component: () => import('./views/SheetView.vue'), props: true },
+    { path: '/:job/lenses/:part/:rig', name: 'lenses', component: () => import('./views/LensesView.vue'), props: true },
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })

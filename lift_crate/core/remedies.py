@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
+from .errors import BadRig
 from .findings import Finding, Level
 from .gear import Port, mates
 from .operations import Adjust, Attach, Detach, Disconnect, Move, Operation, Replace, SlideTo, Turn, describe
@@ -36,10 +37,18 @@ def remedies(bench: Bench, finding: Finding) -> list[Remedy]:
     """Remedies for one finding, tried and ranked, best first; empty when nothing on the shelf helps."""
     tried: list[tuple[tuple[float, ...], Remedy]] = []
     before = bench.evaluation.counts
+    seen: set[object] = set()
     for trial in dict.fromkeys(_trials(bench, finding)):
-        effect = bench.try_out(trial)
-        if effect is None:
+        try:
+            after = bench.after(trial)
+        except BadRig:
             continue
+        # Two ways to the same rig are one remedy.
+        rig = (frozenset(after.build.joints), frozenset(after.build.links), frozenset(after.build.settings))
+        if rig in seen:
+            continue
+        seen.add(rig)
+        effect = Effect.between(bench.evaluation, after.evaluation)
         left = effect.levels.get(finding.key, Level.CLEAR)
         if left >= finding.level or effect.stops_after > before["stops"]:
             continue

@@ -11,8 +11,9 @@ from ..core.elevation import elevations
 from ..core.evaluate import Evaluation, evaluate
 from ..core.findings import Finding, Level
 from ..core.job import Job
+from ..core.pairs import Pair, gaps_deg, needed_angle_deg, pairs
 from ..core.questions import places_for, ways_to_fit
-from ..core.rig import Build, Catalogue
+from ..core.rig import Build, Catalogue, Target
 from ..core.sheet import Step, build_sheet
 from ..formats.drawing import drawing_pdf, drawing_svg
 from . import present
@@ -63,6 +64,36 @@ def _brief(finding: Finding) -> t.CompareFinding:
     return t.CompareFinding(level=present.level_name(finding.level), title=finding.call_out.title, text=finding.text)
 
 
+@api.get(f"{_RIG}/lenses", responses={200: t.PairsView, **_READ}, operation_id="readLenses")
+def read_lenses(path: s.RigPath, query: t.PairsQuery) -> Response:
+    """Every lens of the pool on a body, for the rig's position: joins, coverage, angles, width, gaps."""
+    state = state_of(path)
+    catalogue, target = state.catalogue, state.rig.target
+    model = catalogue.model(query.body) if query.body else catalogue.model_of(state.build.body)
+    every = pairs(catalogue, [unit.id for unit in catalogue.shelf if unit.id not in state.taken])
+    bodies = {p.body.id: p.body.title for p in every}
+    own = [p for p in every if p.body.id == model.id]
+    return answer(t.PairsView(
+        body=model.id, body_title=model.title, bodies=[{"id": i, "title": title} for i, title in bodies.items()],
+        distance_m=target.distance_mm / 1000 if target else None, width_m=target.width_mm / 1000 if target and target.width_mm else None,
+        needed_deg=needed_angle_deg(target) if target else None, pairs=[_pair(p, target) for p in own], gaps_deg=gaps_deg(own),
+    ))  # fmt: skip
+
+
+def _pair(pair: Pair, target: Target | None) -> t.PairView:
+    widths = pair.widths_mm(target.distance_mm) if target else None
+    return t.PairView(
+        lens=pair.lens.id, title=pair.lens.title, join=pair.join,
+        through=present.adapter_text(pair.chain) if pair.chain and pair.chain.links else None,
+        area=pair.area.label if pair.area else None, full=pair.full, focal_mm=pair.focal_mm,
+        equivalent_mm=(pair.focal_mm[0] * pair.crop, pair.focal_mm[1] * pair.crop) if pair.crop else None,
+        angles_deg=pair.angles_deg, widths_m=(widths[0] / 1000, widths[1] / 1000) if widths else None,
+        fits=widths[0] >= target.width_mm if widths and target and target.width_mm else None,
+        t_stop=pair.data.t_stop or pair.data.stop, t_known=pair.data.t_stop is not None, close_focus_mm=pair.data.close_focus_mm,
+        mass_g=pair.lens.mass_g, units=list(pair.units), free=list(pair.free),
+    )  # fmt: skip
+
+
 @api.get(f"{_RIG}/sheet", responses={200: t.SheetView, **_READ}, operation_id="readSheet")
 def read_sheet(path: s.RigPath) -> Response:
     """The rig's build sheet: to build, to strike, tools, what stands against it."""
@@ -98,7 +129,7 @@ def read_places(path: t.UnitPlacePath) -> Response:
     return answer(t.PlacesView(unit=path.unit, title=model.title, places=[
         t.PlaceView(
             onto=p.onto, port=p.port.id, label=p.port.label, interface=bench.catalogue.interfaces[p.port.interface].label,
-            adapter=str(p.adapter) if p.adapter else None, operations=list(p.operations), effect=present.effect_view(p.effect),
+            adapter=present.adapter_text(p.adapter) if p.adapter else None, operations=list(p.operations), effect=present.effect_view(p.effect),
         )
         for p in places_for(bench, path.unit)
     ]))  # fmt: skip

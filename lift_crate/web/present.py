@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 
+from ..core.adapting import AdapterChain
 from ..core.cabling import picture_in_use, routes
 from ..core.carrying import Carried
 from ..core.compare import cost_of
@@ -297,10 +298,16 @@ def candidate_view(candidate: Candidate, catalogue: Catalogue) -> s.CandidateVie
     )  # fmt: skip
 
 
+def adapter_text(chain: AdapterChain) -> str:
+    """A chain of adapters with what it adds and loses."""
+    loses = f", loses {' and '.join(chain.loses)}" if chain.loses else ""
+    return f"{chain} (+{chain.length_mm:.2f} mm, {chain.mass_g:.0f} g{loses})"
+
+
 def misfit_view(misfit: Misfit) -> s.MisfitView:
     """Something that does not go on a port."""
     return s.MisfitView(
-        unit=misfit.unit, title=misfit.model.title, reason=misfit.reason, taken=misfit.taken_by is not None, adapter=str(misfit.adapter) if misfit.adapter else None
+        unit=misfit.unit, title=misfit.model.title, reason=misfit.reason, taken=misfit.taken_by is not None, adapter=adapter_text(misfit.adapter) if misfit.adapter else None
     )
 
 

@@ -24,7 +24,7 @@ from .schema import (
 
 __all__ = [
     "ComparePath", "CompareQuery", "CompareView", "DrawingQuery", "FitQuery", "ImportUnitsQuery", "InterfaceBody", "InterfacesView", "MeasureRequest", "MeasuredView",
-    "ModelBody", "ModelPath", "ModelPreview", "ModelView", "PlacesView", "PlanView", "ScaleView", "SheetView", "ShelfQuery", "ShelfView", "UnitBody", "UnitPath", "UnitPlacePath",
+    "ModelBody", "ModelPath", "ModelPreview", "ModelView", "PairsQuery", "PairsView", "PlacesView", "PlanView", "ScaleView", "SheetView", "ShelfQuery", "ShelfView", "UnitBody", "UnitPath", "UnitPlacePath",
     "UnitView", "WaysView",
 ]  # fmt: skip
 
@@ -80,6 +80,12 @@ class FitQuery(Strict):
     unit: str
     onto: str
     port: str
+
+
+class PairsQuery(Strict):
+    """The body model; the rig's own when nothing is said."""
+
+    body: str = ""
 
 
 class ComparePath(JobPath):
@@ -314,6 +320,41 @@ class WaysView(BaseModel):
     onto: str
     port: str
     ways: list[WayView]
+
+
+class PairView(BaseModel):
+    """A lens model on the body: how it joins, what it covers and shows."""
+
+    lens: str
+    title: str
+    join: Literal["straight", "adapter", "to hire", "no"]
+    through: str | None
+    area: str | None
+    full: bool
+    focal_mm: tuple[float, float]
+    equivalent_mm: tuple[float, float] | None
+    angles_deg: tuple[float, float] | None
+    widths_m: tuple[float, float] | None
+    fits: bool | None
+    t_stop: float
+    t_known: bool
+    close_focus_mm: float | None
+    mass_g: float | None
+    units: list[str]
+    free: list[str]
+
+
+class PairsView(BaseModel):
+    """Every lens on one body, for a rig's position."""
+
+    body: str
+    body_title: str
+    bodies: list[dict[str, str]]
+    distance_m: float | None
+    width_m: float | None
+    needed_deg: float | None
+    pairs: list[PairView]
+    gaps_deg: list[tuple[float, float]]
 
 
 class CompareFigure(BaseModel):

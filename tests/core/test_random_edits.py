@@ -134,6 +134,8 @@ def test_what_is_broken_is_found_and_cured_from_the_shelf(
     if curable:
         best = remedies(after, found[0])
         assert best
+        rigs = [frozenset(after.after(remedy.operations).build.joints) | frozenset(after.after(remedy.operations).build.links) for remedy in best]
+        assert len(set(rigs)) == len(rigs), "two ways to one rig are one remedy"
         assert best[0].clears
         assert best[0].effect.stops_after <= after.evaluation.counts["stops"]
 

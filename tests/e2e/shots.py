@@ -39,13 +39,52 @@ def _build_tab(page: Page) -> None:
     page.get_by_role("tab", name="Build", exact=True).click()
 
 
+def _dimensions(page: Page) -> None:
+    page.locator('[data-unit="ZOOM-2"]').click()
+    page.keyboard.press("d")
+
+
+def _fits(page: Page) -> None:
+    page.get_by_label("Which way it fits").select_option("goes on")
+    page.get_by_label("Interface it fits").select_option("rods-15")
+    page.locator('[data-unit="RODS-3"]').click()
+    page.locator(".unit-panel h2").get_by_text("RODS-3").wait_for()
+
+
+def _weighed(page: Page) -> None:
+    page.locator('[data-unit="C6-2"]').click()
+    page.get_by_role("button", name="Measure mass and CG").click()
+    page.locator(".scale-now:not(.moving) b").wait_for()
+
+
+def _editor(page: Page) -> None:
+    page.locator('[data-unit="CAGE-1"]').click()
+    page.locator(".unit-panel h2").get_by_text("CAGE-1").wait_for()
+    page.keyboard.press("e")
+    page.locator(".model-editor svg").first.wait_for()
+
+
+def _against_shoulder(page: Page) -> None:
+    page.get_by_label("Compare with").select_option("rail-shoulder")
+    page.get_by_text("Call-outs of shoulder only").wait_for()
+
+
 SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] = (
-    ("bench-day", "act-3/quay", LAPTOP, "day", _nothing),
-    ("bench-night", "act-3/stage-rail", LAPTOP, "night", _remedies),
-    ("bench-what-goes-here", "dress/quay", LAPTOP, "day", _port),
-    ("bench-gimbal-day", "acts-1-2/dock-floor", LAPTOP, "day", _nothing),
-    ("bench-phone-night", "acts-1-2/caisson", PHONE, "night", _nothing),
-    ("bench-phone-build", "acts-1-2/stage-rail", PHONE, "day", _build_tab),
+    ("bench-day", "bench/act-3/quay", LAPTOP, "day", _nothing),
+    ("bench-night", "bench/act-3/stage-rail", LAPTOP, "night", _remedies),
+    ("bench-what-goes-here", "bench/dress/quay", LAPTOP, "day", _port),
+    ("bench-gimbal-day", "bench/acts-1-2/dock-floor", LAPTOP, "day", _nothing),
+    ("bench-phone-night", "bench/acts-1-2/caisson", PHONE, "night", _nothing),
+    ("bench-phone-build", "bench/acts-1-2/stage-rail", PHONE, "day", _build_tab),
+    ("bench-first-try", "bench/mark-through/dock-floor", LAPTOP, "day", _nothing),
+    ("bench-dimensions-night", "bench/dress/quay", LAPTOP, "night", _dimensions),
+    ("shelf-day", "shelf/dress/quay", LAPTOP, "day", _fits),
+    ("shelf-night", "shelf/dress/quay", LAPTOP, "night", _weighed),
+    ("shelf-editor", "shelf/dress/quay", LAPTOP, "day", _editor),
+    ("compare-day", "compare/act-3/stage-rail", LAPTOP, "day", _against_shoulder),
+    ("lenses-day", "lenses/dress/dock-floor", LAPTOP, "day", _nothing),
+    ("sheet-day", "sheet/dress/caisson", LAPTOP, "day", _nothing),
+    ("sheet-phone-night", "sheet/dress/stage-rail", PHONE, "night", _nothing),
 )
 
 
@@ -53,11 +92,11 @@ def take(browser: Browser, server: LiveServer) -> None:
     for name, place, viewport, appearance, prepare in SHOTS:
         page = browser.new_page(viewport=viewport)  # type: ignore[arg-type]
         page.add_init_script(f"localStorage.setItem('appearance', '{appearance}')")
-        page.goto(f"{server.address}/dry-dock-opera/bench/{place}")
-        page.locator("svg path.shape").first.wait_for(state="attached")
+        page.goto(f"{server.address}/dry-dock-opera/{place}")
+        page.locator("svg path.shape, .steps .step, .lens-row").first.wait_for(state="attached")
         prepare(page)
         page.evaluate("document.fonts.ready")
-        page.wait_for_load_state("networkidle")
+        page.wait_for_timeout(700)
         page.screenshot(path=FOLDER / f"{name}.png")
         page.close()
         print(FOLDER / f"{name}.png")

@@ -173,3 +173,15 @@ def test_the_way_a_rig_is_carried_changes_what_its_joints_must_hold(page: Page, 
     assert get(live, f"/jobs{JOB}/parts/act-3/rigs/quay")["use"] == "vehicle"
     page.get_by_role("button", name="Undo").click()
     expect(page.get_by_role("region", name="Call-outs").locator("h2")).to_contain_text("Clear")
+
+
+def test_every_lens_on_the_body_for_the_position(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/bench/dress/dock-floor")
+    expect(page.get_by_role("heading", name="Dock floor gimbal")).to_be_visible()
+    page.keyboard.press("l")
+    main = page.get_by_role("main")
+    expect(main).to_contain_text("from 4.0 m, 3.2 m must fit in: 43.6°")
+    expect(main).to_contain_text("2.81 m wide, too narrow")
+    page.get_by_role("button", name="Fathom R2 compact body").click()
+    expect(page.get_by_role("heading", name="Every lens on Fathom R2 compact body")).to_be_visible()
+    expect(main).to_contain_text("through FLA-1 (+24.46 mm, 120 g, loses autofocus and stabiliser power)")

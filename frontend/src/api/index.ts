@@ -2,7 +2,7 @@
 import { ask, client, Problem, problemOf } from './client'
 import type {
   Adjust, Attach, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, Imported, Interface,
-  InterfacesView, JobsView, JobView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PartView, PlacesView, PlanView, RemediesView, Replace,
+  InterfacesView, JobsView, JobView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PairsView, PartView, PlacesView, PlanView, RemediesView, Replace,
   ScaleView, SheetView, ShelfView, SlideTo, Strip, Turn, Unit, UnitView, WaysView,
 } from './schema.gen'
 
@@ -38,6 +38,7 @@ export const readPlaces = (path: Place, unit: string): Promise<PlacesView> =>
   ask(client.GET(`${RIG}/places/{unit}`, { params: { path: { ...path, unit } } }))
 export const readFit = (path: Place, unit: string, onto: string, port: string): Promise<WaysView> =>
   ask(client.GET(`${RIG}/fit`, { params: { path, query: { unit, onto, port } } }))
+export const readLenses = (path: Place, body: string): Promise<PairsView> => ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
 export const readSheet = (path: Place): Promise<SheetView> => ask(client.GET(`${RIG}/sheet`, { params: { path } }))
 
 export interface Side { part: string; build: string }

@@ -208,6 +208,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/lenses": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every lens of the pool on a body, for the rig's position: joins, coverage, angles, width, gaps. */
+        get: operations["readLenses"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/places/{unit}": {
         parameters: {
             query?: never;
@@ -2054,6 +2071,88 @@ export interface components {
             pack: string;
         };
         /**
+         * PairsView
+         * @description Every lens on one body, for a rig's position.
+         */
+        PairsView: {
+            /** Bodies */
+            bodies: {
+                [key: string]: string;
+            }[];
+            /** Body */
+            body: string;
+            /** Body Title */
+            body_title: string;
+            /** Distance M */
+            distance_m: number | null;
+            /** Gaps Deg */
+            gaps_deg: [
+                number,
+                number
+            ][];
+            /** Needed Deg */
+            needed_deg: number | null;
+            /** Pairs */
+            pairs: components["schemas"]["PairView"][];
+            /** Width M */
+            width_m: number | null;
+        };
+        /**
+         * PairView
+         * @description A lens model on the body: how it joins, what it covers and shows.
+         */
+        PairView: {
+            /** Angles Deg */
+            angles_deg: [
+                number,
+                number
+            ] | null;
+            /** Area */
+            area: string | null;
+            /** Close Focus Mm */
+            close_focus_mm: number | null;
+            /** Equivalent Mm */
+            equivalent_mm: [
+                number,
+                number
+            ] | null;
+            /** Fits */
+            fits: boolean | null;
+            /** Focal Mm */
+            focal_mm: [
+                number,
+                number
+            ];
+            /** Free */
+            free: string[];
+            /** Full */
+            full: boolean;
+            /**
+             * Join
+             * @enum {string}
+             */
+            join: "straight" | "adapter" | "to hire" | "no";
+            /** Lens */
+            lens: string;
+            /** Mass G */
+            mass_g: number | null;
+            /** T Known */
+            t_known: boolean;
+            /** T Stop */
+            t_stop: number;
+            /** Through */
+            through: string | null;
+            /** Title */
+            title: string;
+            /** Units */
+            units: string[];
+            /** Widths M */
+            widths_m: [
+                number,
+                number
+            ] | null;
+        };
+        /**
          * PartSummary
          * @description A part of the day on the ribbon.
          */
@@ -3091,6 +3190,8 @@ export type NewFinding = components['schemas']['NewFinding'];
 export type OutlineView = components['schemas']['OutlineView'];
 export type Pack = components['schemas']['Pack'];
 export type PackView = components['schemas']['PackView'];
+export type PairsView = components['schemas']['PairsView'];
+export type PairView = components['schemas']['PairView'];
 export type PartSummary = components['schemas']['PartSummary'];
 export type PartView = components['schemas']['PartView'];
 export type PictureFormat = components['schemas']['PictureFormat'];
@@ -3733,6 +3834,59 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["HistoryView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readLenses: {
+        parameters: {
+            query?: {
+                body?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PairsView"];
                 };
             };
             /** @description Not Found */

@@ -101,6 +101,7 @@ const number = (event: Event): number => Number((event.target as HTMLInputElemen
         <label>Long mm <input type="number" :value="size[0]" @change="box(0, number($event))"></label>
         <label>Wide mm <input type="number" :value="size[1]" @change="box(1, number($event))"></label>
         <label>High mm <input type="number" :value="size[2]" @change="box(2, number($event))"></label>
+        <small v-if="(draft.shapes?.length ?? 0) > 1">the first of {{ draft.shapes?.length }} solids</small>
       </template>
       <button v-else type="button" class="small-act" @click="draft.shapes = [newBox()]">Give it a box</button>
     </form>

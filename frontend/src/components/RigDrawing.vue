@@ -50,6 +50,7 @@ defineExpose({
       <button type="button" class="small-act" :aria-pressed="dimensions" title="Joints and dimension lines (d)" @click="dimensions = !dimensions">Dimensions</button>
       <button type="button" class="small-act" title="Fit (z); the wheel zooms, drag the sheet to move it" @click="panels?.forEach((p) => { p.fit() })">Fit</button>
       <a class="small-act" :href="drawingAddress(place, 'svg', shown, 4)" target="_blank" :title="`The ${shown} elevation at 1:4`">SVG</a>
+      <a class="small-act" :href="drawingAddress(place, 'pdf', 'side', 4)" target="_blank" title="All elevations on A3 at 1:4">PDF</a>
     </div>
     <p v-if="bench.view && !bench.view.saved" class="trying">not saved: trying it out</p>
   </section>

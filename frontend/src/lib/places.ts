@@ -1,6 +1,6 @@
 /** The places on the strap, in working order, and the sheets that belong to one of them. */
 
-export type PlaceName = 'shelf' | 'bench' | 'compare' | 'sheet'
+export type PlaceName = 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses'
 
 export interface PlaceLine { name: PlaceName; label: string; number: number; what: string }
 
@@ -11,7 +11,7 @@ export const PLACES: readonly PlaceLine[] = [
 
 /** Where a screen stands on the strap: comparisons and build sheets belong to the Bench. */
 export function onStrap(place: PlaceName): PlaceName {
-  return place === 'compare' || place === 'sheet' ? 'bench' : place
+  return place === 'shelf' ? 'shelf' : 'bench'
 }
 
 export function placeRoute(place: PlaceName, params: { job: string; part: string; rig: string }) {

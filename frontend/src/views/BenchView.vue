@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import { drawingAddress } from '../api'
 import BuildList from '../components/BuildList.vue'
 import CallOuts from '../components/CallOuts.vue'
 import type { Findable } from '../components/FinderDialog.vue'
@@ -84,6 +83,7 @@ const keys: KeyLine[] = [
   { keys: 'z', does: 'fit the drawing to its frame', run: () => { drawing.value?.fit() } },
   { keys: 'd', does: 'joints and dimension lines', run: () => { drawing.value?.toggleDimensions() } },
   { keys: 'v', does: 'compare with another build', run: () => router.push({ name: 'compare', params: here.value }) },
+  { keys: 'l', does: 'every lens on this body', run: () => router.push({ name: 'lenses', params: here.value }) },
   { keys: 'p', does: 'build sheet', run: () => router.push({ name: 'sheet', params: here.value }) },
   { keys: 'Escape', does: 'close what is open', run: () => closePicker() },
 ]
@@ -97,6 +97,7 @@ function findables(): Findable[] {
     { kind: 'command', name: 'Redo', more: bench.view?.can_redo ?? 'nothing to redo', go: () => bench.redo() },
     { kind: 'command', name: 'Strip to the bare body', more: 'takes everything off; can be undone', go: () => bench.edit({ op: 'strip' }) },
     { kind: 'command', name: 'Build sheet', more: 'print it in build order', go: () => router.push({ name: 'sheet', params: here.value }) },
+    { kind: 'command', name: 'Lenses', more: 'every lens of the pool on this body', go: () => router.push({ name: 'lenses', params: here.value }) },
     { kind: 'command', name: 'Compare', more: 'with another build or rig', go: () => router.push({ name: 'compare', params: here.value }) },
   ]
 }
@@ -122,9 +123,9 @@ function carry(event: Event): void {
             <option value="static">static</option><option value="walking">walking</option><option value="running">running</option><option value="vehicle">on a vehicle</option>
           </select>
         </label>
+        <RouterLink class="small-act" :to="{ name: 'lenses', params: here }">Lenses</RouterLink>
         <RouterLink class="small-act" :to="{ name: 'compare', params: here }">Compare</RouterLink>
         <RouterLink class="small-act" :to="{ name: 'sheet', params: here }">Build sheet</RouterLink>
-        <a class="small-act" :href="drawingAddress(here, 'pdf', 'side', 4)" target="_blank" title="All elevations on A3 at 1:4">PDF</a>
         <button type="button" class="small-act" :disabled="!bench.view?.can_undo" :title="bench.view?.can_undo ?? 'Nothing to undo'" @click="bench.undo()">Undo</button>
         <button type="button" class="small-act" :disabled="!bench.view?.can_redo" :title="bench.view?.can_redo ?? 'Nothing to redo'" @click="bench.redo()">Redo</button>
       </div>

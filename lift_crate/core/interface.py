@@ -11,7 +11,7 @@ from annotated_types import Gt, MinLen
 from .errors import LiftCrateError
 from .settings import STRICT
 
-__all__ = ["CABLE_FAMILIES", "FAMILIES", "Family", "Gender", "ImpossibleInterface", "Interface"]
+__all__ = ["CABLE_FAMILIES", "FAMILIES", "FIGURES", "Family", "Gender", "ImpossibleInterface", "Interface"]
 
 Gender = Literal["female", "male"]
 Family = Literal[
@@ -27,6 +27,13 @@ FAMILIES: dict[str, str] = {
     "timecode": "timecode connectors", "control": "control connectors", "audio": "audio connectors",
 }  # fmt: skip
 """Families and what they are called at the bench."""
+
+FIGURES: dict[str, tuple[str, ...]] = {
+    "lens": ("flange_mm", "throat_mm"), "rod": ("diameter_mm", "spacing_mm", "below_axis_mm"), "thread": ("diameter_mm", "pitch_mm", "holding_nm"),
+    "front": ("diameter_mm", "pitch_mm"), "rail": ("width_mm", "holding_nm"), "shoe": ("width_mm", "holding_nm"), "plate": ("width_mm",),
+    "bowl": ("diameter_mm",), "rosette": ("diameter_mm",), "hinge": ("holding_nm",),
+}  # fmt: skip
+"""Figures that each family is told by."""
 
 CABLE_FAMILIES = frozenset({"power", "signal", "timecode", "control", "audio"})
 """Families whose ports take a cable rather than a part."""

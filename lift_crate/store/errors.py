@@ -12,7 +12,7 @@ from psycopg_pool import PoolTimeout
 from ..core.errors import LiftCrateError
 from ..formats.shelf_csv import LineError
 
-__all__ = ["Conflict", "DatabaseAway", "GearDiffers", "GearInUse", "JobExists", "NothingToUndo", "PlanHasErrors", "StaleEdit", "UnitTaken", "translated"]
+__all__ = ["Conflict", "DatabaseAway", "GearDiffers", "GearInUse", "JobExists", "NothingToUndo", "PlanHasErrors", "StaleEdit", "StaleShelf", "UnitTaken", "translated"]
 
 
 class Conflict(LiftCrateError):
@@ -80,6 +80,18 @@ class GearDiffers(Conflict):
 
     def __str__(self) -> str:
         return f"The file describes gear differently than the shelf here: {', '.join(self.what)}. Nothing was changed."
+
+
+class StaleShelf(Conflict):
+    """A change of a thing on the shelf that was changed since it was looked at."""
+
+    code = "shelf.stale"
+
+    def __init__(self, thing: str, since: tuple[str, ...]) -> None:
+        self.thing, self.since = thing, since
+
+    def __str__(self) -> str:
+        return f"{self.thing} was changed since you looked at it ({'; '.join(self.since)}). Nothing was written; look at it as it is now and decide."
 
 
 class GearInUse(Conflict):

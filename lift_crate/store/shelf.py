@@ -17,8 +17,8 @@ from ..core.interface import Interface
 from ..core.modelcheck import contradictions
 from ..core.rig import Catalogue, Claim, Unit
 from ..formats.shelf_csv import Plan, plan_import
-from .database import shelf_queries
-from .errors import GearInUse, PlanHasErrors, translated
+from .database import job_queries, shelf_queries
+from .errors import GearInUse, PlanHasErrors, StaleShelf, translated
 from .jobs import JobStore, unit_row
 
 __all__ = ["ShelfChange", "ShelfStore", "UnitUse"]
@@ -74,20 +74,33 @@ class ShelfStore:
         with translated(), self.jobs.pool.connection() as connection:
             return [ShelfChange(**row) for row in shelf_queries.history(connection, kind=kind, thing=thing, most=_MOST_HISTORY)]
 
-    def put_unit(self, unit: Unit, actor: str) -> None:
+    def last_change(self, kind: Kind, thing: str) -> int:
+        """The latest change of a thing, to be given back with the next; 0 when there was none."""
+        with translated(), self.jobs.pool.connection() as connection:
+            return int(shelf_queries.last_change(connection, kind=kind, thing=thing)["id"])
+
+    def _require_seen(self, connection: Connection, kind: Kind, thing: str, seen: int | None) -> None:
+        """Nobody overwrites what he has not seen; None: a change that does not depend on what was there."""
+        since = list(shelf_queries.changes_since(connection, kind=kind, thing=thing, seen=seen)) if seen is not None else []
+        if since:
+            raise StaleShelf(thing, tuple(f"{r['title']} by {r['actor']} at {r['at']:%H:%M}" for r in since))
+
+    def put_unit(self, unit: Unit, actor: str, *, seen: int | None = None) -> None:
         """Add a unit or change one; raises NoSuchUnit for a model that is not there, GearInUse when a build would break."""
         with translated(), self.jobs.pool.connection() as connection, connection.transaction():
             shelf_queries.lock_catalogue(connection)
             known = self.jobs.catalogue(connection)
             known.model(unit.model)
+            self._require_seen(connection, "unit", unit.id, seen)
             self._require_builds(connection, replace(known, units={**known.units, unit.id: unit}))
             self._write_unit(connection, unit, known.units.get(unit.id), actor)
 
-    def put_model(self, model: GearModel, actor: str) -> None:
+    def put_model(self, model: GearModel, actor: str, *, seen: int | None = None) -> None:
         """Add a model or change one; raises GearInUse when a build that has one would break."""
         with translated(), self.jobs.pool.connection() as connection, connection.transaction():
             shelf_queries.lock_catalogue(connection)
             known = self.jobs.catalogue(connection)
+            self._require_seen(connection, "model", model.id, seen)
             wrong = [w.message for w in contradictions(model, known.interfaces)]
             if wrong:
                 raise GearInUse(model.id, tuple(wrong))
@@ -110,24 +123,28 @@ class ShelfStore:
             before = Jsonb(_interfaces.dump_python(old, mode="json", exclude_defaults=True)) if old else None
             shelf_queries.add_history(connection, kind="interface", thing=interface.id, title=title, before=before, after=Jsonb(document), actor=actor)
 
-    def import_units(self, text: str, actor: str, *, apply: bool) -> Plan:
+    def import_units(self, text: str, actor: str, *, apply: bool, revision: int | None = None) -> tuple[Plan, int]:
         """What a CSV of units would do, done when ``apply`` is set: whole, or not at all.
 
-        Raises PlanHasErrors when it is to be applied and has any, GearInUse when a build would break.
+        Gives back the plan and the revision of the shelf it was made on; an import is
+        carried out only on the ``revision`` it was shown for, else StaleShelf. Raises PlanHasErrors when it is to be applied and has any, GearInUse when a build would break.
         """
         with translated(), self.jobs.pool.connection() as connection, connection.transaction():
             if apply:
                 shelf_queries.lock_catalogue(connection)
             known = self.jobs.catalogue(connection)
             plan = plan_import(text, known)
+            now = int(job_queries.revision(connection)["revision"])
             if not apply:
-                return plan
+                return plan, now
+            if revision is not None and revision != now:
+                raise StaleShelf("The shelf", ("it is not as it was when this import was shown",))
             if plan.errors:
                 raise PlanHasErrors(plan.errors)
             self._require_builds(connection, replace(known, units={**known.units, **{c.unit.id: c.unit for c in plan.changes}}))
             for change in plan.changes:
                 self._write_unit(connection, change.unit, known.units.get(change.unit.id), actor)
-            return plan
+            return plan, int(job_queries.revision(connection)["revision"])
 
     def _write_unit(self, connection: Connection, unit: Unit, old: Unit | None, actor: str) -> None:
         shelf_queries.put_unit(connection, **unit_row(unit))

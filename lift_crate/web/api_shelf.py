@@ -10,7 +10,7 @@ from flask_openapi3.models.tag import Tag
 
 from ..core.elevation import lone_model
 from ..core.gear import GearModel
-from ..core.interface import FAMILIES
+from ..core.interface import FAMILIES, FIGURES
 from ..core.measuring import BadMeasurement, Measured, cg_from_edge, cg_from_scale, mass_from_scale
 from ..core.modelcheck import contradictions
 from ..core.rig import Catalogue, Claim, Unit
@@ -65,7 +65,7 @@ def read_interfaces() -> Response:
 def _interfaces_answer() -> Response:
     known = services().shelf.catalogue().interfaces
     ordered = sorted(known.values(), key=lambda i: (list(FAMILIES).index(i.kind), i.label))
-    return answer(t.InterfacesView(interfaces=ordered, families=FAMILIES))
+    return answer(t.InterfacesView(interfaces=ordered, families=FAMILIES, figures={family: list(names) for family, names in FIGURES.items()}))
 
 
 @api.put("/interfaces", responses={200: t.InterfacesView, **_WRITE}, operation_id="putInterface")
@@ -87,7 +87,7 @@ def _model_answer(model_id: str) -> Response:
     model = catalogue.model(model_id)
     units = [unit for unit in catalogue.shelf if unit.model == model.id][:_MOST_ALIKE]
     return answer(t.ModelView(
-        model=model, preview=_preview(model, catalogue), units=[_line(catalogue, unit, {}) for unit in units],
+        model=model, seen=store.last_change("model", model.id), preview=_preview(model, catalogue), units=[_line(catalogue, unit, {}) for unit in units],
         history=[t.ShelfChangeLine(title=h.title, actor=h.actor, at=h.at) for h in store.history("model", model.id)],
     ))  # fmt: skip
 
@@ -105,10 +105,10 @@ def preview_model(body: t.ModelBody) -> Response:
 
 
 @api.put("/models", responses={200: t.ModelView, **_WRITE}, operation_id="putModel")
-def put_model(body: t.ModelBody) -> Response:
+def put_model(body: t.ModelBody, query: t.SeenQuery) -> Response:
     """Add a model, or change one; refused when a build would break."""
     model = body.root
-    services().shelf.put_model(model, current_actor())
+    services().shelf.put_model(model, current_actor(), seen=query.seen)
     return _model_answer(model.id)
 
 
@@ -125,17 +125,17 @@ def _unit_answer(unit_id: str) -> Response:
     mass_g, mass_source = catalogue.mass_of(unit_id)
     cg_mm, cg_source = catalogue.cg_of(unit_id)
     return answer(t.UnitView(
-        unit=unit, title=model.title, kind=model.kind, mass_g=mass_g, mass_source=mass_source, cg_mm=cg_mm, cg_source=cg_source,
+        unit=unit, seen=store.last_change("unit", unit_id), title=model.title, kind=model.kind, mass_g=mass_g, mass_source=mass_source, cg_mm=cg_mm, cg_source=cg_source,
         uses=[t.UnitUseLine(job=u.job, rig=u.rig, build=u.build, parts=u.parts) for u in store.uses(unit_id)],
         history=[t.ShelfChangeLine(title=h.title, actor=h.actor, at=h.at) for h in store.history("unit", unit_id)],
     ))  # fmt: skip
 
 
 @api.put("/units", responses={200: t.UnitView, **_WRITE}, operation_id="putUnit")
-def put_unit(body: t.UnitBody) -> Response:
+def put_unit(body: t.UnitBody, query: t.SeenQuery) -> Response:
     """Add a unit, or change one: measured figures, health, condition, note."""
     unit = body.root
-    services().shelf.put_unit(unit, current_actor())
+    services().shelf.put_unit(unit, current_actor(), seen=query.seen)
     return _unit_answer(unit.id)
 
 
@@ -150,13 +150,13 @@ def export_units() -> Response:
 def import_units(query: t.ImportUnitsQuery) -> Response:
     """What a CSV of units would do, by line; carried out when asked for, whole or not at all. The body is the file."""
     text = request.get_data().decode("utf-8", errors="replace")
-    plan = services().shelf.import_units(text, current_actor(), apply=query.apply)
-    return answer(_plan(plan, applied=query.apply))
+    plan, revision = services().shelf.import_units(text, current_actor(), apply=query.apply, revision=query.revision)
+    return answer(_plan(plan, revision, applied=query.apply))
 
 
-def _plan(plan: Plan, *, applied: bool) -> t.PlanView:
+def _plan(plan: Plan, revision: int, *, applied: bool) -> t.PlanView:
     return t.PlanView(
-        applied=applied, same=plan.same,
+        applied=applied, revision=revision, same=plan.same,
         changes=[t.ChangeLine(line=c.line, unit=c.unit.id, kind=c.kind, fields=list(c.fields)) for c in plan.changes],
         errors=[t.ErrorLine(line=e.line, column=e.column, message=e.message) for e in plan.errors],
     )  # fmt: skip

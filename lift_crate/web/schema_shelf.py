@@ -24,7 +24,7 @@ from .schema import (
 
 __all__ = [
     "ComparePath", "CompareQuery", "CompareView", "DrawingQuery", "FitQuery", "ImportUnitsQuery", "InterfaceBody", "InterfacesView", "MeasureRequest", "MeasuredView",
-    "ModelBody", "ModelPath", "ModelPreview", "ModelView", "PairsQuery", "PairsView", "PlacesView", "PlanView", "ScaleView", "SheetView", "ShelfQuery", "ShelfView", "UnitBody", "UnitPath", "UnitPlacePath",
+    "ModelBody", "ModelPath", "ModelPreview", "ModelView", "PairsQuery", "PairsView", "PlacesView", "PlanView", "ScaleView", "SeenQuery", "SheetView", "ShelfQuery", "ShelfView", "UnitBody", "UnitPath", "UnitPlacePath",
     "UnitView", "WaysView",
 ]  # fmt: skip
 
@@ -60,6 +60,12 @@ class ModelPath(Strict):
     """Names a model."""
 
     model: str
+
+
+class SeenQuery(Strict):
+    """The latest change of the thing that its editor has seen; an unseen one refuses the edit."""
+
+    seen: int | None = None
 
 
 class UnitPath(Strict):
@@ -112,6 +118,8 @@ class ImportUnitsQuery(Strict):
     """Whether the import is carried out; otherwise it only says what it would do."""
 
     apply: bool = False
+    revision: int | None = None
+    """The revision of the shelf for which the import was shown."""
 
 
 class UnitLine(BaseModel):
@@ -143,6 +151,8 @@ class InterfacesView(BaseModel):
 
     interfaces: list[Interface]
     families: dict[str, str]
+    figures: dict[str, list[str]]
+    """Figures that each family is told by."""
 
 
 class ShelfChangeLine(BaseModel):
@@ -166,6 +176,7 @@ class UnitView(BaseModel):
     """One unit: its figures with their source, what it is in, its history."""
 
     unit: Unit
+    seen: int
     title: str
     kind: str
     mass_g: float | None
@@ -187,6 +198,7 @@ class ModelView(BaseModel):
     """One model as it stands in the catalogue, drawn, with its units and history."""
 
     model: GearModel
+    seen: int
     preview: ModelPreview
     units: list[UnitLine]
     history: list[ShelfChangeLine]
@@ -245,6 +257,7 @@ class PlanView(BaseModel):
     """Everything an import would do, or did."""
 
     applied: bool
+    revision: int
     changes: list[ChangeLine]
     same: int
     errors: list[ErrorLine]

@@ -10,7 +10,7 @@ from lift_crate.core.errors import NoSuchModel
 from lift_crate.core.interface import Interface
 from lift_crate.core.rig import Unit
 from lift_crate.store.builds import BuildStore
-from lift_crate.store.errors import GearInUse, PlanHasErrors
+from lift_crate.store.errors import GearInUse, PlanHasErrors, StaleShelf
 from lift_crate.store.jobs import JobStore
 from lift_crate.store.shelf import ShelfStore
 
@@ -30,6 +30,20 @@ def test_a_weighed_unit_changes_every_total_and_is_in_the_history(shelf: ShelfSt
     shelf.put_unit(replace(unit, measured_g=1671.0), "ada")
     assert len(shelf.history("unit", "C6-2")) == 1, "nothing changed, nothing said"
     assert {(u.rig, u.build, u.parts) for u in shelf.uses("C6-2")} == {("Caisson", "full", 4), ("Caisson", "first try", 1)}
+
+
+def test_nobody_overwrites_what_he_has_not_seen(shelf: ShelfStore) -> None:
+    unit = shelf.catalogue().unit("PACK-04")
+    seen = shelf.last_change("unit", "PACK-04")
+    shelf.put_unit(replace(unit, health=0.9), "ada", seen=seen)
+    with pytest.raises(StaleShelf, match=r"PACK-04 was changed since you looked at it \(health 1.0 → 0.9 by ada"):
+        shelf.put_unit(replace(unit, note="mine"), "ben", seen=seen)
+    shelf.put_unit(replace(unit, note="mine"), "ben", seen=shelf.last_change("unit", "PACK-04"))
+    _, revision = shelf.import_units("label,model\n", "ada", apply=False)
+    shelf.put_unit(replace(unit, note="again"), "ben")
+    with pytest.raises(StaleShelf, match="not as it was when this import was shown"):
+        shelf.import_units("label,model\nPACK-30,tidewick-98\n", "ada", apply=True, revision=revision)
+    assert "PACK-30" not in shelf.catalogue().units
 
 
 def test_what_rigs_have_in_a_part_of_the_day(shelf: ShelfStore) -> None:
@@ -67,7 +81,7 @@ def test_models_and_interfaces_of_ones_own(shelf: ShelfStore) -> None:
 
 def test_an_import_shows_first_and_writes_whole_or_not_at_all(shelf: ShelfStore) -> None:
     text = "label,model,health\nPACK-04,tidewick-98,0.8\nPACK-20,tidewick-98,1\n"
-    assert len(shelf.import_units(text, "ada", apply=False).changes) == 2
+    assert len(shelf.import_units(text, "ada", apply=False)[0].changes) == 2
     assert "PACK-20" not in shelf.catalogue().units
     with pytest.raises(PlanHasErrors, match="1 lines have errors, the first: line 4, model: there is no model 'ghost'"):
         shelf.import_units(text + "X,ghost,1\n", "ada", apply=True)

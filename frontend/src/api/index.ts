@@ -53,9 +53,9 @@ export const readInterfaces = (): Promise<InterfacesView> => ask(client.GET('/ap
 export const putInterface = (body: Interface): Promise<InterfacesView> => ask(client.PUT('/api/shelf/interfaces', { body }))
 export const readModel = (model: string): Promise<ModelView> => ask(client.GET('/api/shelf/models/{model}', { params: { path: { model } } }))
 export const previewModel = (body: GearModel): Promise<ModelPreview> => ask(client.POST('/api/shelf/preview', { body }))
-export const putModel = (body: GearModel): Promise<ModelView> => ask(client.PUT('/api/shelf/models', { body }))
+export const putModel = (body: GearModel, seen: number | null): Promise<ModelView> => ask(client.PUT('/api/shelf/models', { body, params: { query: { seen } } }))
 export const readUnit = (unit: string): Promise<UnitView> => ask(client.GET('/api/shelf/units/{unit}', { params: { path: { unit } } }))
-export const putUnit = (body: Unit): Promise<UnitView> => ask(client.PUT('/api/shelf/units', { body }))
+export const putUnit = (body: Unit, seen: number): Promise<UnitView> => ask(client.PUT('/api/shelf/units', { body, params: { query: { seen } } }))
 export const readScale = (): Promise<ScaleView> => ask(client.GET('/api/shelf/scale'))
 export const measure = (body: MeasureRequest): Promise<MeasuredView> => ask(client.POST('/api/shelf/measure', { body }))
 export const unitsAddress = '/api/shelf/units.csv'
@@ -65,8 +65,8 @@ export const exportAddress = (job: string): string => `/api/jobs/${encodeURIComp
 
 export const importJob = (file: Blob, replace: boolean): Promise<Imported> =>
   send<Imported>(`/api/import?replace=${String(replace)}`, file, 'application/json')
-export const importUnits = (file: Blob, apply: boolean): Promise<PlanView> =>
-  send<PlanView>(`${unitsAddress}?apply=${String(apply)}`, file, 'text/csv')
+export const importUnits = (file: Blob, apply: boolean, revision?: number): Promise<PlanView> =>
+  send<PlanView>(`${unitsAddress}?apply=${String(apply)}${revision === undefined ? '' : `&revision=${String(revision)}`}`, file, 'text/csv')
 
 /** Sends the file as it is, so that the server reads exactly what was picked. */
 async function send<T>(address: string, file: Blob, type: string): Promise<T> {

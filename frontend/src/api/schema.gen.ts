@@ -1717,6 +1717,10 @@ export interface components {
             families: {
                 [key: string]: string;
             };
+            /** Figures */
+            figures: {
+                [key: string]: string[];
+            };
             /** Interfaces */
             interfaces: components["schemas"]["Interface"][];
         };
@@ -1960,6 +1964,8 @@ export interface components {
             history: components["schemas"]["ShelfChangeLine"][];
             model: components["schemas"]["GearModel"];
             preview: components["schemas"]["ModelPreview"];
+            /** Seen */
+            seen: number;
             /** Units */
             units: components["schemas"]["UnitLine"][];
         };
@@ -2245,6 +2251,8 @@ export interface components {
             changes: components["schemas"]["ChangeLine"][];
             /** Errors */
             errors: components["schemas"]["ErrorLine"][];
+            /** Revision */
+            revision: number;
             /** Same */
             same: number;
         };
@@ -3024,6 +3032,8 @@ export interface components {
             mass_g: number | null;
             /** Mass Source */
             mass_source: string;
+            /** Seen */
+            seen: number;
             /** Title */
             title: string;
             unit: components["schemas"]["Unit"];
@@ -4530,7 +4540,9 @@ export interface operations {
     };
     putModel: {
         parameters: {
-            query?: never;
+            query?: {
+                seen?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4737,7 +4749,9 @@ export interface operations {
     };
     putUnit: {
         parameters: {
-            query?: never;
+            query?: {
+                seen?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -4837,6 +4851,7 @@ export interface operations {
         parameters: {
             query?: {
                 apply?: boolean;
+                revision?: number | null;
             };
             header?: never;
             path?: never;

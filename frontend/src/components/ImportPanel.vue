@@ -14,7 +14,7 @@ async function run(apply: boolean): Promise<void> {
   if (!file.value) return
   busy.value = true
   try {
-    plan.value = await importUnits(file.value, apply)
+    plan.value = await importUnits(file.value, apply, apply ? plan.value?.revision : undefined)
     problem.value = null
     if (apply) emit('done')
   } catch (error) {
@@ -38,7 +38,7 @@ const fresh = computed(() => plan.value?.changes.filter((c) => c.kind === 'new')
     <header><h2>Units from a CSV</h2><button type="button" class="small-act" @click="emit('close')">Close</button></header>
     <p>Columns: label, model, owner, measured_g, cg_x_mm, cg_y_mm, cg_z_mm, health, condition, note. Columns that are left out keep what is known. Nothing is written before you have seen what would change.</p>
     <p><label class="act">Choose a CSV<input type="file" accept=".csv,text/csv" :disabled="busy" @change="pick"></label> {{ file?.name }}</p>
-    <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
+    <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button v-if="problem.code === 'shelf.stale'" type="button" class="small-act" @click="run(false)">Look again</button></p>
     <template v-if="plan">
       <p v-if="plan.applied" role="status" class="done">{{ plan.changes.length }} units written, {{ plan.same }} as they were.</p>
       <p v-else role="status"><b>{{ plan.errors.length ? `${plan.errors.length} lines are wrong; nothing can be written yet` : `${fresh} new, ${plan.changes.length - fresh} changed, ${plan.same} as they are` }}</b></p>

@@ -9,12 +9,10 @@ const emit = defineEmits<{ close: [] }>()
 const shelf = useShelf()
 const problem = shallowRef<Problem | null>(null)
 const adding = ref(false)
-const draft = reactive({ id: '', label: '', kind: 'lens' as Interface['kind'], female: 'socket', male: 'plug', flange_mm: null as number | null, throat_mm: null as number | null, diameter_mm: null as number | null, spacing_mm: null as number | null, pitch_mm: null as number | null, width_mm: null as number | null })
+const draft = reactive({ id: '', label: '', kind: 'lens' as Interface['kind'], female: 'socket', male: 'plug', flange_mm: null as number | null, throat_mm: null as number | null, diameter_mm: null as number | null, spacing_mm: null as number | null, pitch_mm: null as number | null, width_mm: null as number | null, below_axis_mm: null as number | null, holding_nm: null as number | null })
 const byFamily = computed(() => Object.entries(shelf.interfaces?.families ?? {}).map(([id, name]) => ({ id, name, items: (shelf.interfaces?.interfaces ?? []).filter((i) => i.kind === id) })).filter((f) => f.items.length))
-const FIGURES: Partial<Record<Interface['kind'], readonly ('flange_mm' | 'throat_mm' | 'diameter_mm' | 'spacing_mm' | 'pitch_mm' | 'width_mm')[]>> = {
-  lens: ['flange_mm', 'throat_mm'], rod: ['diameter_mm', 'spacing_mm'], thread: ['diameter_mm', 'pitch_mm'], front: ['diameter_mm', 'pitch_mm'], rail: ['width_mm'], shoe: ['width_mm'], bowl: ['diameter_mm'], rosette: ['diameter_mm'],
-}
-const wanted = computed(() => FIGURES[draft.kind] ?? [])
+type Figure = 'flange_mm' | 'throat_mm' | 'diameter_mm' | 'spacing_mm' | 'below_axis_mm' | 'pitch_mm' | 'width_mm' | 'holding_nm'
+const wanted = computed(() => (shelf.interfaces?.figures[draft.kind] ?? []) as Figure[])
 
 function said(i: Interface): string {
   const figures = [

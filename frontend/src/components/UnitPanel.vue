@@ -27,7 +27,7 @@ watch(view, (now) => {
 async function save(change: Partial<Unit> = {}): Promise<void> {
   if (!draft.value) return
   try {
-    shelf.unit = await putUnit({ ...draft.value, ...change })
+    shelf.unit = await putUnit({ ...draft.value, ...change }, view.value?.seen ?? 0)
     problem.value = null
     emit('saved')
   } catch (error) {
@@ -70,7 +70,7 @@ const rigs = computed(() => job.job?.rigs ?? [])
       <button type="submit" class="small-act" :disabled="!changed">Save</button>
       <button v-if="view.unit.measured_g != null" type="button" class="small-act" @click="save({ measured_g: null, measured_cg_mm: null })">Forget what was measured</button>
     </form>
-    <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
+    <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button v-if="problem.code === 'shelf.stale'" type="button" class="small-act" @click="shelf.openUnit(view.unit.id)">See it as it is now</button></p>
     <template v-if="shelf.model">
       <h3>Ports</h3>
       <ul class="port-list">

@@ -27,6 +27,14 @@ INSERT INTO shelf_history (kind, thing, title, before, after, actor) VALUES (:ki
 -- The latest changes of a thing, newest first.
 SELECT title, actor, at FROM shelf_history WHERE kind = :kind AND thing = :thing ORDER BY id DESC LIMIT :most;
 
+-- name: last_change^
+-- The latest change of a thing; 0 for one that never was changed here.
+SELECT coalesce(max(id), 0) AS id FROM shelf_history WHERE kind = :kind AND thing = :thing;
+
+-- name: changes_since
+-- What happened to a thing after a change.
+SELECT title, actor, at FROM shelf_history WHERE kind = :kind AND thing = :thing AND id > :seen ORDER BY id;
+
 -- name: uses_of
 -- Builds that a unit is in, with the parts of the day in which it is claimed.
 SELECT job.title AS job, rig.label AS rig, build.label AS build,

@@ -65,6 +65,12 @@ class GimbalData:
     """Km of the same motors, N·m/√W."""
     base_w: NotNegative | None = None
     axis_locks: bool = True
+    roll_axis: Vec3 = (1.0, 0.0, 0.0)
+    """Direction of a canted roll axis; x forward for a plain one."""
+
+    def __post_init__(self) -> None:
+        if abs(sum(v * v for v in self.roll_axis) - 1) > 1e-6 or self.roll_axis[0] < 0.5:
+            raise ValueError(f"roll_axis {self.roll_axis}: a direction of length 1 that points forward, as in (1, 0, 0) or (0.94, 0, 0.34)")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -5,7 +5,7 @@ Formulas: docs/formulas.md §3 and §4.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -16,9 +16,10 @@ from .findings import About, Finding, Input, Level, Working
 from .gear import Source
 from .geometry import STANDARD_GRAVITY, Array, Pose
 from .gimbal import Payload, SlideAnswer, Solution, gimbal_power_w, motor_torques_nm, solve
-from .settings import Settings
+from .rig import Target
+from .settings import Move, Settings
 
-__all__ = ["Carried", "carried", "carrying_findings"]
+__all__ = ["Carried", "carried", "carrying_findings", "moves_of"]
 
 _SOURCES: tuple[Source, ...] = ("measured", "catalogue", "assumed")
 _SLIDE_WORDS = {
@@ -46,7 +47,7 @@ class Carried:
     cable_pull_nm: float = 0.0
 
 
-def carried(assembly: Assembly, settings: Settings) -> Carried:
+def carried(assembly: Assembly, settings: Settings, target: Target | None = None) -> Carried:
     """Split a rig into payload and support, and solve the gimbal if there is one."""
     total = mass_summary(assembly.masses(), settings)
     support = assembly.find_support()
@@ -64,7 +65,7 @@ def carried(assembly: Assembly, settings: Settings) -> Carried:
         point = tf_rig_support.point(data.at if data else (0.0, 0.0, 0.0))
         front = payload.mass_g * STANDARD_GRAVITY * (float(payload.cg_mm[0]) - float(point[0])) * 1e-6
         return Carried(support, kind, payload, total, front, model.gimbal)
-    return _on_gimbal(assembly, settings, support, model.gimbal, payload, total, tf_rig_support, beyond)
+    return _on_gimbal(assembly, settings, target, support, model.gimbal, payload, total, tf_rig_support, beyond)
 
 
 def _hand_point(assembly: Assembly) -> Array:
@@ -78,7 +79,7 @@ def _hand_point(assembly: Assembly) -> Array:
 
 
 def _on_gimbal(
-    assembly: Assembly, settings: Settings, support: str, gimbal: GimbalData,
+    assembly: Assembly, settings: Settings, target: Target | None, support: str, gimbal: GimbalData,
     payload: MassSummary, total: MassSummary, tf_rig_gimbal: Pose, beyond: set[str],
 ) -> Carried:  # fmt: skip
     p_gimbal = tf_rig_gimbal.inverse().point(payload.cg_mm)
@@ -87,7 +88,7 @@ def _on_gimbal(
     solution = solve(
         gimbal,
         Payload(payload.mass_g, (float(p_gimbal[0]), float(p_gimbal[1]), float(p_gimbal[2]))),
-        settings, on_pan=on_pan, attitudes_deg=settings.attitudes["gimbal"],
+        settings, on_pan=on_pan, moves=moves_of(target, settings),
     )  # fmt: skip
     pull = sum(
         settings.cable_pull_nm[wire.stiffness]
@@ -102,6 +103,15 @@ def _on_gimbal(
     ) / body_mass
     front = body_mass * STANDARD_GRAVITY * x_t * 1e-6
     return Carried(support, "gimbal", payload, total, front, gimbal, solution, torques, watts, pull)
+
+
+def moves_of(target: Target | None, settings: Settings) -> Mapping[str, Move]:
+    """Kinds of work a position needs from a gimbal; everything within the gimbal's attitudes when it says none."""
+    asked = {name: settings.moves[name] for name in (target.moves if target else ()) if name in settings.moves}
+    if asked:
+        return asked
+    tilt, roll = settings.attitudes["gimbal"]
+    return {"everything": Move(tilt_deg=(-tilt, tilt), roll_deg=(-roll, roll), lean_deg=settings.gimbal_lean_deg)}
 
 
 def _hung_on(assembly: Assembly, support: str, stage: str) -> Payload | None:

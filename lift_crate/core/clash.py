@@ -20,7 +20,7 @@ from .geometry import Array
 from .rig import Link
 from .shapes import KeepClear, Rows, Solids
 
-__all__ = ["clash_findings", "overlaps_mm"]
+__all__ = ["bounds_of", "clash_findings", "overlaps_mm"]
 
 Flags = NDArray[np.bool_]
 
@@ -130,7 +130,7 @@ def clash_findings(assembly: Assembly) -> Iterator[Finding]:
 
 def _near(assembly: Assembly, units: list[str], solids: Solids, owner: Rows, parts: int) -> tuple[Rows, Rows]:
     """Rows of solids whose boxes in the rig frame overlap and that may not; of two the part first, then the part or room."""
-    low, high = _bounds(solids)
+    low, high = bounds_of(solids)
     low = low + _TOUCH_MM
     over = np.ones((parts, len(owner)), dtype=bool)
     for axis in range(3):
@@ -160,7 +160,8 @@ def _place(assembly: Assembly, units: list[str]) -> _Placed | None:
     return _Placed(owner, placed)
 
 
-def _bounds(solids: Solids) -> tuple[Array, Array]:
+def bounds_of(solids: Solids) -> tuple[Array, Array]:
+    """Lowest and highest corner of the box around each solid, shape (k, 3)."""
     on = np.abs(solids.frame)
     reach = (on * solids.half_mm[:, :, None]).sum(axis=1)
     r = solids.round

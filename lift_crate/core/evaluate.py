@@ -64,7 +64,7 @@ def evaluate(
     circle, loose part); everything else is a finding.
     """
     assembly = assemble(build, catalogue)
-    held = carried(assembly, settings)
+    held = carried(assembly, settings, target)
     graph = power_graph(assembly)
     extra_w = {held.support: held.gimbal_w} if held.support and held.gimbal_w else {}
     runs = pack_runs(graph, extra_w, conditions, settings)

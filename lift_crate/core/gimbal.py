@@ -7,15 +7,19 @@ pan · roll · tilt with tilt innermost. Formulas: docs/formulas.md §3.
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 import numpy as np
 
 from .carriers import GimbalData, SlideRange
 from .geometry import STANDARD_GRAVITY, Array
-from .settings import Settings
+from .settings import Move, Settings
 
-__all__ = ["Payload", "SlideAnswer", "Solution", "gimbal_power_w", "motor_torques_nm", "solve"]
+__all__ = ["EVERYTHING", "Payload", "SlideAnswer", "Solution", "gimbal_power_w", "motor_torques_nm", "solve"]
+
+EVERYTHING: Mapping[str, Move] = {"everything": Move(tilt_deg=(-90, 90), roll_deg=(-45, 45))}
+"""Tilt ±90°, roll ±45°, the handle leaning 30°."""
 
 _G_MM_TO_NM = STANDARD_GRAVITY * 1e-6
 """g·mm to N·m."""
@@ -76,6 +80,8 @@ class Solution:
     """Worst over the attitudes used, pan at the lean of the handle."""
     level_nm: tuple[float, float, float]
     """Tilt in any attitude, roll at level, pan at the lean."""
+    by_move: Mapping[str, tuple[float, float, float]]
+    """The same as ``residual_nm`` for every kind of work asked for."""
 
     @property
     def slides(self) -> tuple[SlideAnswer, ...]:
@@ -93,16 +99,17 @@ def solve(
     settings: Settings,
     *,
     on_pan: Payload | None = None,
-    attitudes_deg: tuple[float, float] = (90.0, 45.0),
+    moves: Mapping[str, Move] = EVERYTHING,
 ) -> Solution:
     """Slides that balance a payload, later ones from the earlier ones' clamped places.
 
         a* = −(m_p·p_x + m_t·c_tx)/m_p      v* = −(m_p·p_z + m_t·c_tz)/m_p
         l* = −(M_t·y_t + m_r·c_ry)/M_t      b* = −(M_t·x_t + m_r·c_rx + m_q·c_qx)/M_r
 
-    ``on_pan`` is what hangs on the pan arm's own ports. ``attitudes_deg``: tilt and
-    roll, ±, over which the residual torques are the worst. A payload without mass
-    has no balance: raises ValueError.
+    ``on_pan`` is what hangs on the pan arm's own ports. ``moves``: kinds of work over
+    which the residual torques are the worst. The torque about an axis k through A of
+    a body with first moment S is k·((r − A) × M·g⃗); for roll about x that is
+    g·|S_y·cosρ − S_z·sinρ|. A payload without mass has no balance: raises ValueError.
     """
     if payload.mass_g <= 0:
         raise ValueError("A gimbal without payload has no balance; mount the camera first.")
@@ -121,29 +128,51 @@ def solve(
     fixed_x = m_t * x_t + roll.mass_g * roll.cg_mm[0] + pan.mass_g * pan.cg_mm[0]
     b = _answer("pan", -fixed_x / m_r, gimbal.pan_slide)
 
-    theta = np.radians(_samples(attitudes_deg[0]))
-    rho = np.radians(_samples(attitudes_deg[1]))
-    s_ry = m_t * (y_t + side.set_mm) + roll.mass_g * roll.cg_mm[1]
-    s_rz = m_t * (z_t * np.cos(theta) - x_t * np.sin(theta)) + roll.mass_g * roll.cg_mm[2]
-    s_x = (
-        m_t * (x_t * np.cos(theta) + z_t * np.sin(theta))
-        + roll.mass_g * roll.cg_mm[0] + m_r * b.set_mm + pan.mass_g * pan.cg_mm[0]
-    )  # fmt: skip
-    s_y = s_ry + pan.mass_g * pan.cg_mm[1]
-    lean = math.sin(math.radians(settings.gimbal_lean_deg))
     tilt_nm = _G_MM_TO_NM * m_t * math.hypot(x_t, z_t)
-    roll_nm = _G_MM_TO_NM * np.abs(s_ry * np.cos(rho)[None, :] - s_rz[:, None] * np.sin(rho)[None, :])
-    pan_nm = _G_MM_TO_NM * lean * np.hypot(s_x, s_y)
-    level = len(theta) // 2
+    axis = np.asarray(gimbal.roll_axis, dtype=float)
+
+    def turning(theta: Array, rho: Array, lean_deg: float) -> tuple[float, float]:
+        """Roll and pan torque, N·m, worst over attitudes of shape (n,) and (k,) in radians."""
+        about_roll = np.column_stack((
+            m_t * (x_t * np.cos(theta) + z_t * np.sin(theta)) + roll.mass_g * roll.cg_mm[0],
+            np.full_like(theta, m_t * (y_t + side.set_mm) + roll.mass_g * roll.cg_mm[1]),
+            m_t * (z_t * np.cos(theta) - x_t * np.sin(theta)) + roll.mass_g * roll.cg_mm[2],
+        ))  # fmt: skip
+        down = _turned_down(axis, rho)
+        roll_nm: Array = _G_MM_TO_NM * np.abs(np.cross(axis, about_roll) @ down.T)
+        s_x = about_roll[:, 0] + m_r * b.set_mm + pan.mass_g * pan.cg_mm[0]
+        s_y = about_roll[:, 1] + pan.mass_g * pan.cg_mm[1]
+        pan_nm = _G_MM_TO_NM * math.sin(math.radians(lean_deg)) * np.hypot(s_x, s_y)
+        return float(roll_nm.max()), float(pan_nm.max())
+
+    by_move = {}
+    for name, move in moves.items():
+        worst_roll, worst_pan = turning(_between(move.tilt_deg), _between(move.roll_deg), move.lean_deg)
+        by_move[name] = (tilt_nm, worst_roll, worst_pan)
+    level_roll, level_pan = turning(np.zeros(1), np.zeros(1), settings.gimbal_lean_deg)
     return Solution(
         a, v, side, b,
-        (tilt_nm, float(roll_nm.max()), float(pan_nm.max())),
-        (tilt_nm, _G_MM_TO_NM * abs(s_ry), float(pan_nm[level])),
+        (tilt_nm, max(t[1] for t in by_move.values()), max(t[2] for t in by_move.values())),
+        (tilt_nm, level_roll, level_pan), by_move,
     )  # fmt: skip
 
 
-def _samples(limit_deg: float) -> Array:
-    return np.linspace(-limit_deg, limit_deg, 2 * max(1, math.ceil(limit_deg / 2.5)) + 1)
+def _turned_down(axis: Array, rho: Array) -> Array:
+    """Upwards in the frame that is rolled by ρ about an axis, shape (k, 3): what a turning moment's vertical part is taken along."""
+    up = np.array([0.0, 0.0, 1.0])
+    along = axis * (axis @ up)
+    # R_k(−ρ)·z, by Rodrigues' formula.
+    return np.asarray(along + np.outer(np.cos(rho), up - along) - np.outer(np.sin(rho), np.cross(axis, up)))
+
+
+def _between(limits_deg: tuple[float, float]) -> Array:
+    """Angles from one limit to the other, radians, at most 2.5° apart, the limits and level included where it lies between."""
+    low, high = min(limits_deg), max(limits_deg)
+    if high - low < 1e-9:
+        return np.asarray(np.radians(np.array([low])))
+    count = max(1, math.ceil((high - low) / 2.5))
+    found = np.linspace(low, high, count + 1)
+    return np.asarray(np.radians(np.append(found, 0.0) if low <= 0 <= high else found))
 
 
 def motor_torques_nm(residual_nm: tuple[float, float, float], cable_pull_nm: float) -> tuple[float, float, float]:

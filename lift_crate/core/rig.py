@@ -160,6 +160,8 @@ class Target:
     """Nearest distance at which a face comes by."""
     light_ev: Annotated[float, Ge(-10), Le(20)] | None = None
     """Where it differs from the part of the day's."""
+    moves: tuple[str, ...] = ()
+    """Kinds of gimbal work that it needs, by their names in the settings; none said: everything."""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -11,7 +11,7 @@ from typing import Annotated, Any, Literal
 
 from annotated_types import Ge, Gt, Le
 
-__all__ = ["STRICT", "Handling", "Settings", "Spreads", "Support"]
+__all__ = ["STRICT", "Handling", "Move", "Settings", "Spreads", "Support"]
 
 Handling = Literal["static", "walking", "running", "vehicle"]
 Support = Literal["hand", "shoulder", "head", "gimbal"]
@@ -35,6 +35,25 @@ class Spreads:
     measured_cg_mm: Positive = 1.0
     catalogue_cg_mm: Positive = 5.0
     assumed_cg_mm: Positive = 15.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Move:
+    """What a kind of work asks of a gimbal: tilt (lens up negative) and roll from, to; lean of the handle, degrees."""
+
+    __pydantic_config__ = STRICT
+
+    tilt_deg: tuple[float, float]
+    roll_deg: tuple[float, float] = (0.0, 0.0)
+    lean_deg: Annotated[float, Ge(0), Le(90)] = 30.0
+
+
+def _usual_moves() -> dict[str, Move]:
+    return {
+        "level work": Move(tilt_deg=(-30, 30), roll_deg=(-10, 10)), "lens up": Move(tilt_deg=(-90, 0), roll_deg=(-10, 10)),
+        "low, underslung": Move(tilt_deg=(-45, 45), roll_deg=(-10, 10), lean_deg=90), "vertical format": Move(tilt_deg=(-30, 30), roll_deg=(90, 90)),
+        "45 degrees held": Move(tilt_deg=(-45, 45)),
+    }  # fmt: skip
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -85,6 +104,8 @@ class Settings:
     )
     """Tilt and roll, ± degrees, that a rig on this support is expected to see."""
     gimbal_lean_deg: Annotated[float, Ge(0), Le(90)] = 30.0
+    moves: dict[str, Move] = field(default_factory=_usual_moves)
+    """Kinds of gimbal work that a position may need."""
     gimbal_style: Positive = 1.0
     """Factor on a gimbal's base draw: 1 calm to 1.6 hard."""
     motor_settled: Share = 0.10

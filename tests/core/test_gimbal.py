@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from lift_crate.core.carriers import GimbalData, SlideRange, Stage
 from lift_crate.core.gimbal import Payload, gimbal_power_w, motor_torques_nm, solve
-from lift_crate.core.settings import Settings
+from lift_crate.core.settings import Move, Settings
 
 PAYLOAD = Payload(2340, (31, -7, 12))
 SETTINGS = Settings()
@@ -54,7 +54,9 @@ def test_fore_aft_stopped_at_22_mm_leaves_torque_and_moves_the_pan_slide() -> No
     ],
 )
 def test_what_is_left_when_a_slide_stops(change: dict[str, Any], attitudes: tuple[float, float], axis: int, torque: float) -> None:
-    answer = solve(replace(GIMBAL, **change), PAYLOAD, SETTINGS, attitudes_deg=attitudes)
+    tilt, roll = attitudes
+    moves = {"asked": Move(tilt_deg=(-tilt, tilt), roll_deg=(-roll, roll))}
+    answer = solve(replace(GIMBAL, **change), PAYLOAD, SETTINGS, moves=moves)
     assert answer.residual_nm[axis] == pytest.approx(torque, abs=5e-5)
 
 

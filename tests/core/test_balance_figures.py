@@ -1,0 +1,131 @@
+"""Zoom, hand, shoulder, stand and clearance, against figures computed twice and independently."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from lift_crate.core.clearance import reaches
+from lift_crate.core.geometry import STANDARD_GRAVITY
+from lift_crate.core.holding import GRIPS, counterweight_g, hold_minutes, magnets_factor, see_saw, tips_over_m_s
+from lift_crate.core.operations import Detach
+from lift_crate.core.zoom import ZoomAnswer, focal_at_cg, zoom_answer
+from lift_crate.formats.job_file import JobFile
+from tests.core.test_demo_rigs import bench
+
+FOCALS, LENS_CG = (24.0, 35.0, 50.0, 70.0), (52.0, 55.0, 61.0, 71.0)
+LENS_KG = 0.9
+
+
+def cg(focal: float) -> float:
+    return float(np.interp(focal, FOCALS, LENS_CG))
+
+
+def answer(used: tuple[float, float] = (24, 70), set_mm: float = 24) -> ZoomAnswer:
+    """A zoom alone on the axis: what is not balanced is its own shift."""
+    return zoom_answer(FOCALS, cg, lambda f, x: LENS_KG * STANDARD_GRAVITY * abs(cg(f) - x) * 1e-3, used, set_mm)
+
+
+def test_the_minimax_point_and_what_the_schools_cost() -> None:
+    schools = {s.name: s for s in answer().schools}
+    assert schools["minimax"].focal_mm == pytest.approx(51)
+    assert schools["minimax"].cg_x_mm == 61.5
+    assert schools["minimax"].worst_nm == pytest.approx(0.0838, abs=5e-5)
+    assert schools["middle focal length"].focal_mm == 47
+    assert schools["middle focal length"].worst_nm == pytest.approx(0.0989, abs=5e-5)
+    geometric = max(LENS_KG * STANDARD_GRAVITY * abs(cg(f) - cg(40.99)) * 1e-3 for f in FOCALS)
+    assert geometric == pytest.approx(0.1201, abs=5e-5)
+    assert schools["as it is set"].worst_nm == pytest.approx(LENS_KG * STANDARD_GRAVITY * 19e-3)
+
+
+def test_loads_at_both_ends_are_equal_at_the_minimax_point_and_nothing_there() -> None:
+    loads = {round(load.focal_mm, 3): load.torque_nm for load in answer().loads}
+    assert loads[24] == pytest.approx(loads[70])
+    assert min(loads.values()) < 0.01
+    assert answer((35, 50)).best.cg_x_mm == 58
+
+
+cgs = st.lists(st.floats(20, 120), min_size=2, max_size=6)
+
+
+@given(cgs, st.floats(0, 1))
+def test_the_minimax_point_is_never_worse_than_any_school(values: list[float], share: float) -> None:
+    focals = [20.0 + 15 * i for i in range(len(values))]
+
+    def at(f: float) -> float:
+        return float(np.interp(f, focals, values))
+
+    used = (focals[0], focals[-1])
+    found = zoom_answer(focals, at, lambda f, x: abs(at(f) - x), used, focals[0] + share * (focals[-1] - focals[0]))
+    assert all(found.best.worst_nm <= school.worst_nm + 1e-9 for school in found.schools)
+    if found.best.focal_mm is not None and min(values) <= found.best.cg_x_mm <= max(values):
+        assert at(found.best.focal_mm) == pytest.approx(found.best.cg_x_mm, abs=1e-6)
+
+
+def test_of_several_focal_lengths_the_nearest_to_the_middle_and_the_nearest_reachable() -> None:
+    assert focal_at_cg((20, 40, 60), (10, 30, 10), 20) in (30, 50)
+    assert focal_at_cg((20, 40, 80), (10, 30, 10), 20) == 60
+    assert focal_at_cg((20, 40), (10, 30), 99) == 40
+
+
+def test_a_shoulder_rig() -> None:
+    """6.2 kg, CG 34, pad −60, grip 120: 5.715 N·m, the hands carry 3.24 kg; level with 2.53 kg added at −290."""
+    rig = see_saw(6200, 34, -60, 120)
+    assert rig.moment_nm == pytest.approx(5.715, abs=5e-4)
+    assert rig.hands_g == pytest.approx(3240, abs=5)
+    weight = counterweight_g(6200, 34, -60, -290)
+    assert weight == pytest.approx(2530, abs=5)
+    assert weight
+    with_it = (6200 * 34 + weight * -290) / (6200 + weight)
+    assert see_saw(6200 + weight, with_it, -60, 120).moment_nm == pytest.approx(0, abs=1e-9)
+    assert counterweight_g(6200, 34, -60, 120) is None, "in front it makes it worse"
+    assert see_saw(6200, -100, -60, 120).hands_g == 0
+
+
+@pytest.mark.parametrize(("mass_g", "minutes"), [(1800, 5.8), (3200, 3.5), (4500, 2.5)])
+def test_hold_times_held_out(mass_g: float, minutes: float) -> None:
+    assert hold_minutes(mass_g, GRIPS["held out"]) == pytest.approx(minutes, abs=0.05)
+
+
+@given(st.floats(0, 12_000), st.floats(100, 4000))
+def test_more_mass_is_never_held_longer_and_near_is_never_shorter(mass_g: float, more_g: float) -> None:
+    long = 1e9
+    here, heavier, near = (hold_minutes(m, r) for m, r in ((mass_g, 0.42), (mass_g + more_g, 0.42), (mass_g, 0.25)))
+    assert (long if heavier is None else heavier) <= (long if here is None else here) + 1e-9
+    assert (long if near is None else near) >= (0 if here is None else here) - 1e-9 if here is not None else near is None
+
+
+def test_tip_over_and_magnets() -> None:
+    """9 kg, b 0.25, h 1.5 m, 0.08 m², level: tips at 16.7 m/s."""
+    assert tips_over_m_s(9, 0.25, 1.5, 0.08, safety=1) == pytest.approx(16.7, abs=0.05)
+    assert tips_over_m_s(9, 0.25, 1.5, 0.08) < 16.7
+    assert tips_over_m_s(9, 0.25, 1.5, 0.08, slope_deg=12) == 0
+    assert magnets_factor(1200, 4, 3, along_face=False) == pytest.approx(1200 / (4 * 4 * STANDARD_GRAVITY * 3))
+    assert magnets_factor(1200, 4, 3, along_face=True) == pytest.approx(0.2 * 1200 / (4 * STANDARD_GRAVITY * 3))
+
+
+def test_the_camera_turns_until_something_hits_and_taking_that_off_frees_it(demo: JobFile) -> None:
+    floor = bench(demo, "dress", "dock-floor")
+    tilt = reaches(floor.evaluation.assembly, floor.evaluation.carried)[0]
+    assert tilt.low_hits == ("TX-1", "the roll arm of GIMBAL-1")
+    assert tilt.high_hits == ("CINE-2", "MON7-2")
+    assert -90 < tilt.low_deg < 0 < tilt.high_deg < 90
+    off = bench(demo, "dress", "dock-floor", Detach(unit="SCREW-1"), Detach(unit="PIN-2"))
+    freed = reaches(off.evaluation.assembly, off.evaluation.carried)[0]
+    assert freed.low_deg < tilt.low_deg
+    assert freed.high_deg > tilt.high_deg
+    assert reaches(bench(demo, "dress", "quay").evaluation.assembly, bench(demo, "dress", "quay").evaluation.carried) == ()
+
+
+def test_the_angle_at_which_it_hits_is_where_it_touches(demo: JobFile) -> None:
+    """Half a degree short of the angle told nothing hits, a degree beyond it does."""
+    floor = bench(demo, "dress", "dock-floor").evaluation
+    told = reaches(floor.assembly, floor.carried)[0].high_deg
+    short, beyond = (reaches(floor.assembly, floor.carried, tried)[0] for tried in (told - told % 5, told + 6))
+    assert short.high_hits is None
+    assert beyond.high_hits is not None
+    assert replace(beyond, low_deg=0).high_deg == pytest.approx(told, abs=1)

@@ -11,6 +11,7 @@ export const router = createRouter({
     { path: '/:job/compare/:part/:rig', name: 'compare', component: () => import('./views/CompareView.vue'), props: true },
     { path: '/:job/sheet/:part/:rig', name: 'sheet', component: () => import('./views/SheetView.vue'), props: true },
     { path: '/:job/lenses/:part/:rig', name: 'lenses', component: () => import('./views/LensesView.vue'), props: true },
+    { path: '/:job/balance/:part/:rig', name: 'balance', component: () => import('./views/BalanceView.vue'), props: true },
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })

@@ -12,11 +12,12 @@ from psycopg_pool import ConnectionPool
 
 from .errors import translated
 
-__all__ = ["Pool", "build_queries", "job_queries", "migrate", "open_pool", "shelf_queries"]
+__all__ = ["Pool", "balance_queries", "build_queries", "job_queries", "migrate", "open_pool", "shelf_queries"]
 
 Pool = ConnectionPool[psycopg.Connection[dict[str, Any]]]
 
 _HERE = files(__package__)
+balance_queries: Any = aiosql.from_str((_HERE / "queries" / "balance.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
 build_queries: Any = aiosql.from_str((_HERE / "queries" / "builds.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
 job_queries: Any = aiosql.from_str((_HERE / "queries" / "jobs.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
 shelf_queries: Any = aiosql.from_str((_HERE / "queries" / "shelf.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)

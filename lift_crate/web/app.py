@@ -10,11 +10,12 @@ from flask_openapi3.openapi import OpenAPI
 
 from .. import __version__
 from ..formats.job_file import MAX_BYTES
+from ..store.balances import BalanceStore
 from ..store.builds import BuildStore
 from ..store.database import Pool
 from ..store.jobs import JobStore
 from ..store.shelf import ShelfStore
-from . import api_bench, api_compare, api_jobs, api_shelf
+from . import api_balance, api_bench, api_compare, api_jobs, api_shelf
 from .problems import register_problems, validation_response
 from .services import Services
 
@@ -32,9 +33,10 @@ def create_app(pool: Pool | None) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES
     if pool is not None:
         jobs = JobStore(pool)
-        app.extensions["lift_crate"] = Services(jobs, BuildStore(jobs), ShelfStore(jobs))
+        app.extensions["lift_crate"] = Services(jobs, BuildStore(jobs), ShelfStore(jobs), BalanceStore(jobs))
     app.register_api(api_jobs.api)
     app.register_api(api_bench.api)
+    app.register_api(api_balance.api)
     app.register_api(api_compare.api)
     app.register_api(api_shelf.api)
     register_problems(app)

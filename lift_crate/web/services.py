@@ -11,6 +11,7 @@ from ..core.fit import use_of
 from ..core.operations import Operation, apply_all
 from ..core.rig import Conditions
 from ..core.shelf import Bench
+from ..store.balances import BalanceStore
 from ..store.builds import BuildState, BuildStore
 from ..store.jobs import JobStore
 from ..store.shelf import ShelfStore
@@ -27,6 +28,7 @@ class Services:
     jobs: JobStore
     builds: BuildStore
     shelf: ShelfStore
+    balances: BalanceStore
 
 
 def services() -> Services:

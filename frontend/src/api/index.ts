@@ -1,8 +1,8 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
-  Adjust, Attach, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, Imported, Interface,
-  InterfacesView, JobsView, JobView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PairsView, PartView, PlacesView, PlanView, RemediesView, Replace,
+  Adjust, Attach, BalanceView, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, Imported, Interface,
+  InterfacesView, JobsView, JobView, LevellersView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PairsView, PartView, PlacesView, PlanView, RemediesView, Replace,
   ScaleView, SheetView, ShelfView, SlideTo, Strip, Turn, Unit, UnitView, WaysView,
 } from './schema.gen'
 
@@ -38,6 +38,11 @@ export const readPlaces = (path: Place, unit: string): Promise<PlacesView> =>
   ask(client.GET(`${RIG}/places/{unit}`, { params: { path: { ...path, unit } } }))
 export const readFit = (path: Place, unit: string, onto: string, port: string): Promise<WaysView> =>
   ask(client.GET(`${RIG}/fit`, { params: { path, query: { unit, onto, port } } }))
+export const readBalance = (path: Place, order: '' | 'tilt first' | 'roll first'): Promise<BalanceView> =>
+  ask(client.GET(`${RIG}/balance`, { params: { path, query: { order } } }))
+export const recordBalance = (path: Place, version: number, readings: Record<string, number>, note: string): Promise<BalanceView> =>
+  ask(client.POST(`${RIG}/balance`, { params: { path }, body: { version, readings, note } }))
+export const readLevellers = (path: Place): Promise<LevellersView> => ask(client.GET(`${RIG}/balance/levellers`, { params: { path } }))
 export const readLenses = (path: Place, body: string): Promise<PairsView> => ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
 export const readSheet = (path: Place): Promise<SheetView> => ask(client.GET(`${RIG}/sheet`, { params: { path } }))
 

@@ -123,6 +123,41 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rig on its gimbal, or about its pad, pivot or palm. */
+        get: operations["readBalance"];
+        put?: never;
+        /** Keep what was really set; refused when the rig has changed since it was looked at. */
+        post: operations["recordBalance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/levellers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Counterweights and packs of the shelf, tried in every place. */
+        get: operations["readLevellers"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/drawing.pdf": {
         parameters: {
             query?: never;
@@ -594,6 +629,18 @@ export interface components {
             unit: string;
         };
         /**
+         * ArmView
+         * @description A part on the see-saw.
+         */
+        ArmView: {
+            /** From Support Mm */
+            from_support_mm: number;
+            /** Mass G */
+            mass_g: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Attach
          * @description Take a unit off the shelf and put it on a port.
          */
@@ -621,6 +668,39 @@ export interface components {
             unit: string;
             /** Unit Port */
             unit_port: string;
+        };
+        /**
+         * BalanceView
+         * @description The balance of a rig on what carries it.
+         */
+        BalanceView: {
+            /** Build Label */
+            build_label: string;
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            gimbal: components["schemas"]["GimbalBalance"] | null;
+            /** Job */
+            job: string;
+            /** Kind */
+            kind: string;
+            /** Part */
+            part: string;
+            /** Payload G */
+            payload_g: number;
+            /** Payload Limit G */
+            payload_limit_g: number | null;
+            /** Payload Sd G */
+            payload_sd_g: number;
+            /** Rig */
+            rig: string;
+            /** Rig Label */
+            rig_label: string;
+            see_saw: components["schemas"]["SeeSawView"] | null;
+            side: components["schemas"]["ElevationView"];
+            /** Support */
+            support: string | null;
+            /** Version */
+            version: number;
         };
         /**
          * BenchView
@@ -832,6 +912,33 @@ export interface components {
             unit: string;
         };
         /**
+         * CardView
+         * @description A step card.
+         */
+        CardView: {
+            /** Check */
+            check: string;
+            /** How */
+            how: string;
+            /** Number */
+            number: number;
+            /** Reading */
+            reading: number | null;
+            /** Scale */
+            scale: [
+                number,
+                number
+            ] | null;
+            /** Slide */
+            slide: string;
+            /** Spread Mm */
+            spread_mm: number | null;
+            /** Symptoms */
+            symptoms: components["schemas"]["SymptomView"][];
+            /** Title */
+            title: string;
+        };
+        /**
          * CarryAs
          * @description Say how the rig is carried; None: as is usual on its support.
          */
@@ -867,6 +974,20 @@ export interface components {
             line: number;
             /** Unit */
             unit: string;
+        };
+        /**
+         * ChangeView
+         * @description One thing that changed since it was balanced.
+         */
+        ChangeView: {
+            /** Axes */
+            axes: string[];
+            /** Moved Mm */
+            moved_mm: {
+                [key: string]: number;
+            };
+            /** Text */
+            text: string;
         };
         /**
          * CompareFigure
@@ -1485,6 +1606,49 @@ export interface components {
             radius_mm: number;
         };
         /**
+         * GimbalBalance
+         * @description Balance on a gimbal.
+         */
+        GimbalBalance: {
+            /** Cards */
+            cards: components["schemas"]["CardView"][];
+            /** Changes */
+            changes: components["schemas"]["ChangeView"][];
+            /** Hours */
+            hours: number | null;
+            /** Hours Balanced */
+            hours_balanced: number | null;
+            /** Loads */
+            loads: components["schemas"]["MotorLoadView"][];
+            /** Moves */
+            moves: string[];
+            /**
+             * Order
+             * @enum {string}
+             */
+            order: "tilt first" | "roll first";
+            /** Pre Flight */
+            pre_flight: string[];
+            proposal: components["schemas"]["ProposalView"] | null;
+            /** Reaches */
+            reaches: components["schemas"]["ReachView"][];
+            /** Records */
+            records: components["schemas"]["RecordView"][];
+            /** Slides */
+            slides: components["schemas"]["SlideTargetView"][];
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "never" | "good" | "stale";
+            /**
+             * Usual Order
+             * @enum {string}
+             */
+            usual_order: "tilt first" | "roll first";
+            zoom: components["schemas"]["ZoomView"] | null;
+        };
+        /**
          * GimbalData
          * @description Stages, slides and motors of a three-axis gimbal, order pan · roll · tilt.
          */
@@ -1522,6 +1686,19 @@ export interface components {
             pan: components["schemas"]["Stage"];
             pan_slide: components["schemas"]["SlideRange"];
             roll: components["schemas"]["Stage"];
+            /**
+             * Roll Axis
+             * @default [
+             *       1,
+             *       0,
+             *       0
+             *     ]
+             */
+            roll_axis?: [
+                number,
+                number,
+                number
+            ];
             tilt: components["schemas"]["Stage"];
             /** Torque Nm */
             torque_nm: [
@@ -1576,6 +1753,18 @@ export interface components {
         HistoryView: {
             /** Edits */
             edits: components["schemas"]["HistoryLine"][];
+        };
+        /**
+         * HoldView
+         * @description How a rig is held and for how long, as a guide.
+         */
+        HoldView: {
+            /** Carried G */
+            carried_g: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Name */
+            name: string;
         };
         /**
          * Imported
@@ -1832,6 +2021,34 @@ export interface components {
             zoom?: components["schemas"]["ZoomPoint"][];
         };
         /**
+         * LevellersView
+         * @description What would level the rig, most level first.
+         */
+        LevellersView: {
+            /** Found */
+            found: components["schemas"]["LevellerView"][];
+            /** Front Nm */
+            front_nm: number;
+        };
+        /**
+         * LevellerView
+         * @description Something that makes the rig more level.
+         */
+        LevellerView: {
+            /** Front Nm */
+            front_nm: number;
+            /** Hours */
+            hours: number | null;
+            /** Mass G */
+            mass_g: number;
+            /** Operations */
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            /** Stops After */
+            stops_after: number;
+            /** Title */
+            title: string;
+        };
+        /**
          * MarkView
          * @description A port in one view, mm.
          */
@@ -1981,6 +2198,31 @@ export interface components {
             at: string;
             /** Label */
             label: string;
+        };
+        /**
+         * MotorLoadView
+         * @description What a motor holds.
+         */
+        MotorLoadView: {
+            /** Axis */
+            axis: string;
+            /** By Move */
+            by_move: {
+                [key: string]: number;
+            };
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "clear" | "note" | "watch" | "stop";
+            /** Pull Nm */
+            pull_nm: number;
+            /** Rated Nm */
+            rated_nm: number;
+            /** Share */
+            share: number;
+            /** Torque Nm */
+            torque_nm: number;
         };
         /**
          * Move
@@ -2411,6 +2653,51 @@ export interface components {
             type: string;
         };
         /**
+         * ProposalView
+         * @description A better CG that repeated balances point to.
+         */
+        ProposalView: {
+            /** Balances */
+            balances: number;
+            /** Better Mm */
+            better_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Cg Mm */
+            cg_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Sd Mm */
+            sd_mm: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ReachView
+         * @description How far an axis turns, and what is hit.
+         */
+        ReachView: {
+            /** Axis */
+            axis: string;
+            /** High Deg */
+            high_deg: number;
+            /** High Hits */
+            high_hits: string | null;
+            /** Low Deg */
+            low_deg: number;
+            /** Low Hits */
+            low_hits: string | null;
+            /** Needed */
+            needed: [
+                number,
+                number
+            ];
+        };
+        /**
          * RecordedArea
          * @description An area of the sensor a body can record.
          */
@@ -2423,6 +2710,46 @@ export interface components {
             label: string;
             /** Width Mm */
             width_mm: number;
+        };
+        /**
+         * RecordRequest
+         * @description What was really set on the scales, on the rig as it was at ``version``.
+         */
+        RecordRequest: {
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Readings */
+            readings: {
+                [key: string]: number;
+            };
+            /** Version */
+            version: number;
+        };
+        /**
+         * RecordView
+         * @description A balance that was recorded.
+         */
+        RecordView: {
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Computed */
+            computed: {
+                [key: string]: number;
+            };
+            /** Note */
+            note: string;
+            /** Set To */
+            set_to: {
+                [key: string]: number;
+            };
         };
         /**
          * RemediesView
@@ -2595,6 +2922,46 @@ export interface components {
             stable: boolean;
         };
         /**
+         * SchoolView
+         * @description A way to choose where to balance a zoom.
+         */
+        SchoolView: {
+            /** Focal Mm */
+            focal_mm: number | null;
+            /** Name */
+            name: string;
+            /** Worst Nm */
+            worst_nm: number;
+        };
+        /**
+         * SeeSawView
+         * @description A rig about its pad, pivot or palm.
+         */
+        SeeSawView: {
+            /** Arms */
+            arms: components["schemas"]["ArmView"][];
+            /** Cg X Mm */
+            cg_x_mm: number;
+            /** Grip */
+            grip: string | null;
+            /** Grip X Mm */
+            grip_x_mm: number | null;
+            /** Hands G */
+            hands_g: number | null;
+            /** Hands Signed G */
+            hands_signed_g: number | null;
+            /** Holds */
+            holds: components["schemas"]["HoldView"][];
+            /** Kind */
+            kind: string;
+            /** Mass G */
+            mass_g: number;
+            /** Moment Nm */
+            moment_nm: number;
+            /** Pad X Mm */
+            pad_x_mm: number;
+        };
+        /**
          * SheetView
          * @description A build sheet: to build, to strike, tools, what stands against it.
          */
@@ -2736,6 +3103,29 @@ export interface components {
             max_mm: number;
             /** Min Mm */
             min_mm: number;
+        };
+        /**
+         * SlideTargetView
+         * @description A slide's target on its printed scale.
+         */
+        SlideTargetView: {
+            /** Left Mm */
+            left_mm: number;
+            /** Name */
+            name: string;
+            /** Reading */
+            reading: number;
+            /** Scale */
+            scale: [
+                number,
+                number
+            ];
+            /** Short Mm */
+            short_mm: number;
+            /** Spread Mm */
+            spread_mm: number;
+            /** Title */
+            title: string;
         };
         /**
          * SlideTo
@@ -2892,6 +3282,18 @@ export interface components {
              * @default null
              */
             max_payload_g?: number | null;
+        };
+        /**
+         * SymptomView
+         * @description What is seen, what it means, what cures it.
+         */
+        SymptomView: {
+            /** Cure */
+            cure: string;
+            /** Means */
+            means: string;
+            /** Seen */
+            seen: string;
         };
         /**
          * Turn
@@ -3130,6 +3532,23 @@ export interface components {
             /** Focal Mm */
             focal_mm: number;
         };
+        /**
+         * ZoomView
+         * @description The zoom: schools, and the load over its range.
+         */
+        ZoomView: {
+            /** Loads */
+            loads: [
+                number,
+                number
+            ][];
+            /** Schools */
+            schools: components["schemas"]["SchoolView"][];
+            /** Set Mm */
+            set_mm: number;
+            /** Unit */
+            unit: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -3139,7 +3558,9 @@ export interface components {
 }
 export type Adapter = components['schemas']['Adapter'];
 export type Adjust = components['schemas']['Adjust'];
+export type ArmView = components['schemas']['ArmView'];
 export type Attach = components['schemas']['Attach'];
+export type BalanceView = components['schemas']['BalanceView'];
 export type BenchView = components['schemas']['BenchView'];
 export type Block = components['schemas']['Block'];
 export type BodyData = components['schemas']['BodyData'];
@@ -3147,8 +3568,10 @@ export type Cable = components['schemas']['Cable'];
 export type CableView = components['schemas']['CableView'];
 export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
+export type CardView = components['schemas']['CardView'];
 export type CarryAs = components['schemas']['CarryAs'];
 export type ChangeLine = components['schemas']['ChangeLine'];
+export type ChangeView = components['schemas']['ChangeView'];
 export type CompareFigure = components['schemas']['CompareFigure'];
 export type CompareFinding = components['schemas']['CompareFinding'];
 export type ComparePart = components['schemas']['ComparePart'];
@@ -3173,10 +3596,12 @@ export type FindingView = components['schemas']['FindingView'];
 export type FollowFocus = components['schemas']['FollowFocus'];
 export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
+export type GimbalBalance = components['schemas']['GimbalBalance'];
 export type GimbalData = components['schemas']['GimbalData'];
 export type Hinge = components['schemas']['Hinge'];
 export type HistoryLine = components['schemas']['HistoryLine'];
 export type HistoryView = components['schemas']['HistoryView'];
+export type HoldView = components['schemas']['HoldView'];
 export type Imported = components['schemas']['Imported'];
 export type InputView = components['schemas']['InputView'];
 export type Interface = components['schemas']['Interface'];
@@ -3187,6 +3612,8 @@ export type JobsView = components['schemas']['JobsView'];
 export type JobView = components['schemas']['JobView'];
 export type KeepClear = components['schemas']['KeepClear'];
 export type LensData = components['schemas']['LensData'];
+export type LevellersView = components['schemas']['LevellersView'];
+export type LevellerView = components['schemas']['LevellerView'];
 export type MarkView = components['schemas']['MarkView'];
 export type MeasuredView = components['schemas']['MeasuredView'];
 export type MeasureRequest = components['schemas']['MeasureRequest'];
@@ -3195,6 +3622,7 @@ export type ModelBody = components['schemas']['ModelBody'];
 export type ModelPreview = components['schemas']['ModelPreview'];
 export type ModelView = components['schemas']['ModelView'];
 export type MomentView = components['schemas']['MomentView'];
+export type MotorLoadView = components['schemas']['MotorLoadView'];
 export type Move = components['schemas']['Move'];
 export type NewFinding = components['schemas']['NewFinding'];
 export type OutlineView = components['schemas']['OutlineView'];
@@ -3212,7 +3640,11 @@ export type Port = components['schemas']['Port'];
 export type PortView = components['schemas']['PortView'];
 export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
+export type ProposalView = components['schemas']['ProposalView'];
+export type ReachView = components['schemas']['ReachView'];
 export type RecordedArea = components['schemas']['RecordedArea'];
+export type RecordRequest = components['schemas']['RecordRequest'];
+export type RecordView = components['schemas']['RecordView'];
 export type RemediesView = components['schemas']['RemediesView'];
 export type RemedyView = components['schemas']['RemedyView'];
 export type Replace = components['schemas']['Replace'];
@@ -3220,6 +3652,8 @@ export type RigSummary = components['schemas']['RigSummary'];
 export type Round = components['schemas']['Round'];
 export type RowView = components['schemas']['RowView'];
 export type ScaleView = components['schemas']['ScaleView'];
+export type SchoolView = components['schemas']['SchoolView'];
+export type SeeSawView = components['schemas']['SeeSawView'];
 export type SheetView = components['schemas']['SheetView'];
 export type ShelfChangeLine = components['schemas']['ShelfChangeLine'];
 export type ShelfView = components['schemas']['ShelfView'];
@@ -3227,6 +3661,7 @@ export type Signal = components['schemas']['Signal'];
 export type Slide = components['schemas']['Slide'];
 export type SlideRange = components['schemas']['SlideRange'];
 export type SlideRangeView = components['schemas']['SlideRangeView'];
+export type SlideTargetView = components['schemas']['SlideTargetView'];
 export type SlideTo = components['schemas']['SlideTo'];
 export type SlideView = components['schemas']['SlideView'];
 export type Stage = components['schemas']['Stage'];
@@ -3235,6 +3670,7 @@ export type StepView = components['schemas']['StepView'];
 export type Strip = components['schemas']['Strip'];
 export type StripView = components['schemas']['StripView'];
 export type SupportData = components['schemas']['SupportData'];
+export type SymptomView = components['schemas']['SymptomView'];
 export type Turn = components['schemas']['Turn'];
 export type Unit = components['schemas']['Unit'];
 export type UnitBody = components['schemas']['UnitBody'];
@@ -3246,6 +3682,7 @@ export type WaysView = components['schemas']['WaysView'];
 export type WayView = components['schemas']['WayView'];
 export type WorkingView = components['schemas']['WorkingView'];
 export type ZoomPoint = components['schemas']['ZoomPoint'];
+export type ZoomView = components['schemas']['ZoomView'];
 export type $defs = Record<string, never>;
 export interface operations {
     importJob: {
@@ -3584,6 +4021,174 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readBalance: {
+        parameters: {
+            query?: {
+                order?: "tilt first" | "roll first" | "";
+            };
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    recordBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecordRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readLevellers: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LevellersView"];
                 };
             };
             /** @description Not Found */

@@ -1,17 +1,18 @@
 /** The places on the strap, in working order, and the sheets that belong to one of them. */
 
-export type PlaceName = 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses'
+export type PlaceName = 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance'
 
 export interface PlaceLine { name: PlaceName; label: string; number: number; what: string }
 
 export const PLACES: readonly PlaceLine[] = [
   { name: 'shelf', label: 'Shelf', number: 2, what: 'all gear there is' },
   { name: 'bench', label: 'Bench', number: 3, what: 'build a camera rig' },
+  { name: 'balance', label: 'Balance', number: 4, what: 'what carries it: gimbal, shoulder, hand, head' },
 ]
 
 /** Where a screen stands on the strap: comparisons and build sheets belong to the Bench. */
 export function onStrap(place: PlaceName): PlaceName {
-  return place === 'shelf' ? 'shelf' : 'bench'
+  return place === 'shelf' || place === 'balance' ? place : 'bench'
 }
 
 export function placeRoute(place: PlaceName, params: { job: string; part: string; rig: string }) {

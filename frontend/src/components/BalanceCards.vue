@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import { computed, reactive, ref, watch } from 'vue'
+import type { GimbalBalance } from '../api/schema.gen'
+import { fixed } from '../lib/format'
+
+const props = defineProps<{ gimbal: GimbalBalance }>()
+const emit = defineEmits<{ order: [order: 'tilt first' | 'roll first']; record: [readings: Record<string, number>, note: string] }>()
+const ticked = ref<Set<string>>(new Set())
+const at = ref(0)
+const note = ref('')
+const set = reactive<Record<string, number>>({})
+
+watch(() => props.gimbal.slides, (slides) => {
+  for (const s of slides) set[s.name] = Math.round(s.reading * 10) / 10
+}, { immediate: true })
+watch(() => props.gimbal.order, () => { at.value = 0 })
+
+const ready = computed(() => props.gimbal.pre_flight.every((line) => ticked.value.has(line)))
+const card = computed(() => props.gimbal.cards[at.value])
+function tick(line: string): void {
+  const next = new Set(ticked.value)
+  if (!next.delete(line)) next.add(line)
+  ticked.value = next
+}
+</script>
+
+<template>
+  <div class="cards">
+    <div class="card-order">
+      <button v-for="o in ['tilt first', 'roll first'] as const" :key="o" type="button" class="small-act" :aria-pressed="gimbal.order === o" @click="emit('order', o)">{{ o }}{{ o === gimbal.usual_order ? ' (usual for this gimbal)' : '' }}</button>
+    </div>
+    <template v-if="!ready">
+      <h2>Before the first slide: exactly as it will be used</h2>
+      <ul class="flight"><li v-for="line in gimbal.pre_flight" :key="line"><button type="button" :aria-pressed="ticked.has(line)" @click="tick(line)"><span class="box" aria-hidden="true"></span>{{ line }}</button></li></ul>
+    </template>
+    <template v-else-if="card">
+      <p class="card-count"><button v-for="(c, i) in gimbal.cards" :key="c.number" type="button" :aria-current="i === at ? 'step' : undefined" @click="at = i">{{ c.number }}</button></p>
+      <article class="card-now">
+        <h2>{{ card.title }}</h2>
+        <p v-if="card.reading !== null" class="set-to">set to <b>{{ fixed(card.reading, 1) }}</b> <span>± {{ fixed(card.spread_mm ?? 0, 1) }} mm on {{ card.scale?.map((v) => fixed(v, 0)).join(' to ') }}</span></p>
+        <p class="how-to">{{ card.how }}</p>
+        <p class="check"><b>Check</b> {{ card.check }}</p>
+        <dl class="symptoms"><template v-for="s in card.symptoms" :key="s.seen"><dt>{{ s.seen }}</dt><dd>{{ s.means }}: <b>{{ s.cure }}</b></dd></template></dl>
+        <label v-if="card.reading !== null" class="really">It really sits at <input v-model.number="set[card.slide]" type="number" step="0.5" :aria-label="`Reading of ${card.slide}`"></label>
+      </article>
+      <div class="card-acts">
+        <button type="button" class="act" :disabled="at === 0" @click="at--">Back</button>
+        <button v-if="at < gimbal.cards.length - 1" type="button" class="act next" @click="at++">Holds, next</button>
+        <template v-else><input v-model="note" class="note-input" placeholder="a note for the next time" aria-label="Note"><button type="button" class="act next" @click="emit('record', { ...set }, note)">Keep these readings</button></template>
+      </div>
+    </template>
+  </div>
+</template>

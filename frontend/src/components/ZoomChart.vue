@@ -1,0 +1,29 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { ZoomView } from '../api/schema.gen'
+import { fixed } from '../lib/format'
+
+const props = defineProps<{ zoom: ZoomView }>()
+const [W, H] = [360, 110]
+const low = computed(() => props.zoom.loads[0]?.[0] ?? 0)
+const high = computed(() => props.zoom.loads.at(-1)?.[0] ?? 1)
+const top = computed(() => Math.max(...props.zoom.loads.map((l) => l[1]), 1e-6))
+const x = (focal: number): number => 8 + ((focal - low.value) / (high.value - low.value)) * (W - 16)
+const y = (nm: number): number => H - 8 - (nm / top.value) * (H - 22)
+const path = computed(() => props.zoom.loads.map(([f, nm], i) => `${i ? 'L' : 'M'}${x(f).toFixed(1)} ${y(nm).toFixed(1)}`).join(''))
+const best = computed(() => props.zoom.schools[0])
+</script>
+
+<template>
+  <div class="zoom-chart">
+    <h3>Set {{ zoom.unit }} to <b>{{ best?.focal_mm == null ? 'the middle of its travel' : `${fixed(best.focal_mm, 0)} mm` }}</b> and balance there</h3>
+    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Tilt torque over focal length, up to ${fixed(top, 3)} N·m`">
+      <line class="base" x1="8" :x2="W - 8" :y1="H - 8" :y2="H - 8" />
+      <path class="load" :d="path" />
+      <path v-if="best?.focal_mm != null" class="here" :d="`M${x(best.focal_mm)} ${H - 8}V10`" />
+      <path class="now" :d="`M${x(zoom.set_mm)} ${H - 8}v-12`" />
+      <text :x="8" y="10">{{ fixed(top, 3) }} N·m</text><text :x="8" :y="H - 12">{{ fixed(low, 0) }}</text><text :x="W - 8" :y="H - 12" text-anchor="end">{{ fixed(high, 0) }} mm</text>
+    </svg>
+    <p v-for="s in zoom.schools" :key="s.name" class="school"><span>{{ s.name }}</span><span>{{ s.focal_mm === null ? '–' : `${fixed(s.focal_mm, 0)} mm` }}</span><b>{{ fixed(s.worst_nm, 3) }}</b> N·m at worst</p>
+  </div>
+</template>

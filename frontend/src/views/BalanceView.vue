@@ -1,0 +1,113 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { readBalance, recordBalance } from '../api'
+import type { Problem } from '../api/client'
+import type { BalanceView } from '../api/schema.gen'
+import BalanceCards from '../components/BalanceCards.vue'
+import ElevationPanel from '../components/ElevationPanel.vue'
+import FrameShell from '../components/FrameShell.vue'
+import LevelMark from '../components/LevelMark.vue'
+import MotorLoads from '../components/MotorLoads.vue'
+import ReachArcs from '../components/ReachArcs.vue'
+import SeeSaw from '../components/SeeSaw.vue'
+import SlideScale from '../components/SlideScale.vue'
+import ZoomChart from '../components/ZoomChart.vue'
+import type { KeyLine } from '../composables/useKeys'
+import { fixed, grams, hours, signed } from '../lib/format'
+
+const props = defineProps<{ job: string; part: string; rig: string }>()
+const router = useRouter()
+const found = shallowRef<BalanceView | null>(null)
+const problem = shallowRef<Problem | null>(null)
+const order = ref<'' | 'tilt first' | 'roll first'>('')
+const side = ref<'loads' | 'cards'>('loads')
+const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
+
+async function load(): Promise<void> {
+  const mine = JSON.stringify([here.value, order.value])
+  try {
+    const next = await readBalance(here.value, order.value)
+    if (mine !== JSON.stringify([here.value, order.value])) return
+    found.value = next
+    problem.value = null
+  } catch (error) {
+    problem.value = error as Problem
+  }
+}
+watch([here, order], load, { immediate: true })
+
+async function record(readings: Record<string, number>, note: string): Promise<void> {
+  if (!found.value) return
+  try {
+    found.value = await recordBalance(here.value, found.value.version, readings, note)
+    problem.value = null
+    side.value = 'loads'
+  } catch (error) {
+    problem.value = error as Problem
+  }
+}
+
+const STATES = { never: 'never balanced as it is', good: 'balanced as it is', stale: 'changed since it was balanced' } as const
+const NAMES: Record<string, string> = { fore_aft: 'tilt fore-aft', vertical: 'tilt vertical', lateral: 'roll', pan: 'pan' }
+const keys: KeyLine[] = [
+  { keys: 's', does: 'step cards, and back', run: () => { side.value = side.value === 'cards' ? 'loads' : 'cards' } },
+  { keys: 'o', does: 'the other order of work', run: () => { order.value = found.value?.gimbal?.order === 'tilt first' ? 'roll first' : 'tilt first' } },
+  { keys: 'Escape', does: 'to the Bench', run: () => router.push({ name: 'bench', params: here.value }) },
+]
+</script>
+
+<template>
+  <FrameShell :job="job" :part="part" :rig="rig" place="balance" :keys="keys" :findables="() => []">
+    <main class="balance">
+      <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button type="button" class="small-act" @click="load">Look again</button></p>
+      <template v-if="found">
+        <section class="balance-draw">
+          <header>
+            <h1><b>{{ found.rig_label }}</b> {{ found.build_label }} <span>on {{ found.support ?? 'the hand' }}</span></h1>
+            <p>{{ grams(found.payload_g) }} g ± {{ grams(found.payload_sd_g) }}<template v-if="found.payload_limit_g !== null"> of {{ grams(found.payload_limit_g) }} g</template></p>
+          </header>
+          <ElevationPanel :drawing="found.side" selected="" :slides="{}" :flagged="{}" />
+          <ReachArcs v-if="found.gimbal" :reaches="found.gimbal.reaches" />
+        </section>
+        <section v-if="found.gimbal" class="balance-main">
+          <div class="state" :class="found.gimbal.state">
+            <b>{{ STATES[found.gimbal.state] }}</b>
+            <span v-if="found.gimbal.records[0]">last set {{ found.gimbal.records[0].at.slice(0, 16).replace('T', ' ') }} by {{ found.gimbal.records[0].actor }}</span>
+            <button type="button" class="small-act" :aria-pressed="side === 'cards'" @click="side = side === 'cards' ? 'loads' : 'cards'">{{ side === 'cards' ? 'Back to the figures' : 'Step cards' }}</button>
+          </div>
+          <ul v-if="found.gimbal.changes.length" class="changes">
+            <li v-for="c in found.gimbal.changes" :key="c.text"><b>{{ c.text }}</b>
+              <span v-if="!c.axes.length">moves no reading by half a millimetre</span>
+              <span v-for="a in c.axes" :key="a">{{ NAMES[a] }} {{ signed(c.moved_mm[a] ?? 0, 1) }} mm</span></li>
+          </ul>
+          <BalanceCards
+            v-if="side === 'cards'" :gimbal="found.gimbal" @order="order = $event" @record="record"
+          />
+          <template v-else>
+            <div class="targets"><SlideScale v-for="s in found.gimbal.slides" :key="s.name" :slide="s" :was="found.gimbal.records[0]?.set_to[s.name] ?? null" /></div>
+            <div class="under">
+              <MotorLoads :loads="found.gimbal.loads" />
+              <div class="gimbal-hours">
+                <h3>Hours of the gimbal’s own pack</h3>
+                <p><b>{{ hours(found.gimbal.hours) }}</b> h as it is, {{ hours(found.gimbal.hours_balanced) }} h balanced and without cables</p>
+                <ZoomChart v-if="found.gimbal.zoom" :zoom="found.gimbal.zoom" />
+              </div>
+            </div>
+            <div v-if="found.gimbal.proposal" class="proposal">
+              <b>{{ found.gimbal.proposal.balances }} balances differ from what was computed in the same way.</b>
+              The CG of {{ found.gimbal.proposal.unit }} would be at ({{ found.gimbal.proposal.better_mm.map((v) => fixed(v, 0)).join(', ') }}) mm ± {{ fixed(found.gimbal.proposal.sd_mm, 0) }} rather than ({{ found.gimbal.proposal.cg_mm.map((v) => fixed(v, 0)).join(', ') }}). Measure it on the Shelf before you believe it.
+            </div>
+          </template>
+        </section>
+        <SeeSaw v-else-if="found.see_saw" :saw="found.see_saw" :place="here" @taken="load" />
+        <section class="balance-side">
+          <h2>{{ found.findings.length ? 'What stands against it' : 'Nothing stands against it' }}</h2>
+          <div v-for="f in found.findings" :key="f.key" class="callout" :class="f.level"><LevelMark :level="f.level" :size="16" /><span class="title">{{ f.title }}</span><span class="text">{{ f.text }}</span></div>
+          <p class="caution">Power the gimbal last, and off again before any correction. Keep fingers out of the arms. Quick releases get a second catch.</p>
+        </section>
+      </template>
+      <p v-else-if="!problem" class="quiet">Hanging it on its axes…</p>
+    </main>
+  </FrameShell>
+</template>

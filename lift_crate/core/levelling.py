@@ -1,0 +1,153 @@
+"""Hand, shoulder and head: the see-saw of a rig about what carries it, how long it is held, and what would level it.
+
+Formulas: docs/formulas.md §4.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from .errors import BadRig
+from .evaluate import Evaluation
+from .findings import Level
+from .gear import mates
+from .holding import GRIPS, hold_minutes, see_saw
+from .operations import Operation, Replace, describe
+from .shelf import Bench, free_ports, is_socket, ways_on
+
+__all__ = ["Hold", "Leveller", "SeeSawReport", "levellers", "see_saw_report"]
+
+_COUNTERS = ("counterweight", "pack")
+_MOST_TRIED = 60
+_MOST_SHOWN = 8
+
+
+@dataclass(frozen=True, slots=True)
+class Hold:
+    """How a rig is held: with how many arms at which reach, what they carry, and for how long as a guide; None: long."""
+
+    name: str
+    carried_g: float
+    minutes: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class SeeSawReport:
+    """A rig about its pad, pivot or palm: moments of its parts, what the hands carry, and hold times."""
+
+    kind: str
+    support: str | None
+    mass_g: float
+    cg_x_mm: float
+    pad_x_mm: float
+    grip_x_mm: float | None
+    grip: str | None
+    moment_nm: float
+    hands_g: float | None
+    hands_signed_g: float | None
+    arms: tuple[tuple[str, float, float], ...]
+    """Parts with their mass in g and distance from the support in mm, greatest moment first."""
+    holds: tuple[Hold, ...]
+
+
+@dataclass(frozen=True, eq=False)
+class Leveller:
+    """Something that makes a rig more level: what to do, front-heaviness and hours after it, and whether it brings a Stop."""
+
+    title: str
+    operations: tuple[Operation, ...]
+    front_nm: float
+    mass_g: float
+    hours: float | None
+    stops_after: int
+
+
+def see_saw_report(evaluation: Evaluation) -> SeeSawReport:
+    """The see-saw of an evaluated build about its support."""
+    held, assembly = evaluation.carried, evaluation.assembly
+    data = assembly.catalogue.model_of(held.support).support if held.support else None
+    payload = held.payload
+    pad_x = float(payload.cg_mm[0]) - held.front_nm / (payload.mass_g * 9.80665e-6) if payload.mass_g else 0.0
+    grip, grip_x = _grip(evaluation)
+    hands = None
+    if held.kind == "shoulder" and grip_x is not None and abs(grip_x - pad_x) > 1:
+        hands = see_saw(payload.mass_g, float(payload.cg_mm[0]), pad_x, grip_x)
+    beyond = set(assembly.build.subtree(held.support)) if held.support and data else set()
+    parts = [(p.unit, p.mass_g, float(p.cg_mm[0]) - pad_x) for p in assembly.masses() if p.holder not in beyond and p.mass_g]
+    parts.sort(key=lambda part: -abs(part[1] * part[2]))
+    return SeeSawReport(
+        held.kind, held.support, payload.mass_g, float(payload.cg_mm[0]), pad_x, grip_x, grip, held.front_nm,
+        hands.hands_g if hands else None, hands.hands_signed_g if hands else None, tuple(parts), tuple(_holds(evaluation, hands.hands_g if hands else None)),
+    )  # fmt: skip
+
+
+def _grip(evaluation: Evaluation) -> tuple[str | None, float | None]:
+    """The handle or grip that hands hold, and where it is."""
+    for unit in evaluation.assembly.parts:
+        model = evaluation.assembly.catalogue.model_of(unit)
+        if model.kind in ("handle", "grip"):
+            low, high = model.bounds
+            return unit, float(evaluation.assembly.pose(unit).point((low + high) / 2)[0])
+    return None, None
+
+
+def _holds(evaluation: Evaluation, hands_g: float | None) -> list[Hold]:
+    held = evaluation.carried
+    if held.kind == "head":
+        return []
+    all_g = held.total.mass_g
+    if held.kind == "shoulder":
+        on_hands = hands_g if hands_g is not None else 0.0
+        return [Hold("on the shoulder, hands at the grip", on_hands, hold_minutes(on_hands, GRIPS["shoulder"]))]
+    return [
+        Hold("two hands, held out", all_g, hold_minutes(all_g, GRIPS["held out"])),
+        Hold("two hands, close to the body", all_g, hold_minutes(all_g, GRIPS["close"])),
+        Hold("one hand, close to the body", all_g, hold_minutes(all_g, GRIPS["close"], arms=1)),
+    ]
+
+
+def levellers(bench: Bench) -> list[Leveller]:
+    """Counterweights and packs of the shelf tried in every place, and heavier or lighter packs in the place of those on; most level first, then longest hours."""
+    before = abs(bench.evaluation.carried.front_nm)
+    found = []
+    for operations in _trials(bench)[:_MOST_TRIED]:
+        try:
+            after = bench.after(operations).evaluation
+        except BadRig:
+            continue
+        if abs(after.carried.front_nm) >= before - 0.01 or any(f.level is Level.STOP and f.code.startswith(("fit.", "clash.")) for f in after.findings):
+            continue
+        first = after.first_empty
+        found.append(Leveller(
+            "; then ".join(describe(op, bench.catalogue) for op in operations), operations, after.carried.front_nm,
+            after.carried.total.mass_g - bench.evaluation.carried.total.mass_g, first.hours if first else None, after.counts["stops"],
+        ))  # fmt: skip
+    found.sort(key=lambda x: (x.stops_after, round(abs(x.front_nm), 2), -(x.hours or 0.0), x.mass_g))
+    return found[:_MOST_SHOWN]
+
+
+def _trials(bench: Bench) -> list[tuple[Operation, ...]]:
+    build, models = bench.build, bench.catalogue
+    trials: list[tuple[Operation, ...]] = []
+    seen: set[tuple[str, str, str]] = set()
+    packs = [unit for unit in bench.evaluation.assembly.parts if models.model_of(unit).pack and build.joint_of(unit) and models.model_of(unit).kind == "pack"]
+    ports = [(onto, port) for onto, port in free_ports(bench.evaluation) if not is_socket(models, port)]
+    for unit in bench.on_shelf():
+        model = models.model_of(unit)
+        if model.kind not in _COUNTERS:
+            continue
+        for pack in packs:
+            joint = build.joint_of(pack)
+            if model.kind != "pack" or joint is None or (model.id, pack, "") in seen:
+                continue
+            port = models.model_of(joint.parent).port(joint.parent_port)
+            if any(p.id == joint.child_port and mates(p, port) for p in model.ports):
+                seen.add((model.id, pack, ""))
+                trials.append((Replace(unit=pack, by=unit),))
+        for onto, port in ports:
+            if (model.id, onto, port.id) in seen:
+                continue
+            for way in ways_on(bench, unit, onto, port)[:1]:
+                seen.add((model.id, onto, port.id))
+                trials.append((way,))
+    return trials

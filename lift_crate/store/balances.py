@@ -1,0 +1,55 @@
+"""Balances as they were really set, with the rig they were made for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import datetime
+
+from psycopg.types.json import Jsonb
+from pydantic import TypeAdapter
+
+from ..core.rig import Build
+from .builds import BuildState
+from .database import balance_queries
+from .errors import translated
+from .jobs import JobStore
+
+__all__ = ["Balance", "BalanceStore"]
+
+_builds = TypeAdapter(Build)
+_MOST = 20
+
+
+@dataclass(frozen=True, kw_only=True)
+class Balance:
+    """A balance: the build it was for, the readings computed and those set, by whom, when."""
+
+    fingerprint: str
+    build: Build
+    computed: dict[str, float]
+    set_to: dict[str, float]
+    note: str
+    actor: str
+    at: datetime
+
+
+class BalanceStore:
+    """Keeps balances."""
+
+    def __init__(self, jobs: JobStore) -> None:
+        self.jobs = jobs
+
+    def of(self, job: str, build: str) -> list[Balance]:
+        """The latest balances of a build, newest first."""
+        with translated(), self.jobs.pool.connection() as connection:
+            rows = balance_queries.balances(connection, job=job, build=build, most=_MOST)
+            return [Balance(**{**row, "build": _builds.validate_python(row["build"])}) for row in rows]
+
+    def record(self, state: BuildState, fingerprint: str, computed: dict[str, float], set_to: dict[str, float], note: str, actor: str) -> None:
+        """A rig was balanced as it stands."""
+        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+            balance_queries.add_balance(
+                connection, job=state.job.id, build=state.build.id, fingerprint=fingerprint, note=note, actor=actor,
+                content=Jsonb(_builds.dump_python(state.build, mode="json", exclude_defaults=True)),
+                computed=Jsonb(computed), set_to=Jsonb(set_to),
+            )  # fmt: skip

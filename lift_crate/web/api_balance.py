@@ -1,0 +1,142 @@
+"""The balance of a rig: readings, loads, zoom, clearance, step cards; what was set; what would level it."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+
+from ..core.balance import AXES, BalanceReport, balance_report, changes_between, fingerprint, readings_of
+from ..core.carrying import moves_of
+from ..core.errors import NotAllowed
+from ..core.evaluate import Evaluation
+from ..core.findings import Level
+from ..core.learning import proposal
+from ..core.levelling import levellers, see_saw_report
+from ..core.steps import Order, cards, pre_flight
+from ..store.balances import Balance
+from ..store.builds import BuildState
+from ..store.errors import StaleEdit
+from . import present
+from . import schema as s
+from . import schema_balance as b
+from .api_jobs import Responses, answer
+from .identity import current_actor
+from .services import bench_of, services, state_of
+
+__all__ = ["api"]
+
+api = APIBlueprint(
+    "balance", __name__, url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>/balance",
+    abp_tags=[Tag(name="balance", description="A rig on what carries it")],
+)  # fmt: skip
+_READ: Responses = {200: b.BalanceView, 404: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
+
+
+@api.get("", responses=_READ, operation_id="readBalance")
+def read_balance(path: s.RigPath, query: b.BalanceQuery) -> Response:
+    """The rig on its gimbal, or about its pad, pivot or palm."""
+    return answer(_view(state_of(path), path.part, query.order))
+
+
+@api.post("", responses={**_READ, 409: s.ProblemView}, operation_id="recordBalance")
+def record_balance(path: s.RigPath, body: b.RecordRequest) -> Response:
+    """Keep what was really set; refused when the rig has changed since it was looked at."""
+    state = state_of(path)
+    if state.version != body.version:
+        raise StaleEdit(state.build.id, body.version, state.version, ())
+    judged = bench_of(state, path.part).evaluation
+    computed = readings_of(judged.carried)
+    missing = [name for name in AXES if name not in body.readings]
+    if not computed:
+        raise NotAllowed(f"{state.rig.label} is on no gimbal that carries a camera; there are no scales to read.")
+    if missing:
+        raise NotAllowed(f"The readings of these slides are missing: {', '.join(missing)}.")
+    readings = {str(name): value for name, value in body.readings.items()}
+    services().balances.record(state, fingerprint(state.build, state.catalogue), computed, readings, body.note, current_actor())
+    return answer(_view(state, path.part, ""))
+
+
+@api.get("/levellers", responses={**_READ, 200: b.LevellersView}, operation_id="readLevellers")
+def read_levellers(path: s.RigPath) -> Response:
+    """Counterweights and packs of the shelf, tried in every place."""
+    bench = bench_of(state_of(path), path.part)
+    return answer(b.LevellersView(front_nm=bench.evaluation.carried.front_nm, found=[
+        b.LevellerView(title=x.title, operations=list(x.operations), front_nm=x.front_nm, mass_g=x.mass_g, hours=x.hours, stops_after=x.stops_after)
+        for x in levellers(bench)
+    ]))  # fmt: skip
+
+
+def _view(state: BuildState, part: str, order: str) -> b.BalanceView:
+    judged = bench_of(state, part).evaluation
+    held = judged.carried
+    report = balance_report(judged, state.job.part(part).conditions)
+    kept = services().balances.of(state.job.id, state.build.id) if report else []
+    own = tuple(f for f in judged.findings if f.code.startswith(("gimbal.", "support."))) + (report.findings if report else ())
+    loud = tuple(sorted((f for f in own if f.level > Level.CLEAR), key=lambda f: (-f.level, f.code)))
+    return b.BalanceView(
+        job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build_label=state.build.label, version=state.version,
+        kind=held.kind, support=held.support, payload_g=held.payload.mass_g, payload_sd_g=held.payload.mass_sd_g,
+        payload_limit_g=present.payload_limit_g(judged), side=present.elevation_views(judged)[0], findings=present.finding_views(loud),
+        gimbal=_gimbal(state, judged, report, kept, order) if report else None, see_saw=None if report else _see_saw(judged),
+    )  # fmt: skip
+
+
+def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: list[Balance], order: str) -> b.GimbalBalance:
+    usual: Order = "tilt first" if report.axis_locks else "roll first"
+    chosen: Order = "tilt first" if order == "tilt first" else "roll first" if order == "roll first" else usual
+    moves = moves_of(judged.target, judged.settings)
+    mark = fingerprint(state.build, state.catalogue)
+    last = kept[0] if kept else None
+    same = [x for x in kept if x.fingerprint == mark]
+    learnt = proposal(judged, [{name: x.set_to[name] - x.computed[name] for name in AXES if name in x.set_to and name in x.computed} for x in same])
+    return b.GimbalBalance(
+        slides=[b.SlideTargetView(name=x.name, title=x.title, reading=x.reading, spread_mm=x.spread_mm, scale=x.scale, left_mm=x.left_mm, short_mm=x.short_mm) for x in report.slides],
+        loads=[
+            b.MotorLoadView(axis=x.axis, torque_nm=x.torque_nm, rated_nm=x.rated_nm, share=x.share, pull_nm=x.pull_nm, by_move=dict(x.by_move), level=_load_level(judged, x.axis))
+            for x in report.loads
+        ],
+        zoom=b.ZoomView(
+            unit=report.zoom_unit, set_mm=next(x.focal_mm or 0.0 for x in report.zoom.schools if x.name == "as it is set"),
+            schools=[b.SchoolView(name=x.name, focal_mm=x.focal_mm, worst_nm=x.worst_nm) for x in report.zoom.schools],
+            loads=[(x.focal_mm, x.torque_nm) for x in report.zoom.loads],
+        ) if report.zoom and report.zoom_unit else None,
+        reaches=[
+            b.ReachView(
+                axis=x.axis, low_deg=x.low_deg, high_deg=x.high_deg, low_hits=" and ".join(x.low_hits) if x.low_hits else None,
+                high_hits=" and ".join(x.high_hits) if x.high_hits else None, needed=_needed([m.tilt_deg if x.axis == "tilt" else m.roll_deg for m in moves.values()]),
+            )
+            for x in report.reaches
+        ],
+        moves=list(moves), hours=report.hours, hours_balanced=report.hours_balanced, order=chosen, usual_order=usual,
+        pre_flight=list(pre_flight(judged.assembly, report)),
+        cards=[
+            b.CardView(
+                number=c.number, slide=c.slide, title=c.title, reading=c.reading, spread_mm=c.spread_mm, scale=c.scale, how=c.how, check=c.check,
+                symptoms=[b.SymptomView(seen=x.seen, means=x.means, cure=x.cure) for x in c.symptoms],
+            )
+            for c in cards(report, chosen)
+        ],
+        state="never" if last is None else "good" if last.fingerprint == mark else "stale",
+        changes=[b.ChangeView(text=c.text, moved_mm=dict(c.moved_mm), axes=list(c.axes)) for c in changes_between(last.build, judged)] if last and last.fingerprint != mark else [],
+        records=[b.RecordView(at=x.at, actor=x.actor, computed=x.computed, set_to=x.set_to, note=x.note) for x in kept],
+        proposal=b.ProposalView(unit=learnt.unit, cg_mm=learnt.cg_mm, better_mm=learnt.better_mm, sd_mm=learnt.sd_mm, balances=learnt.balances) if learnt else None,
+    )  # fmt: skip
+
+
+def _load_level(judged: Evaluation, axis: str) -> s.LevelName:
+    finding = next((f for f in judged.findings if f.code == "gimbal.motor" and f.about.port == axis), None)
+    return present.level_name(finding.level) if finding else "clear"
+
+
+def _needed(limits: list[tuple[float, float]]) -> tuple[float, float]:
+    return min(min(pair) for pair in limits), max(max(pair) for pair in limits)
+
+
+def _see_saw(judged: Evaluation) -> b.SeeSawView:
+    r = see_saw_report(judged)
+    return b.SeeSawView(
+        kind=r.kind, mass_g=r.mass_g, cg_x_mm=r.cg_x_mm, pad_x_mm=r.pad_x_mm, grip_x_mm=r.grip_x_mm, grip=r.grip, moment_nm=r.moment_nm,
+        hands_g=r.hands_g, hands_signed_g=r.hands_signed_g, arms=[b.ArmView(unit=u, mass_g=m, from_support_mm=x) for u, m, x in r.arms],
+        holds=[b.HoldView(name=h.name, carried_g=h.carried_g, minutes=h.minutes) for h in r.holds],
+    )  # fmt: skip

@@ -1,0 +1,220 @@
+"""What the API says and takes of the balance of a rig."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field
+
+from .schema import AnyOperation, ElevationView, FindingView, Point, Strict
+
+__all__ = ["BalanceQuery", "BalanceView", "LevellersView", "RecordRequest"]
+
+Reading = Annotated[float, Field(ge=-2000, le=2000)]
+
+
+class BalanceQuery(Strict):
+    """The order of work; the gimbal's own when nothing is said."""
+
+    order: Literal["tilt first", "roll first", ""] = ""
+
+
+class RecordRequest(Strict):
+    """What was really set on the scales, on the rig as it was at ``version``."""
+
+    version: int
+    readings: dict[Literal["fore_aft", "vertical", "lateral", "pan"], Reading]
+    note: Annotated[str, Field(max_length=500)] = ""
+
+
+class SlideTargetView(BaseModel):
+    """A slide's target on its printed scale."""
+
+    name: str
+    title: str
+    reading: float
+    spread_mm: float
+    scale: Point
+    left_mm: float
+    short_mm: float
+
+
+class MotorLoadView(BaseModel):
+    """What a motor holds."""
+
+    axis: str
+    torque_nm: float
+    rated_nm: float
+    share: float
+    pull_nm: float
+    by_move: dict[str, float]
+    level: Literal["clear", "note", "watch", "stop"]
+
+
+class SchoolView(BaseModel):
+    """A way to choose where to balance a zoom."""
+
+    name: str
+    focal_mm: float | None
+    worst_nm: float
+
+
+class ZoomView(BaseModel):
+    """The zoom: schools, and the load over its range."""
+
+    unit: str
+    set_mm: float
+    schools: list[SchoolView]
+    loads: list[Point]
+
+
+class ReachView(BaseModel):
+    """How far an axis turns, and what is hit."""
+
+    axis: str
+    low_deg: float
+    high_deg: float
+    needed: Point
+    low_hits: str | None
+    high_hits: str | None
+
+
+class SymptomView(BaseModel):
+    """What is seen, what it means, what cures it."""
+
+    seen: str
+    means: str
+    cure: str
+
+
+class CardView(BaseModel):
+    """A step card."""
+
+    number: int
+    slide: str
+    title: str
+    reading: float | None
+    spread_mm: float | None
+    scale: Point | None
+    how: str
+    check: str
+    symptoms: list[SymptomView]
+
+
+class ChangeView(BaseModel):
+    """One thing that changed since it was balanced."""
+
+    text: str
+    moved_mm: dict[str, float]
+    axes: list[str]
+
+
+class RecordView(BaseModel):
+    """A balance that was recorded."""
+
+    at: datetime
+    actor: str
+    computed: dict[str, float]
+    set_to: dict[str, float]
+    note: str
+
+
+class ProposalView(BaseModel):
+    """A better CG that repeated balances point to."""
+
+    unit: str
+    cg_mm: tuple[float, float, float]
+    better_mm: tuple[float, float, float]
+    sd_mm: float
+    balances: int
+
+
+class GimbalBalance(BaseModel):
+    """Balance on a gimbal."""
+
+    slides: list[SlideTargetView]
+    loads: list[MotorLoadView]
+    zoom: ZoomView | None
+    reaches: list[ReachView]
+    moves: list[str]
+    hours: float | None
+    hours_balanced: float | None
+    order: Literal["tilt first", "roll first"]
+    usual_order: Literal["tilt first", "roll first"]
+    pre_flight: list[str]
+    cards: list[CardView]
+    state: Literal["never", "good", "stale"]
+    changes: list[ChangeView]
+    records: list[RecordView]
+    proposal: ProposalView | None
+
+
+class HoldView(BaseModel):
+    """How a rig is held and for how long, as a guide."""
+
+    name: str
+    carried_g: float
+    minutes: float | None
+
+
+class ArmView(BaseModel):
+    """A part on the see-saw."""
+
+    unit: str
+    mass_g: float
+    from_support_mm: float
+
+
+class SeeSawView(BaseModel):
+    """A rig about its pad, pivot or palm."""
+
+    kind: str
+    mass_g: float
+    cg_x_mm: float
+    pad_x_mm: float
+    grip_x_mm: float | None
+    grip: str | None
+    moment_nm: float
+    hands_g: float | None
+    hands_signed_g: float | None
+    arms: list[ArmView]
+    holds: list[HoldView]
+
+
+class BalanceView(BaseModel):
+    """The balance of a rig on what carries it."""
+
+    job: str
+    part: str
+    rig: str
+    rig_label: str
+    build_label: str
+    version: int
+    kind: str
+    support: str | None
+    payload_g: float
+    payload_sd_g: float
+    payload_limit_g: float | None
+    side: ElevationView
+    findings: list[FindingView]
+    gimbal: GimbalBalance | None
+    see_saw: SeeSawView | None
+
+
+class LevellerView(BaseModel):
+    """Something that makes the rig more level."""
+
+    title: str
+    operations: list[AnyOperation]
+    front_nm: float
+    mass_g: float
+    hours: float | None
+    stops_after: int
+
+
+class LevellersView(BaseModel):
+    """What would level the rig, most level first."""
+
+    front_nm: float
+    found: list[LevellerView]

@@ -193,14 +193,18 @@ def _clearance_findings(evaluation: Evaluation, held: Carried, swept: tuple[Reac
 def _zoom_findings(evaluation: Evaluation, held: Carried, zoom: ZoomAnswer | None, unit: str | None) -> list[Finding]:
     if zoom is None or unit is None or held.gimbal is None:
         return []
-    now = next(s for s in zoom.schools if s.name == "as it is set")
+    now = zoom.as_set
     rated, settings = held.gimbal.torque_nm[0], evaluation.settings
     share, best = now.worst_nm / rated, zoom.best.worst_nm / rated
     level = Level.CLEAR if share <= settings.motor_settled else Level.NOTE if share <= settings.motor_workable else Level.WATCH if share <= settings.motor_strained else Level.STOP
     where = f"{zoom.best.focal_mm:.0f} mm" if zoom.best.focal_mm else "the middle of its travel"
+    helped = f"balanced at {where} it is {zoom.best.worst_nm:.3f} N·m ({best * 100:.0f} %)."
+    if not zoom.helps:
+        ended = any(slide.short_mm > 0 for slide in held.solution.slides) if held.solution else False
+        helped = "with the slide at its stop no other focal length does better." if ended else "no other focal length does better."
     return [Finding(
         code="gimbal.zoom", level=level, about=About(units=(unit, held.support or "")), value=now.worst_nm, limit=rated, unit="N·m",
-        text=f"Balanced at {now.focal_mm or 0:.0f} mm, zooming {unit} through its range leaves up to {now.worst_nm:.3f} N·m on tilt ({share * 100:.0f} %); balanced at {where} it is {zoom.best.worst_nm:.3f} N·m ({best * 100:.0f} %).",
+        text=f"Balanced at {now.focal_mm or 0:.0f} mm, zooming {unit} through its range leaves up to {now.worst_nm:.3f} N·m on tilt ({share * 100:.0f} %); {helped}",
         working=(Working(
             formula="balance at the middle of the lowest and highest CG of the rig over the zoom's range",
             numbers="; ".join(f"{s.name}: {'' if s.focal_mm is None else f'{s.focal_mm:.0f} mm, '}{s.worst_nm:.4f} N·m" for s in zoom.schools),

@@ -5,21 +5,27 @@ Formulas: docs/formulas.md §4.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
 
+from .assembly import assemble
+from .carrying import carried
 from .errors import BadRig
 from .evaluate import Evaluation
 from .findings import Level
 from .gear import mates
+from .geometry import STANDARD_GRAVITY
 from .holding import GRIPS, hold_minutes, see_saw
-from .operations import Operation, Replace, describe
+from .operations import Operation, Replace, SlideTo, describe
 from .shelf import Bench, free_ports, is_socket, ways_on
 
-__all__ = ["Hold", "Leveller", "SeeSawReport", "levellers", "see_saw_report"]
+__all__ = ["Arm", "Hold", "Leveller", "SeeSawReport", "levellers", "see_saw_report"]
 
 _COUNTERS = ("counterweight", "pack")
 _MOST_TRIED = 60
 _MOST_SHOWN = 8
+_WORTH_NM = 0.05
+"""What makes a rig less uneven by less than this is not worth the work."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,6 +35,20 @@ class Hold:
     name: str
     carried_g: float
     minutes: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Arm:
+    """A part on the see-saw: its mass in g, its distance forward of the support in mm, its moment in N·m."""
+
+    unit: str
+    mass_g: float
+    from_support_mm: float
+
+    @property
+    def moment_nm(self) -> float:
+        """Nose-down positive."""
+        return self.mass_g * self.from_support_mm * STANDARD_GRAVITY * 1e-6
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,21 +65,22 @@ class SeeSawReport:
     moment_nm: float
     hands_g: float | None
     hands_signed_g: float | None
-    arms: tuple[tuple[str, float, float], ...]
-    """Parts with their mass in g and distance from the support in mm, greatest moment first."""
+    arms: tuple[Arm, ...]
+    """Greatest moment first."""
     holds: tuple[Hold, ...]
 
 
 @dataclass(frozen=True, eq=False)
 class Leveller:
-    """Something that makes a rig more level: what to do, front-heaviness and hours after it, and whether it brings a Stop."""
+    """Something that makes a rig more level: what to do, front-heaviness and hours after it, and the Stops it brings."""
 
     title: str
     operations: tuple[Operation, ...]
     front_nm: float
     mass_g: float
     hours: float | None
-    stops_after: int
+    brings: tuple[str, ...]
+    """What is wrong with it that was not before, in words."""
 
 
 def see_saw_report(evaluation: Evaluation) -> SeeSawReport:
@@ -67,14 +88,14 @@ def see_saw_report(evaluation: Evaluation) -> SeeSawReport:
     held, assembly = evaluation.carried, evaluation.assembly
     data = assembly.catalogue.model_of(held.support).support if held.support else None
     payload = held.payload
-    pad_x = float(payload.cg_mm[0]) - held.front_nm / (payload.mass_g * 9.80665e-6) if payload.mass_g else 0.0
+    pad_x = float(payload.cg_mm[0]) - held.front_nm / (payload.mass_g * STANDARD_GRAVITY * 1e-6) if payload.mass_g else 0.0
     grip, grip_x = _grip(evaluation)
     hands = None
     if held.kind == "shoulder" and grip_x is not None and abs(grip_x - pad_x) > 1:
         hands = see_saw(payload.mass_g, float(payload.cg_mm[0]), pad_x, grip_x)
     beyond = set(assembly.build.subtree(held.support)) if held.support and data else set()
-    parts = [(p.unit, p.mass_g, float(p.cg_mm[0]) - pad_x) for p in assembly.masses() if p.holder not in beyond and p.mass_g]
-    parts.sort(key=lambda part: -abs(part[1] * part[2]))
+    parts = [Arm(p.unit, p.mass_g, float(p.cg_mm[0]) - pad_x) for p in assembly.masses() if p.holder not in beyond and p.mass_g]
+    parts.sort(key=lambda part: -abs(part.moment_nm))
     return SeeSawReport(
         held.kind, held.support, payload.mass_g, float(payload.cg_mm[0]), pad_x, grip_x, grip, held.front_nm,
         hands.hands_g if hands else None, hands.hands_signed_g if hands else None, tuple(parts), tuple(_holds(evaluation, hands.hands_g if hands else None)),
@@ -107,23 +128,47 @@ def _holds(evaluation: Evaluation, hands_g: float | None) -> list[Hold]:
 
 
 def levellers(bench: Bench) -> list[Leveller]:
-    """Counterweights and packs of the shelf tried in every place, and heavier or lighter packs in the place of those on; most level first, then longest hours."""
+    """What is on slid along its rails; counterweights and packs of the shelf tried in every place, and other packs in the place of those on.
+
+    Those that bring a new Stop come last; then most level first, longest hours.
+    """
     before = abs(bench.evaluation.carried.front_nm)
+    wrong = {f.key for f in bench.evaluation.findings if f.level is Level.STOP}
     found = []
-    for operations in _trials(bench)[:_MOST_TRIED]:
+    for operations in (*_slides(bench), *_trials(bench)[:_MOST_TRIED]):
         try:
             after = bench.after(operations).evaluation
         except BadRig:
             continue
-        if abs(after.carried.front_nm) >= before - 0.01 or any(f.level is Level.STOP and f.code.startswith(("fit.", "clash.")) for f in after.findings):
+        if abs(after.carried.front_nm) >= before - _WORTH_NM:
             continue
         first = after.first_empty
         found.append(Leveller(
             "; then ".join(describe(op, bench.catalogue) for op in operations), operations, after.carried.front_nm,
-            after.carried.total.mass_g - bench.evaluation.carried.total.mass_g, first.hours if first else None, after.counts["stops"],
+            after.carried.total.mass_g - bench.evaluation.carried.total.mass_g, first.hours if first else None,
+            tuple(f.text for f in after.findings if f.level is Level.STOP and f.key not in wrong),
         ))  # fmt: skip
-    found.sort(key=lambda x: (x.stops_after, round(abs(x.front_nm), 2), -(x.hours or 0.0), x.mass_g))
+    found.sort(key=lambda x: (bool(x.brings), round(abs(x.front_nm), 2), -(x.hours or 0.0), x.mass_g))
     return found[:_MOST_SHOWN]
+
+
+def _slides(bench: Bench) -> Iterator[tuple[Operation, ...]]:
+    """Every joint that slides, to where the rig would be level, or to the end of its rail.
+
+    The moment is linear in a slide, so two places tell it.
+    """
+    build, models, settings = bench.build, bench.catalogue, bench.settings
+    front = bench.evaluation.carried.front_nm
+    for joint in build.joints:
+        travel = models.travel(joint)
+        if travel is None or travel.max_mm - travel.min_mm < 1:
+            continue
+        there = travel.min_mm if joint.slide_mm - travel.min_mm > travel.max_mm - joint.slide_mm else travel.max_mm
+        moved = replace(build, joints=tuple(replace(j, slide_mm=there) if j.child == joint.child else j for j in build.joints))
+        per_mm = (carried(assemble(moved, models), settings).front_nm - front) / (there - joint.slide_mm)
+        if abs(per_mm) > 1e-6:
+            level_at = min(max(joint.slide_mm - front / per_mm, travel.min_mm), travel.max_mm)
+            yield (SlideTo(unit=joint.child, to_mm=round(level_at, 1)),)
 
 
 def _trials(bench: Bench) -> list[tuple[Operation, ...]]:

@@ -286,8 +286,7 @@ def _with_joint(build: Build, joint: Joint) -> Build:
 
 def _slide(build: Build, operation: SlideTo, catalogue: Catalogue) -> Build:
     joint = _require_mounted(build, operation.unit)
-    parent, child = _joint_ports(joint, catalogue)
-    travel = parent.slide or child.slide
+    travel = catalogue.travel(joint)
     if travel is None:
         raise NotAllowed(f"{operation.unit} does not slide on {joint.parent}: neither end of that joint has a rail.")
     return _with_joint(build, replace(joint, slide_mm=min(max(operation.to_mm, travel.min_mm), travel.max_mm)))

@@ -104,9 +104,7 @@ def _along(bench: Bench, finding: Finding) -> Iterator[Trial]:
         joint = bench.build.joint_of(unit)
         if joint is None:
             continue
-        port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
-        own = bench.catalogue.model_of(unit).port(joint.child_port)
-        travel = port.slide or own.slide
+        travel = bench.catalogue.travel(joint)
         if travel:
             step = max(5.0, finding.value or 0.0)
             for mm in (joint.slide_mm - step, joint.slide_mm + step, travel.min_mm, travel.max_mm, joint.slide_mm):
@@ -318,8 +316,7 @@ def _slide_rig(bench: Bench, finding: Finding) -> Iterator[Trial]:
     solution = bench.evaluation.carried.solution
     unit: str | None = support
     while unit and (joint := bench.build.joint_of(unit)):
-        port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
-        travel = port.slide or bench.catalogue.model_of(unit).port(joint.child_port).slide
+        travel = bench.catalogue.travel(joint)
         if travel and solution:
             missing = solution.fore_aft.ideal_mm - solution.fore_aft.set_mm
             wanted = {joint.slide_mm + sign * missing * share for sign in (-1, 1) for share in (1.0, 1.5)}

@@ -11,7 +11,7 @@ import numpy as np
 from annotated_types import Ge, Gt, Le, MinLen
 
 from .errors import NoSuchModel, NoSuchUnit
-from .gear import GearModel, Port, Source
+from .gear import GearModel, Port, Slide, Source
 from .geometry import Vec3
 from .interface import Interface
 from .settings import STRICT, Handling
@@ -188,6 +188,11 @@ class Catalogue:
             return self.units[unit_id]
         except KeyError:
             raise NoSuchUnit(unit_id, where) from None
+
+    def travel(self, joint: Joint) -> Slide | None:
+        """How far a joint slides, along the parent's rail or else the child's; None: not at all."""
+        parent = self.model_of(joint.parent).port(joint.parent_port)
+        return parent.slide or self.model_of(joint.child).port(joint.child_port).slide
 
     @cached_property
     def shelf(self) -> tuple[Unit, ...]:

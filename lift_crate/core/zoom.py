@@ -15,6 +15,7 @@ import numpy as np
 __all__ = ["School", "ZoomAnswer", "ZoomLoad", "focal_at_cg", "zoom_answer"]
 
 _SAMPLES = 25
+_FELT_NM = 5e-4
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +48,16 @@ class ZoomAnswer:
     def best(self) -> School:
         """The minimax point."""
         return self.schools[0]
+
+    @property
+    def as_set(self) -> School:
+        """Balanced at the focal length it is set to now."""
+        return self.schools[-1]
+
+    @property
+    def helps(self) -> bool:
+        """Whether balancing at the minimax point spares the tilt motor anything that can be felt."""
+        return self.as_set.worst_nm - self.best.worst_nm >= _FELT_NM
 
 
 def focal_at_cg(focals: Sequence[float], cg_x_mm: Sequence[float], wanted_mm: float) -> float:

@@ -62,7 +62,7 @@ def read_levellers(path: s.RigPath) -> Response:
     """Counterweights and packs of the shelf, tried in every place."""
     bench = bench_of(state_of(path), path.part)
     return answer(b.LevellersView(front_nm=bench.evaluation.carried.front_nm, found=[
-        b.LevellerView(title=x.title, operations=list(x.operations), front_nm=x.front_nm, mass_g=x.mass_g, hours=x.hours, stops_after=x.stops_after)
+        b.LevellerView(title=x.title, operations=list(x.operations), front_nm=x.front_nm, mass_g=x.mass_g, hours=x.hours, brings=list(x.brings))
         for x in levellers(bench)
     ]))  # fmt: skip
 
@@ -97,7 +97,7 @@ def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: 
             for x in report.loads
         ],
         zoom=b.ZoomView(
-            unit=report.zoom_unit, set_mm=next(x.focal_mm or 0.0 for x in report.zoom.schools if x.name == "as it is set"),
+            unit=report.zoom_unit, set_mm=report.zoom.as_set.focal_mm or 0.0, helps=report.zoom.helps,
             schools=[b.SchoolView(name=x.name, focal_mm=x.focal_mm, worst_nm=x.worst_nm) for x in report.zoom.schools],
             loads=[(x.focal_mm, x.torque_nm) for x in report.zoom.loads],
         ) if report.zoom and report.zoom_unit else None,
@@ -137,6 +137,6 @@ def _see_saw(judged: Evaluation) -> b.SeeSawView:
     r = see_saw_report(judged)
     return b.SeeSawView(
         kind=r.kind, mass_g=r.mass_g, cg_x_mm=r.cg_x_mm, pad_x_mm=r.pad_x_mm, grip_x_mm=r.grip_x_mm, grip=r.grip, moment_nm=r.moment_nm,
-        hands_g=r.hands_g, hands_signed_g=r.hands_signed_g, arms=[b.ArmView(unit=u, mass_g=m, from_support_mm=x) for u, m, x in r.arms],
+        hands_g=r.hands_g, hands_signed_g=r.hands_signed_g, arms=[b.ArmView(unit=a.unit, mass_g=a.mass_g, from_support_mm=a.from_support_mm, moment_nm=a.moment_nm) for a in r.arms],
         holds=[b.HoldView(name=h.name, carried_g=h.carried_g, minutes=h.minutes) for h in r.holds],
     )  # fmt: skip

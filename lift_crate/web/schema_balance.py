@@ -65,6 +65,7 @@ class ZoomView(BaseModel):
 
     unit: str
     set_mm: float
+    helps: bool
     schools: list[SchoolView]
     loads: list[Point]
 
@@ -164,6 +165,7 @@ class ArmView(BaseModel):
     unit: str
     mass_g: float
     from_support_mm: float
+    moment_nm: float
 
 
 class SeeSawView(BaseModel):
@@ -210,7 +212,7 @@ class LevellerView(BaseModel):
     front_nm: float
     mass_g: float
     hours: float | None
-    stops_after: int
+    brings: list[str]
 
 
 class LevellersView(BaseModel):

@@ -637,6 +637,8 @@ export interface components {
             from_support_mm: number;
             /** Mass G */
             mass_g: number;
+            /** Moment Nm */
+            moment_nm: number;
             /** Unit */
             unit: string;
         };
@@ -2035,6 +2037,8 @@ export interface components {
          * @description Something that makes the rig more level.
          */
         LevellerView: {
+            /** Brings */
+            brings: string[];
             /** Front Nm */
             front_nm: number;
             /** Hours */
@@ -2043,8 +2047,6 @@ export interface components {
             mass_g: number;
             /** Operations */
             operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
-            /** Stops After */
-            stops_after: number;
             /** Title */
             title: string;
         };
@@ -3537,6 +3539,8 @@ export interface components {
          * @description The zoom: schools, and the load over its range.
          */
         ZoomView: {
+            /** Helps */
+            helps: boolean;
             /** Loads */
             loads: [
                 number,

@@ -22,12 +22,12 @@ watch(() => props.saw, async () => {
   }
 }, { immediate: true })
 
-const [W, H] = [900, 230]
+const [W, H, Y] = [900, 270, 172]
 const most = computed(() => Math.max(120, ...props.saw.arms.map((a) => Math.abs(a.from_support_mm)), Math.abs((props.saw.grip_x_mm ?? 0) - props.saw.pad_x_mm)) * 1.1)
 /** Forward is to the left, as in the side elevation. */
 const x = (mm: number): number => W / 2 - (mm / most.value) * (W / 2 - 30)
 const tilt = computed(() => Math.max(-7, Math.min(7, -props.saw.moment_nm * 1.4)))
-const arms = computed(() => props.saw.arms.slice(0, 12).map((a) => ({ ...a, x: x(a.from_support_mm), size: 4 + Math.sqrt(a.mass_g) * 0.42 })))
+const arms = computed(() => props.saw.arms.slice(0, 12).map((a) => ({ ...a, x: x(a.from_support_mm), size: 6 + Math.sqrt(a.mass_g) * 1.15 })))
 const SUPPORT: Record<string, string> = { shoulder: 'pad', head: 'pivot', hand: 'palm' }
 
 async function take(l: LevellerView): Promise<void> {
@@ -43,30 +43,30 @@ async function take(l: LevellerView): Promise<void> {
       <p v-if="saw.hands_g !== null"><b>{{ grams(saw.hands_g) }}</b> g on the hands at {{ saw.grip }}<small v-if="(saw.hands_signed_g ?? 0) < 0"> · they hold the front down</small></p>
     </div>
     <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Parts on the see-saw by their distance from the support">
-      <g :transform="`rotate(${tilt} ${W / 2} 150)`">
-        <line class="beam" x1="20" :x2="W - 20" y1="150" y2="150" />
-        <g v-for="a in arms" :key="a.unit" class="weight"><rect :x="a.x - a.size / 2" :y="148 - a.size" :width="a.size" :height="a.size" /><title>{{ a.unit }}: {{ grams(a.mass_g) }} g at {{ signed(a.from_support_mm, 0) }} mm</title></g>
-        <g v-for="(a, i) in arms.slice(0, 6)" :key="`t${a.unit}`" class="weight-name"><text :x="a.x" :y="142 - a.size - (i % 3) * 15">{{ a.unit }}</text></g>
-        <path class="cg-drop" :d="`M${x(saw.cg_x_mm - saw.pad_x_mm)} 152v16`" />
-        <path v-if="saw.grip_x_mm !== null" class="grip-mark" :d="`M${x(saw.grip_x_mm - saw.pad_x_mm)} 152l-7 14h14z`" />
+      <g :transform="`rotate(${tilt} ${W / 2} ${Y})`">
+        <line class="beam" x1="20" :x2="W - 20" :y1="Y" :y2="Y" />
+        <g v-for="a in arms" :key="a.unit" class="weight"><rect :x="a.x - a.size / 2" :y="Y - 2 - a.size" :width="a.size" :height="a.size" /><title>{{ a.unit }}: {{ grams(a.mass_g) }} g at {{ signed(a.from_support_mm, 0) }} mm</title></g>
+        <g v-for="(a, i) in arms.slice(0, 6)" :key="`t${a.unit}`" class="weight-name"><text :x="a.x" :y="Y - 10 - a.size - (i % 3) * 17">{{ a.unit }}</text></g>
+        <path class="cg-drop" :d="`M${x(saw.cg_x_mm - saw.pad_x_mm)} ${Y + 2}v18`" />
+        <path v-if="saw.grip_x_mm !== null" class="grip-mark" :d="`M${x(saw.grip_x_mm - saw.pad_x_mm)} ${Y + 2}l-9 17h18z`" />
       </g>
-      <path class="fulcrum" :d="`M${W / 2} 152l-26 56h52z`" /><text class="fulcrum-name" :x="W / 2" :y="H - 6">{{ SUPPORT[saw.kind] ?? 'support' }}</text>
+      <path class="fulcrum" :d="`M${W / 2} ${Y + 2}l-30 74h60z`" /><text class="fulcrum-name" :x="W / 2" :y="H - 32">{{ SUPPORT[saw.kind] ?? 'support' }}</text>
       <text class="end" x="24" :y="H - 6">front</text><text class="end" :x="W - 24" :y="H - 6" text-anchor="end">rear</text>
     </svg>
     <div class="under">
       <div>
         <h3>Greatest moments</h3>
-        <p v-for="a in saw.arms.slice(0, 7)" :key="a.unit" class="arm-line"><span>{{ a.unit }}</span><span>{{ grams(a.mass_g) }} g</span><span>{{ signed(a.from_support_mm, 0) }} mm</span><b>{{ signed((a.mass_g * a.from_support_mm * 9.80665) / 1e6, 2) }} N·m</b></p>
-        <template v-if="saw.holds.length"><h3>How long, as a guide</h3><p v-for="h in saw.holds" :key="h.name" class="arm-line"><span>{{ h.name }}</span><span>{{ grams(h.carried_g) }} g</span><b>{{ h.minutes === null ? 'long' : `${fixed(h.minutes, 1)} min` }}</b></p></template>
+        <p v-for="a in saw.arms.slice(0, 7)" :key="a.unit" class="arm-line"><span>{{ a.unit }}</span><span>{{ grams(a.mass_g) }} g</span><span>{{ signed(a.from_support_mm, 0) }} mm</span><b>{{ signed(a.moment_nm, 2) }} N·m</b></p>
+        <template v-if="saw.holds.length"><h3>How long, as a guide</h3><p v-for="h in saw.holds" :key="h.name" class="hold-line"><span>{{ h.name }}</span><span>{{ grams(h.carried_g) }} g</span><b>{{ h.minutes === null ? 'long' : `${fixed(h.minutes, 1)} min` }}</b></p></template>
       </div>
       <div>
-        <h3>What would level it, from the shelf</h3>
+        <h3>What would level it</h3>
         <p v-if="problem" class="trouble">{{ problem.message }}</p>
-        <p v-else-if="!levellers" class="quiet">Trying packs and counterweights in every place…</p>
-        <p v-else-if="!levellers.found.length" class="quiet">Nothing free on the shelf makes it more level. Slide the rig on its plate.</p>
+        <p v-else-if="!levellers" class="quiet">Trying slides, packs and counterweights…</p>
+        <p v-else-if="!levellers.found.length" class="quiet">No slide on it and nothing free on the shelf makes it more level.</p>
         <button v-for="l in levellers?.found ?? []" :key="l.title" type="button" class="remedy" @click="take(l)">
           <span class="what">{{ l.title }}</span>
-          <span class="effect"><span class="sums"><span>{{ signed(l.front_nm, 2) }} N·m</span><span>{{ signed(l.mass_g, 0) }} g</span><span>{{ hours(l.hours) }} h</span></span></span>
+          <span class="effect"><span class="sums"><span>{{ signed(l.front_nm, 2) }} N·m</span><span>{{ signed(l.mass_g, 0) }} g</span><span>{{ hours(l.hours) }} h</span></span><span v-for="wrong in l.brings" :key="wrong" class="brings">{{ wrong }}</span></span>
         </button>
       </div>
     </div>

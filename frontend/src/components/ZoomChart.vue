@@ -16,7 +16,8 @@ const best = computed(() => props.zoom.schools[0])
 
 <template>
   <div class="zoom-chart">
-    <h3>Set {{ zoom.unit }} to <b>{{ best?.focal_mm == null ? 'the middle of its travel' : `${fixed(best.focal_mm, 0)} mm` }}</b> and balance there</h3>
+    <h3 v-if="!zoom.helps">{{ zoom.unit }}: no other focal length balances better</h3>
+    <h3 v-else>Set {{ zoom.unit }} to <b>{{ best?.focal_mm == null ? 'the middle of its travel' : `${fixed(best.focal_mm, 0)} mm` }}</b> and balance there</h3>
     <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Tilt torque over focal length, up to ${fixed(top, 3)} N·m`">
       <line class="base" x1="8" :x2="W - 8" :y1="H - 8" :y2="H - 8" />
       <path class="load" :d="path" />

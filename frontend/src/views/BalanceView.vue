@@ -59,7 +59,7 @@ const keys: KeyLine[] = [
 
 <template>
   <FrameShell :job="job" :part="part" :rig="rig" place="balance" :keys="keys" :findables="() => []">
-    <main class="balance">
+    <main class="balance" :class="{ 'at-cards': side === 'cards' && found?.gimbal }">
       <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button type="button" class="small-act" @click="load">Look again</button></p>
       <template v-if="found">
         <section class="balance-draw">
@@ -102,9 +102,9 @@ const keys: KeyLine[] = [
         </section>
         <SeeSaw v-else-if="found.see_saw" :saw="found.see_saw" :place="here" @taken="load" />
         <section class="balance-side">
-          <h2>{{ found.findings.length ? 'What stands against it' : 'Nothing stands against it' }}</h2>
+          <h2>{{ found.findings.length ? 'What stands against its balance' : 'Nothing stands against its balance' }}</h2>
           <div v-for="f in found.findings" :key="f.key" class="callout" :class="f.level"><LevelMark :level="f.level" :size="16" /><span class="title">{{ f.title }}</span><span class="text">{{ f.text }}</span></div>
-          <p class="caution">Power the gimbal last, and off again before any correction. Keep fingers out of the arms. Quick releases get a second catch.</p>
+          <p class="caution"><template v-if="found.gimbal">Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template><template v-else>Hold times are a guide for a rested person, no medical advice; cold hands tire sooner. </template>Quick releases get a second catch, above people always.</p>
         </section>
       </template>
       <p v-else-if="!problem" class="quiet">Hanging it on its axes…</p>

@@ -248,11 +248,15 @@ def changes_between(balanced: Build, now: Evaluation) -> tuple[Change, ...]:
         slid = (old.parent, old.parent_port, old.spin_deg) == (joint.parent, joint.parent_port, joint.spin_deg)
         what = f"slid from {old.slide_mm:+.1f} to {joint.slide_mm:+.1f} mm" if slid else "was moved or turned"
         found.append(_change(now, f"{joint.child} {what}", was, build))
-    for setting in build.settings:
-        before = balanced.setting_of(setting.unit)
-        if before.focal_mm != setting.focal_mm:
-            was = replace(build, settings=tuple(replace(s, focal_mm=before.focal_mm) if s.unit == setting.unit else s for s in build.settings))
-            found.append(_change(now, f"{setting.unit} was zoomed from {before.focal_mm or 0:g} to {setting.focal_mm or 0:g} mm", was, build))
+    for unit in build.units:
+        lens = now.assembly.catalogue.model_of(unit).lens
+        if lens is None or unit not in balanced.units:
+            continue
+        before, after = (b.setting_of(unit).focal_mm or lens.focal_mm[0] for b in (balanced, build))
+        if before != after:
+            others = tuple(s for s in build.settings if s.unit != unit)
+            was = replace(build, settings=(*others, replace(build.setting_of(unit), focal_mm=before)))
+            found.append(_change(now, f"{unit} was zoomed from {before:g} to {after:g} mm", was, build))
     return tuple(change for change in found if change is not None)
 
 

@@ -69,6 +69,17 @@ def _against_shoulder(page: Page) -> None:
     page.get_by_text("Call-outs of shoulder only").wait_for()
 
 
+def _through_the_flight(page: Page) -> None:
+    page.get_by_role("button", name="Step cards").click()
+    for line in page.locator(".flight button").all():
+        line.click()
+    page.locator(".set-to b").wait_for()
+
+
+def _levellers(page: Page) -> None:
+    page.locator(".see-saw .remedy").first.wait_for()
+
+
 SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] = (
     ("bench-day", "bench/act-3/quay", LAPTOP, "day", _nothing),
     ("bench-night", "bench/act-3/stage-rail", LAPTOP, "night", _remedies),
@@ -85,6 +96,9 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("lenses-day", "lenses/dress/dock-floor", LAPTOP, "day", _nothing),
     ("sheet-day", "sheet/dress/caisson", LAPTOP, "day", _nothing),
     ("sheet-phone-night", "sheet/dress/stage-rail", PHONE, "night", _nothing),
+    ("balance-day", "balance/act-3/stage-rail", LAPTOP, "day", _nothing),
+    ("balance-shoulder-night", "balance/dress/stage-rail", LAPTOP, "night", _levellers),
+    ("balance-card-phone", "balance/acts-1-2/dock-floor", PHONE, "day", _through_the_flight),
 )
 
 

@@ -1,0 +1,66 @@
+"""The Balance screen in a real browser: step cards by hand, readings kept, a change that makes them stale, a slide that levels."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.conftest import LiveServer
+from tests.e2e.test_shelf import JOB, get
+
+
+def test_balanced_by_the_cards_then_a_filter_comes_off(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/bench/act-3/stage-rail")
+    expect(page.get_by_role("heading", name="Stage rail gimbal")).to_be_visible()
+    page.keyboard.press("g")
+    page.keyboard.press("4")
+    expect(page.get_by_text("never balanced as it is")).to_be_visible()
+    slides = get(live, f"/jobs{JOB}/parts/act-3/rigs/stage-rail/balance")["gimbal"]["slides"]
+    for slide in slides:
+        expect(page.locator(".slide-scale").filter(has_text=slide["title"]).locator(".reading b")).to_have_text(f"{slide['reading']:.1f}")
+    page.keyboard.press("s")
+    flight = page.locator(".flight button")
+    expect(page.get_by_role("button", name="Holds, next")).to_have_count(0)
+    while flight.count():
+        flight.and_(page.locator('[aria-pressed="false"]')).first.press("Space")
+    expect(page.locator(".set-to b")).to_have_text(f"{slides[0]['reading']:.1f}")
+    for _ in range(5):
+        page.get_by_role("button", name="Holds, next").press("Enter")
+    page.get_by_role("textbox", name="Note").fill("on the ramp")
+    page.get_by_role("button", name="Keep these readings").click()
+    expect(page.get_by_text("balanced as it is", exact=True)).to_be_visible()
+    page.reload()
+    expect(page.get_by_text("balanced as it is", exact=True)).to_be_visible()
+
+    page.keyboard.press("Escape")
+    page.locator('[data-unit="VND-1"]').click()
+    page.keyboard.press("Delete")
+    expect(page.locator('[data-unit="VND-1"]')).to_have_count(0)
+    page.keyboard.press("g")
+    page.keyboard.press("4")
+    expect(page.get_by_text("changed since it was balanced")).to_be_visible()
+    expect(page.get_by_text("VND-1 was taken off")).to_be_visible()
+
+
+def test_the_other_order_and_a_refused_reading(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/balance/dress/dock-floor")
+    page.get_by_role("button", name="Step cards").click()
+    page.get_by_role("button", name="roll first").click()
+    expect(page.get_by_role("button", name="roll first")).to_have_attribute("aria-pressed", "true")
+    for line in page.locator(".flight button").all():
+        line.click()
+    expect(page.get_by_role("heading", name="Roll")).to_be_visible()
+    page.get_by_label("Reading of lateral").fill("99999")
+    page.get_by_role("button", name="5", exact=True).click()
+    page.get_by_role("button", name="Keep these readings").click()
+    expect(page.get_by_role("alert")).to_contain_text("lateral")
+
+
+def test_a_slide_of_the_pad_levels_the_shoulder_rig(page: Page, live: LiveServer) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{live.address}{JOB}/balance/dress/stage-rail")
+    expect(page.get_by_text("nose-heavy").last).to_be_visible()
+    page.get_by_role("button", name=re.compile("^Slide PAD-1")).click()
+    expect(page.locator(".verdict-line")).to_contain_text("level")
+    assert abs(get(live, f"/jobs{JOB}/parts/dress/rigs/stage-rail/balance")["see_saw"]["moment_nm"]) < 0.02

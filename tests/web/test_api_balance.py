@@ -1,0 +1,77 @@
+"""The balance of a rig through the API: read, kept as it was set, stale after a change, refused when it is not what was seen."""
+
+from __future__ import annotations
+
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+
+from tests.web.test_api import JOB, edit, problem
+
+RAIL = f"{JOB}/parts/act-3/rigs/stage-rail"
+SHOULDER = f"{JOB}/parts/dress/rigs/stage-rail"
+
+
+def readings(view: dict[str, Any], off_mm: float = 0.0) -> dict[str, float]:
+    return {s["name"]: s["reading"] + (off_mm if s["name"] == "lateral" else 0.0) for s in view["gimbal"]["slides"]}
+
+
+def test_kept_readings_are_good_until_the_rig_changes_and_then_say_what_did(client: FlaskClient) -> None:
+    seen = client.get(f"{RAIL}/balance").get_json()
+    assert (seen["gimbal"]["state"], seen["see_saw"]) == ("never", None)
+    kept = client.post(f"{RAIL}/balance", json={"version": seen["version"], "readings": readings(seen, 1.5), "note": "on the ramp"}).get_json()
+    assert kept["gimbal"]["state"] == "good"
+    record = kept["gimbal"]["records"][0]
+    assert record["set_to"]["lateral"] == pytest.approx(record["computed"]["lateral"] + 1.5)
+    assert record["note"] == "on the ramp"
+    edit(client, seen["version"], {"op": "detach", "unit": "VND-1"}, where=RAIL)
+    stale = client.get(f"{RAIL}/balance").get_json()
+    assert stale["gimbal"]["state"] == "stale"
+    assert [c["text"] for c in stale["gimbal"]["changes"]] == ["VND-1 was taken off"]
+    assert stale["gimbal"]["pre_flight"] != seen["gimbal"]["pre_flight"]
+    client.post(f"{RAIL}/undo", json={"version": stale["version"]})
+    assert client.get(f"{RAIL}/balance").get_json()["gimbal"]["state"] == "good", "as it was balanced again"
+
+
+def test_balances_that_always_differ_alike_propose_a_cg(client: FlaskClient) -> None:
+    seen = client.get(f"{RAIL}/balance").get_json()
+    for time in range(3):
+        assert client.get(f"{RAIL}/balance").get_json()["gimbal"]["proposal"] is None or time == 2, "one balance proves nothing"
+        client.post(f"{RAIL}/balance", json={"version": seen["version"], "readings": readings(seen, 6.0)})
+    found = client.get(f"{RAIL}/balance").get_json()["gimbal"]["proposal"]
+    assert found["balances"] == 3
+    assert found["better_mm"] != found["cg_mm"]
+
+
+def test_the_order_of_work_is_chosen(client: FlaskClient) -> None:
+    for order, first in (("tilt first", "fore_aft"), ("roll first", "lateral")):
+        assert client.get(f"{RAIL}/balance", query_string={"order": order}).get_json()["gimbal"]["cards"][0]["slide"] == first
+
+
+def test_the_shoulder_is_a_see_saw_and_its_first_leveller_levels_it(client: FlaskClient) -> None:
+    seen = client.get(f"{SHOULDER}/balance").get_json()
+    assert seen["gimbal"] is None
+    assert sum(a["moment_nm"] for a in seen["see_saw"]["arms"]) == pytest.approx(seen["see_saw"]["moment_nm"])
+    found = client.get(f"{SHOULDER}/balance/levellers").get_json()["found"]
+    assert edit(client, seen["version"], *found[0]["operations"], where=SHOULDER).status_code == 200
+    after = client.get(f"{SHOULDER}/balance").get_json()["see_saw"]
+    assert after["moment_nm"] == pytest.approx(found[0]["front_nm"])
+    assert abs(after["moment_nm"]) < abs(seen["see_saw"]["moment_nm"])
+
+
+@pytest.mark.parametrize(
+    ("where", "body", "status", "says"),
+    [
+        (RAIL, {"version": 0, "readings": {"fore_aft": 1}}, 422, "The readings of these slides are missing: vertical, lateral, pan."),
+        (RAIL, {"version": 99, "readings": {}}, 409, "This build changed while you were editing it"), (RAIL, {"version": 0, "readings": {"yaw": 1}}, 422, "$.readings.yaw"),
+        (RAIL, {"version": 0, "readings": {"fore_aft": 9e9}}, 422, "$.readings.fore_aft: "), (SHOULDER, {"version": 0, "readings": {}}, 422, "is on no gimbal that carries a camera"),
+    ],
+)  # fmt: skip
+def test_what_is_refused_is_not_kept(client: FlaskClient, where: str, body: dict[str, Any], status: int, says: str) -> None:
+    version = client.get(f"{where}/balance").get_json()["version"]
+    sent = {**body, "version": body["version"] or version}
+    told = problem(client.post(f"{where}/balance", json=sent), status)
+    assert says in told["detail"] or any(says in f"{p['path']}: {p['message']}" for p in told["problems"]), told
+    if where == RAIL:
+        assert client.get(f"{where}/balance").get_json()["gimbal"]["state"] == "never"

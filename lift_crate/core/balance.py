@@ -23,6 +23,7 @@ from .gimbal import gimbal_power_w, motor_torques_nm
 from .optics import lens_chain
 from .power import capacity_factor
 from .rig import Build, Catalogue, Conditions
+from .wind import WindOnMotor, wind_on_motors
 from .zoom import ZoomAnswer, zoom_answer
 
 __all__ = ["AXES", "BalanceReport", "Change", "MotorLoad", "SlideTarget", "balance_report", "changes_between", "fingerprint", "readings_of"]
@@ -75,6 +76,7 @@ class BalanceReport:
     zoom: ZoomAnswer | None
     zoom_unit: str | None
     reaches: tuple[Reach, ...]
+    wind: tuple[WindOnMotor, ...]
     hours: float | None
     hours_balanced: float | None
     axis_locks: bool
@@ -89,10 +91,11 @@ def balance_report(evaluation: Evaluation, conditions: Conditions) -> BalanceRep
     zoom_unit = _zoom_on(evaluation)
     zoom = _zoom(evaluation, held, zoom_unit) if zoom_unit else None
     swept = reaches(evaluation.assembly, held)
+    wind = wind_on_motors(evaluation.assembly, held, evaluation.settings, conditions.wind_m_s)
     return BalanceReport(
-        held.support, tuple(_target(held, name) for name in AXES), _loads(held), zoom, zoom_unit, swept,
+        held.support, tuple(_target(held, name) for name in AXES), _loads(held), zoom, zoom_unit, swept, wind,
         *_hours(evaluation, held, conditions), held.gimbal.axis_locks,
-        (*_clearance_findings(evaluation, held, swept), *_zoom_findings(evaluation, held, zoom, zoom_unit)),
+        (*_clearance_findings(evaluation, held, swept), *_zoom_findings(evaluation, held, zoom, zoom_unit), *_wind_findings(evaluation, held, wind, conditions)),
     )  # fmt: skip
 
 
@@ -208,6 +211,24 @@ def _zoom_findings(evaluation: Evaluation, held: Carried, zoom: ZoomAnswer | Non
         working=(Working(
             formula="balance at the middle of the lowest and highest CG of the rig over the zoom's range",
             numbers="; ".join(f"{s.name}: {'' if s.focal_mm is None else f'{s.focal_mm:.0f} mm, '}{s.worst_nm:.4f} N·m" for s in zoom.schools),
+        ),),
+    )]  # fmt: skip
+
+
+def _wind_findings(evaluation: Evaluation, held: Carried, wind: tuple[WindOnMotor, ...], conditions: Conditions) -> list[Finding]:
+    """The motor that is nearest to its torque: beyond its torque in a gust is a Stop, strained a Watch."""
+    if not wind or held.support is None:
+        return []
+    settings = evaluation.settings
+    worst = max(wind, key=lambda w: w.share)
+    gust = conditions.wind_m_s * settings.gust
+    level = Level.STOP if worst.share > 1 else Level.WATCH if worst.share > settings.motor_strained else Level.NOTE if worst.share > settings.motor_workable else Level.CLEAR
+    return [Finding(
+        code="gimbal.wind", level=level, about=About(units=(held.support,), port=worst.axis), value=worst.torque_nm, limit=worst.rated_nm, unit="N·m",
+        text=f"In gusts of {gust:.1f} m/s ({conditions.wind_m_s:g} m/s on average) the {worst.axis} motor of {held.support} holds up to {worst.torque_nm:.2f} N·m, {worst.share * 100:.0f} % of its {worst.rated_nm:.2f} N·m; it gives up at {worst.gives_up_m_s:.0f} m/s on average.",
+        working=(Working(
+            formula="F = ½·1.2·1.1·A·v² at the centre of the area, worst of 16 directions, on top of what the motor holds in still air",
+            numbers="; ".join(f"{w.axis}: {w.area_m2:.4f} m², {w.torque_nm:.3f} of {w.rated_nm:.2f} N·m, gives up at {w.gives_up_m_s:.1f} m/s" for w in wind),
         ),),
     )]  # fmt: skip
 

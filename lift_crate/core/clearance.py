@@ -17,7 +17,7 @@ from .clash import bounds_of, overlaps_mm
 from .geometry import Array, Pose
 from .shapes import Rows, Solids, solids_of
 
-__all__ = ["Reach", "reaches"]
+__all__ = ["Body", "Reach", "camera_of", "reaches", "stages_of"]
 
 _STEP_DEG = 5.0
 _FINE_DEG = 0.5
@@ -37,7 +37,7 @@ class Reach:
 
 
 @dataclass(frozen=True, eq=False)
-class _Body:
+class Body:
     """Solids in the gimbal's frame with the name of what each belongs to."""
 
     solids: Solids
@@ -50,17 +50,18 @@ def reaches(assembly: Assembly, held: Carried, tried_deg: float = 120.0) -> tupl
         return ()
     s = held.solution
     a, v, side, b = s.fore_aft.set_mm, s.vertical.set_mm, s.lateral.set_mm, s.pan.set_mm
-    camera = _camera(assembly, held.support, np.array([a + b, side, v]))
-    tilt_stage = _stages(assembly, held.support, {"tilt": np.array([b, side, 0.0]), "seat": np.array([b, side, v])})
-    arms = _stages(assembly, held.support, {"roll": np.array([b, 0.0, 0.0]), "pan": np.zeros(3), "handle": np.zeros(3)}, hung=True)
-    fixed = _stages(assembly, held.support, {"pan": np.zeros(3), "handle": np.zeros(3)}, hung=True)
+    camera = camera_of(assembly, held.support, np.array([a + b, side, v]))
+    tilt_stage = stages_of(assembly, held.support, {"tilt": np.array([b, side, 0.0]), "seat": np.array([b, side, v])})
+    arms = stages_of(assembly, held.support, {"roll": np.array([b, 0.0, 0.0]), "pan": np.zeros(3), "handle": np.zeros(3)}, hung=True)
+    fixed = stages_of(assembly, held.support, {"pan": np.zeros(3), "handle": np.zeros(3)}, hung=True)
     tilt = _sweep("tilt", camera, arms, np.array([0.0, 1.0, 0.0]), np.array([b, side, 0.0]), tried_deg)
     roll_axis = np.asarray(held.gimbal.roll_axis if held.gimbal else (1.0, 0.0, 0.0), dtype=float)
-    rolled = _Body(Solids.joined([camera.solids, tilt_stage.solids]), camera.names + tilt_stage.names)
+    rolled = Body(Solids.joined([camera.solids, tilt_stage.solids]), camera.names + tilt_stage.names)
     return tilt, _sweep("roll", rolled, fixed, roll_axis, np.array([b, 0.0, 0.0]), tried_deg)
 
 
-def _camera(assembly: Assembly, support: str, shift: Array) -> _Body:
+def camera_of(assembly: Assembly, support: str, shift: Array) -> Body:
+    """Everything that hangs on the camera's port, in the gimbal's frame, moved by what its slides add up to, mm."""
     tf_gimbal_rig = assembly.pose(support).inverse()
     beyond = set(assembly.build.subtree(support))
     solids, names = [], []
@@ -69,10 +70,11 @@ def _camera(assembly: Assembly, support: str, shift: Array) -> _Body:
             moved = assembly.catalogue.model_of(unit).solids.moved(tf_gimbal_rig @ assembly.pose(unit))
             solids.append(Solids(moved.centre_mm + shift, moved.frame, moved.half_mm, moved.round))
             names += [unit] * len(own)
-    return _Body(Solids.joined(solids) if solids else solids_of(()), tuple(names))
+    return Body(Solids.joined(solids) if solids else solids_of(()), tuple(names))
 
 
-def _stages(assembly: Assembly, support: str, shifts: dict[str, Array], *, hung: bool = False) -> _Body:
+def stages_of(assembly: Assembly, support: str, shifts: dict[str, Array], *, hung: bool = False) -> Body:
+    """Stages of a gimbal, each moved by its own shift in mm; ``hung``: with what hangs on their ports."""
     model = assembly.catalogue.model_of(support)
     solids, names = [solids_of(())], list[str]()
     for shape in model.shapes:
@@ -89,16 +91,16 @@ def _stages(assembly: Assembly, support: str, shifts: dict[str, Array], *, hung:
                     own = assembly.catalogue.model_of(unit).solids.moved(tf_gimbal_rig @ assembly.pose(unit))
                     solids.append(Solids(own.centre_mm + shifts[stage], own.frame, own.half_mm, own.round))
                     names += [unit] * len(own.half_mm)
-    return _Body(Solids.joined(solids), tuple(names))
+    return Body(Solids.joined(solids), tuple(names))
 
 
-def _sweep(name: str, moving: _Body, still: _Body, axis: Array, through: Array, tried_deg: float) -> Reach:
+def _sweep(name: str, moving: Body, still: Body, axis: Array, through: Array, tried_deg: float) -> Reach:
     ends = [_first_hit(moving, still, axis, through, sign, tried_deg) for sign in (-1.0, 1.0)]
     (low, low_hits), (high, high_hits) = ends
     return Reach(name, -low, high, low_hits, high_hits)
 
 
-def _first_hit(moving: _Body, still: _Body, axis: Array, through: Array, sign: float, tried_deg: float) -> tuple[float, tuple[str, str] | None]:
+def _first_hit(moving: Body, still: Body, axis: Array, through: Array, sign: float, tried_deg: float) -> tuple[float, tuple[str, str] | None]:
     """Angle in one direction at which something hits, found by steps and then halved; and what."""
     angles = np.arange(0.0, tried_deg + _STEP_DEG / 2, _STEP_DEG)
     hits = _hits(moving, still, axis, through, sign * angles)
@@ -118,7 +120,7 @@ def _first_hit(moving: _Body, still: _Body, axis: Array, through: Array, sign: f
     return low, pair
 
 
-def _hits(moving: _Body, still: _Body, axis: Array, through: Array, angles_deg: Array) -> list[tuple[str, str] | None]:
+def _hits(moving: Body, still: Body, axis: Array, through: Array, angles_deg: Array) -> list[tuple[str, str] | None]:
     """The deepest pair at every angle that overlaps by more than a touch, or None."""
     count, k = len(angles_deg), len(moving.names)
     if not k or not still.names:

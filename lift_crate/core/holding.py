@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from .geometry import STANDARD_GRAVITY
+from .wind import wind_force_n
 
 __all__ = ["GRIPS", "Grip", "SeeSaw", "counterweight_g", "hold_minutes", "magnets_factor", "see_saw", "tips_over_m_s"]
 
@@ -23,8 +24,6 @@ _ARM_KG = 3.6
 _ARM_CG_SHARE = 0.25 / 0.42
 _FULL_NM = 60.0
 """Moment of an arm that can just be held."""
-_AIR = 0.5 * 1.2 * 1.1
-"""½ · density of air · drag, kg/m³."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,7 +78,7 @@ def tips_over_m_s(mass_kg: float, edge_m: float, height_m: float, area_m2: float
     delta = math.radians(slope_deg)
     weight = mass_kg * STANDARD_GRAVITY
     left = weight * edge_m * math.cos(delta) / safety - weight * height_m * math.sin(delta)
-    return math.sqrt(left / (_AIR * area_m2 * height_m)) if left > 0 else 0.0
+    return math.sqrt(left / (wind_force_n(area_m2, 1.0) * height_m)) if left > 0 else 0.0
 
 
 def magnets_factor(pull_off_n: float, mass_kg: float, handling: float, *, along_face: bool, friction: float = 0.2) -> float:

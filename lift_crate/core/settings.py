@@ -111,6 +111,8 @@ class Settings:
     motor_settled: Share = 0.10
     motor_workable: Share = 0.30
     motor_strained: Share = 0.80
+    gust: Annotated[float, Ge(1)] = 1.5
+    """Gusts over the mean wind."""
     cable_pull_nm: dict[str, float] = field(
         default_factory=lambda: {"thin": 0.004, "ordinary": 0.015, "stiff": 0.050}
     )

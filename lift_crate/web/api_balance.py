@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
@@ -93,8 +95,8 @@ def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: 
     return b.GimbalBalance(
         slides=[b.SlideTargetView(name=x.name, title=x.title, reading=x.reading, spread_mm=x.spread_mm, scale=x.scale, left_mm=x.left_mm, short_mm=x.short_mm) for x in report.slides],
         loads=[
-            b.MotorLoadView(axis=x.axis, torque_nm=x.torque_nm, rated_nm=x.rated_nm, share=x.share, pull_nm=x.pull_nm, by_move=dict(x.by_move), level=_load_level(judged, x.axis))
-            for x in report.loads
+            b.MotorLoadView(axis=x.axis, torque_nm=x.torque_nm, rated_nm=x.rated_nm, share=x.share, pull_nm=x.pull_nm, by_move=dict(x.by_move), wind_nm=w.torque_nm, wind_share=w.share, gives_up_m_s=w.gives_up_m_s if math.isfinite(w.gives_up_m_s) else None, level=_load_level(judged, x.axis))
+            for x, w in zip(report.loads, report.wind, strict=True)
         ],
         zoom=b.ZoomView(
             unit=report.zoom_unit, set_mm=report.zoom.as_set.focal_mm or 0.0, helps=report.zoom.helps,

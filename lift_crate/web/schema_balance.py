@@ -49,6 +49,9 @@ class MotorLoadView(BaseModel):
     share: float
     pull_nm: float
     by_move: dict[str, float]
+    wind_nm: float
+    wind_share: float
+    gives_up_m_s: float | None
     level: Literal["clear", "note", "watch", "stop"]
 
 

@@ -13,6 +13,8 @@ from lift_crate.core.clearance import reaches
 from lift_crate.core.geometry import STANDARD_GRAVITY
 from lift_crate.core.holding import GRIPS, counterweight_g, hold_minutes, magnets_factor, see_saw, tips_over_m_s
 from lift_crate.core.operations import Detach
+from lift_crate.core.shapes import Block, solids_of
+from lift_crate.core.wind import wind_area, wind_force_n, wind_on_motors
 from lift_crate.core.zoom import ZoomAnswer, focal_at_cg, zoom_answer
 from lift_crate.formats.job_file import JobFile
 from tests.core.test_demo_rigs import bench
@@ -129,3 +131,27 @@ def test_the_angle_at_which_it_hits_is_where_it_touches(demo: JobFile) -> None:
     assert short.high_hits is None
     assert beyond.high_hits is not None
     assert replace(beyond, low_deg=0).high_deg == pytest.approx(told, abs=1)
+
+
+def test_wind_on_a_plate_and_on_what_stands_behind_it() -> None:
+    """0.03 m²: 1.38 N at 30 km/h, 13.8 N at 95; a second plate in its lee adds nothing."""
+    assert wind_force_n(0.03, 30 / 3.6) == pytest.approx(1.38, abs=5e-3)
+    assert wind_force_n(0.03, 95 / 3.6) == pytest.approx(13.8, abs=5e-2)
+    plate = Block(block=((0, -100, -20), (4, 200, 80)))
+    ahead = np.array([1.0, 0.0, 0.0])
+    area, centre = wind_area(solids_of((plate,)), ahead)
+    assert area == pytest.approx(0.03)
+    assert centre[1:] == pytest.approx([50, 30])
+    assert wind_area(solids_of((plate, Block(block=((50, -50, 0), (60, 50, 40))))), ahead)[0] == pytest.approx(0.03)
+    slanting = wind_area(solids_of((Block(block=((0, 0, 0), (100, 100, 100))),)), np.array([0.5**0.5, 0.5**0.5, 0.0]))
+    assert slanting[0] == pytest.approx(0.01 * 2**0.5)
+    assert wind_area(solids_of(()), ahead)[0] == 0
+
+
+def test_in_the_gusts_of_the_wind_it_gives_up_in_a_motor_holds_just_what_it_can(demo: JobFile) -> None:
+    judged = bench(demo, "act-3", "stage-rail").evaluation
+    still = wind_on_motors(judged.assembly, judged.carried, judged.settings, 0.0)
+    assert [w.torque_nm for w in still] == pytest.approx(judged.carried.torques_nm)
+    for i, motor in enumerate(still):
+        at = wind_on_motors(judged.assembly, judged.carried, judged.settings, motor.gives_up_m_s)[i]
+        assert at.torque_nm == pytest.approx(at.rated_nm)

@@ -58,7 +58,8 @@ def test_overlap_is_the_same_from_both_sides_and_wherever_both_are(
     one, other = solids_of((a,)), solids_of((b,)).moved(where)
     depth = float(overlaps_mm(one, other)[0])
     assert float(overlaps_mm(other, one)[0]) == pytest.approx(depth, abs=1e-9)
-    assert float(overlaps_mm(one.moved(move), other.moved(move))[0]) == pytest.approx(depth, abs=1e-7)
+    # Barrels a millionth of a millimetre off one axis lose digits in the direction between them.
+    assert float(overlaps_mm(one.moved(move), other.moved(move))[0]) == pytest.approx(depth, abs=1e-5)
 
 
 @given(mm, mm, mm, st.floats(0, 90), st.floats(0, 90))

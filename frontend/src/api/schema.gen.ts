@@ -2212,6 +2212,8 @@ export interface components {
             by_move: {
                 [key: string]: number;
             };
+            /** Gives Up M S */
+            gives_up_m_s: number | null;
             /**
              * Level
              * @enum {string}
@@ -2225,6 +2227,10 @@ export interface components {
             share: number;
             /** Torque Nm */
             torque_nm: number;
+            /** Wind Nm */
+            wind_nm: number;
+            /** Wind Share */
+            wind_share: number;
         };
         /**
          * Move

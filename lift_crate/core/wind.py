@@ -7,10 +7,12 @@ so what stands behind something else counts once.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 import shapely
+from shapely.geometry.base import BaseGeometry
 
 from .assembly import Assembly
 from .carrying import Carried
@@ -56,15 +58,23 @@ def wind_area(solids: Solids, towards: Array) -> tuple[float, Array]:
 
     ``towards``: where the wind blows to, length 1, shape (3,).
     """
+    return next(_areas(solids, (len(solids.half_mm),), towards))
+
+
+def _areas(solids: Solids, counts: Sequence[int], towards: Array) -> Iterator[tuple[float, Array]]:
+    """The same for the first so many solids, ascending: what the inner ones cover is united once."""
     across = np.array([-towards[1], towards[0], 0.0])
     corners = solids.centre_mm[:, None, :] + (_CORNERS[None, :, :] * solids.half_mm[:, None, :]) @ solids.frame
     flat = np.stack((corners @ across, corners[:, :, 2]), axis=-1).reshape(-1, 2)
-    outlines = shapely.convex_hull(shapely.multipoints(flat, indices=np.repeat(np.arange(len(solids.half_mm)), len(_CORNERS))))
-    whole = shapely.union_all(outlines)
-    if whole.area <= 0:
-        return 0.0, np.zeros(3)
-    centre = whole.centroid
-    return float(whole.area) * 1e-6, np.asarray(across * centre.x + np.array([0.0, 0.0, centre.y]))
+    clouds = shapely.multipoints(flat, indices=np.repeat(np.arange(len(solids.half_mm)), len(_CORNERS)))
+    outlines = np.asarray(shapely.convex_hull(clouds), dtype=object)
+    whole: BaseGeometry = shapely.Polygon()
+    done = 0
+    for count in counts:
+        whole, done = shapely.union_all([whole, *outlines[done:count]]), count
+        middle = whole.centroid
+        centre = across * middle.x + np.array([0.0, 0.0, middle.y]) if whole.area > 0 else np.zeros(3)
+        yield float(whole.area) * 1e-6, np.asarray(centre)
 
 
 def wind_on_motors(assembly: Assembly, held: Carried, settings: Settings, wind_m_s: float) -> tuple[WindOnMotor, ...]:
@@ -82,29 +92,24 @@ def wind_on_motors(assembly: Assembly, held: Carried, settings: Settings, wind_m
     on_tilt = stages_of(assembly, held.support, {"tilt": tilt_at, "seat": np.array([b, side, v])}, hung=True).solids
     on_roll = stages_of(assembly, held.support, {"roll": roll_at}, hung=True).solids
     on_pan = stages_of(assembly, held.support, {"pan": np.zeros(3)}, hung=True).solids
-    tilts = Solids.joined([camera, on_tilt])
-    rolls = Solids.joined([tilts, on_roll])
-    turned = (
-        ("tilt", tilts, np.array([0.0, 1.0, 0.0]), tilt_at), ("roll", rolls, np.asarray(held.gimbal.roll_axis, dtype=float), roll_at),
-        ("pan", Solids.joined([rolls, on_pan]), np.array([0.0, 0.0, 1.0]), np.zeros(3)),
+    stages = (Solids.joined([camera, on_tilt]), on_roll, on_pan)
+    counts = np.cumsum([len(solids.half_mm) for solids in stages]).tolist()
+    axes = (
+        ("tilt", np.array([0.0, 1.0, 0.0]), tilt_at), ("roll", np.asarray(held.gimbal.roll_axis, dtype=float), roll_at),
+        ("pan", np.array([0.0, 0.0, 1.0]), np.zeros(3)),
     )  # fmt: skip
+    turned: dict[str, list[tuple[float, float]]] = {axis: [] for axis, _, _ in axes}
+    for step in range(_DIRECTIONS):
+        angle = math.pi * step / _DIRECTIONS
+        towards = np.array([math.cos(angle), math.sin(angle), 0.0])
+        for (axis, along, through), (area, centre) in zip(axes, _areas(Solids.joined(stages), counts, towards), strict=True):
+            turning = np.cross((centre - through) * 1e-3, towards * wind_force_n(area, 1.0))
+            turned[axis].append((abs(float(along @ turning)), area))
     gust = settings.gust * wind_m_s
     found = []
-    for (axis, solids, along, through), still, rated in zip(turned, held.torques_nm, held.gimbal.torque_nm, strict=True):
-        per_v2, area = _worst(solids, along, through)
+    for axis, still, rated in zip(turned, held.torques_nm, held.gimbal.torque_nm, strict=True):
+        per_v2, area = max(turned[axis])
         room = rated - still
         gives_up = 0.0 if room <= 0 else math.sqrt(room / per_v2) / settings.gust if per_v2 > 0 else math.inf
         found.append(WindOnMotor(axis, still + per_v2 * gust**2, rated, gives_up, area))
     return tuple(found)
-
-
-def _worst(solids: Solids, along: Array, through: Array) -> tuple[float, float]:
-    """Greatest torque per (m/s)² of any direction, N·m, and the area that gives it, m²."""
-    found = []
-    for step in range(_DIRECTIONS):
-        angle = math.pi * step / _DIRECTIONS
-        towards = np.array([math.cos(angle), math.sin(angle), 0.0])
-        area, centre = wind_area(solids, towards)
-        torque = abs(float(along @ np.cross((centre - through) * 1e-3, towards * wind_force_n(area, 1.0))))
-        found.append((torque, area))
-    return max(found)

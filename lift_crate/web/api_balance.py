@@ -80,6 +80,7 @@ def _view(state: BuildState, part: str, order: str) -> b.BalanceView:
         job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build_label=state.build.label, version=state.version,
         kind=held.kind, support=held.support, payload_g=held.payload.mass_g, payload_sd_g=held.payload.mass_sd_g,
         payload_limit_g=present.payload_limit_g(judged), side=present.elevation_views(judged)[0], findings=present.finding_views(loud),
+        remedied=[f.key for f in loud if f.level >= Level.WATCH and f in judged.findings],
         gimbal=_gimbal(state, judged, report, kept, order) if report else None, see_saw=None if report else _see_saw(judged),
     )  # fmt: skip
 

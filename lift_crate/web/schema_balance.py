@@ -203,6 +203,8 @@ class BalanceView(BaseModel):
     payload_limit_g: float | None
     side: ElevationView
     findings: list[FindingView]
+    remedied: list[str]
+    """Keys of those for which remedies can be tried."""
     gimbal: GimbalBalance | None
     see_saw: SeeSawView | None
 

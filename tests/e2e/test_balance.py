@@ -64,3 +64,15 @@ def test_a_slide_of_the_pad_levels_the_shoulder_rig(page: Page, live: LiveServer
     page.get_by_role("button", name=re.compile("^Slide PAD-1")).click()
     expect(page.locator(".verdict-line")).to_contain_text("level")
     assert abs(get(live, f"/jobs{JOB}/parts/dress/rigs/stage-rail/balance")["see_saw"]["moment_nm"]) < 0.02
+
+
+def test_a_slide_out_of_travel_is_cured_where_it_is_shown(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/balance/act-3/stage-rail")
+    called = page.locator(".balance-side").get_by_role("button", name="Tilt fore-aft slide")
+    called.press("Enter")
+    expect(page.locator(".balance-side .remedy").first).to_contain_text("Slide GIMBAL-2 to")
+    page.locator(".balance-side .remedy").first.press("Enter")
+    expect(called).to_have_count(0)
+    slides = get(live, f"/jobs{JOB}/parts/act-3/rigs/stage-rail/balance")["gimbal"]["slides"]
+    assert slides[0]["short_mm"] == 0
+    expect(page.locator(".slide-scale .reading b").first).to_have_text(f"{slides[0]['reading']:.1f}")

@@ -9,7 +9,7 @@ import subprocess
 import sys
 import tempfile
 import time
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import replace
 from pathlib import Path
 
@@ -17,13 +17,17 @@ import psycopg
 from playwright.sync_api import sync_playwright
 from psycopg import conninfo, sql
 
+from lift_crate.core.carrying import carried
+from lift_crate.core.clearance import reaches
 from lift_crate.core.elevation import elevations
 from lift_crate.core.evaluate import Evaluation, evaluate
 from lift_crate.core.operations import Attach, Operation, apply_all
 from lift_crate.core.questions import candidates, places_for
+from lift_crate.core.remedies import remedies
 from lift_crate.core.rig import Build, Catalogue, Unit
 from lift_crate.core.search import Query, search
 from lift_crate.core.shelf import Bench
+from lift_crate.core.wind import wind_on_motors
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from lift_crate.store.database import migrate, open_pool
@@ -49,15 +53,14 @@ def line(what: str, measured: float, limit: float, unit: str) -> None:
     print(f"{what:<58} {measured:9.2f} {unit:<3} limit {limit:g} {unit}  {'ok' if measured < limit else 'OVER'}", flush=True)
 
 
-def filled_up(parts: int) -> tuple[Catalogue, tuple[Operation, ...]]:
-    """The demo's quay camera filled up to so many units with weights stacked on its sockets."""
+def filled_up(parts: int, rig: str = "quay", cage: str = "CAGE-1", starts: Sequence[str] = ("left", "left-rear", "right", "right-rear", "top-rear")) -> tuple[Catalogue, tuple[Operation, ...]]:
+    """A camera of the demo filled up to so many units with weights stacked on the sockets of its cage."""
     file = demo_job_file()
     known = catalogue_of(file)
-    have = len(file.job.planned("dress", "quay").units)
+    have = len(file.job.planned("dress", rig).units)
     extra = [Unit(id=f"W-{i}", model="quillon-weight-100") for i in range(parts - have)]
     operations: list[Operation] = []
-    starts = ["left", "left-rear", "right", "right-rear", "top-rear"]
-    tops: list[tuple[str, str]] = [("CAGE-1", port) for port in starts]
+    tops: list[tuple[str, str]] = [(cage, port) for port in starts]
     for i, unit in enumerate(extra):
         onto, port = tops[i % len(tops)]
         operations.append(Attach(unit=unit.id, unit_port="screw", onto=onto, onto_port=port))
@@ -79,6 +82,21 @@ def core() -> None:
         line(f"core: evaluation of a {parts}-part rig, median", median_ms(judge), limit, "ms")
     judged = judge()
     line("core: three elevations of it, median", median_ms(lambda: elevations(judged)), 30, "ms")
+
+
+def balance() -> None:
+    file = demo_job_file()
+    part = file.job.part("dress")
+    catalogue, operations = filled_up(40, "dock-floor", "CAGE-3", ("left", "left-rear", "right", "right-rear"))
+    build = apply_all(file.job.planned("dress", "dock-floor"), operations, catalogue)
+    judged = evaluate(build, catalogue, part.conditions, file.job.settings, target=file.job.rig("dock-floor").target)
+    line("balance: slides solved of a 40-part rig on a gimbal", median_ms(lambda: carried(judged.assembly, judged.settings, judged.target)), 20, "ms")
+    line("balance: how far it turns, what it hits", median_ms(lambda: reaches(judged.assembly, judged.carried)), 20, "ms")
+    line("balance: wind from 16 directions", median_ms(lambda: wind_on_motors(judged.assembly, judged.carried, judged.settings, 9.0)), 60, "ms")
+    light = evaluate(file.job.planned("act-3", "stage-rail"), catalogue_of(file), part.conditions, file.job.settings)
+    bench = Bench(light, part.conditions, file.job.settings, {})
+    wrong = next(f for f in light.findings if f.code == "gimbal.travel.fore_aft")
+    line("balance: remedies for a slide out of travel, searched", median_ms(lambda: remedies(bench, wrong), 10), 500, "ms")
 
 
 def big_shelf() -> JobFile:
@@ -113,7 +131,7 @@ def shelf() -> None:
 
 
 def java_script() -> None:
-    size = sum(len(gzip.compress(script.read_bytes())) for script in _STATIC.glob("*.js") if not script.name.startswith(("ShelfView", "CompareView", "SheetView")))
+    size = sum(len(gzip.compress(script.read_bytes())) for script in _STATIC.glob("*.js") if not script.name.startswith(("ShelfView", "CompareView", "SheetView", "LensesView", "BalanceView")))
     line("JavaScript of the first screen, compressed", size / 1000, 300, "kB")
 
 
@@ -197,6 +215,7 @@ def warm_start(environment: dict[str, str], port: int) -> None:
 
 def main() -> int:
     core()
+    balance()
     shelf()
     java_script()
     parts = conninfo.conninfo_to_dict(os.environ["DATABASE_URL"])

@@ -693,6 +693,8 @@ export interface components {
             payload_limit_g: number | null;
             /** Payload Sd G */
             payload_sd_g: number;
+            /** Remedied */
+            remedied: string[];
             /** Rig */
             rig: string;
             /** Rig Label */

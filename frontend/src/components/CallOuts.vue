@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import { computed, ref, shallowRef, watch } from 'vue'
-import { readRemedies, type Operation } from '../api'
-import type { Problem } from '../api/client'
-import type { FindingView, RemedyView } from '../api/schema.gen'
+import { computed, ref, watch } from 'vue'
+import type { Operation } from '../api'
+import type { FindingView } from '../api/schema.gen'
 import { useRoving } from '../composables/useRoving'
 import { useBench } from '../stores/bench'
 import { useJob } from '../stores/job'
-import EffectLine from './EffectLine.vue'
 import LevelMark from './LevelMark.vue'
+import RemedyList from './RemedyList.vue'
 import WorkingView from './WorkingView.vue'
 
 const bench = useBench()
@@ -15,8 +14,7 @@ const job = useJob()
 const panel = ref<HTMLElement | null>(null)
 const { onKeydown, focusOn } = useRoving(panel)
 const opened = ref('')
-const remedies = shallowRef<RemedyView[] | null>(null)
-const trouble = shallowRef<Problem | null>(null)
+const place = computed(() => ({ job: job.job?.id ?? '', part: job.partId, rig: job.rigId }))
 const counts = computed(() => bench.view?.counts ?? { stops: 0, watches: 0, notes: 0 })
 const asked = ref(false)
 /** The checks that passed are shown when asked for, and by themselves when nothing else is to be said. */
@@ -32,7 +30,7 @@ const verdict = computed(() => {
 const shown = computed(() => (bench.saved?.findings ?? []).filter((f) => f.level !== 'clear'))
 const clear = computed(() => (bench.saved?.findings ?? []).filter((f) => f.level === 'clear'))
 
-async function open(finding: FindingView): Promise<void> {
+function open(finding: FindingView): void {
   bench.tryNothing()
   const unit = finding.units.find((u) => bench.view?.rows.some((r) => r.unit === u))
   if (unit) bench.selected = unit
@@ -41,22 +39,10 @@ async function open(finding: FindingView): Promise<void> {
     return
   }
   opened.value = finding.key
-  remedies.value = null
-  trouble.value = null
-  if (finding.level !== 'stop' && finding.level !== 'watch') {
-    remedies.value = []
-    return
-  }
-  try {
-    const found = await readRemedies({ job: job.job?.id ?? '', part: job.partId, rig: job.rigId }, finding.key)
-    if (opened.value === found.finding) remedies.value = found.remedies
-  } catch (error) {
-    trouble.value = error as Problem
-  }
 }
 
-async function take(remedy: RemedyView): Promise<void> {
-  if (await bench.edit(...(remedy.operations as Operation[]))) {
+async function take(operations: Operation[]): Promise<void> {
+  if (await bench.edit(...operations)) {
     opened.value = ''
     await focusOn()
   }
@@ -82,19 +68,7 @@ defineExpose({ focusOn })
         <div v-if="opened === f.key" class="detail">
           <p class="why">{{ f.why }}</p>
           <WorkingView v-for="w in f.working" :key="w.formula" :working="w" />
-          <template v-if="f.level === 'stop' || f.level === 'watch'">
-            <h3>Remedies tried</h3>
-            <p v-if="trouble" class="trouble">{{ trouble.message }}</p>
-            <p v-else-if="remedies === null" class="quiet">Trying what is on the shelf…</p>
-            <p v-else-if="!remedies.length" class="quiet">Nothing on the shelf helps now. Usual cures: {{ f.cures }}</p>
-            <button
-              v-for="r in remedies ?? []" :key="r.title" type="button" class="remedy" data-rove @click="take(r)" @focus="bench.tryOut(r.operations as Operation[])" @blur="bench.tryNothing()"
-            >
-              <span class="what">{{ r.title }}</span>
-              <span v-if="!r.clears" class="eases">eases it only</span>
-              <EffectLine :effect="r.effect" />
-            </button>
-          </template>
+          <RemedyList v-if="f.level === 'stop' || f.level === 'watch'" :finding="f" :place="place" @take="take" @look="bench.tryOut" @away="bench.tryNothing" />
         </div>
       </li>
     </ul>

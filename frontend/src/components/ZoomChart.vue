@@ -25,6 +25,7 @@ const best = computed(() => props.zoom.schools[0])
       <path class="now" :d="`M${x(zoom.set_mm)} ${H - 8}v-12`" />
       <text :x="8" y="10">{{ fixed(top, 3) }} N·m</text><text :x="8" :y="H - 12">{{ fixed(low, 0) }}</text><text :x="W - 8" :y="H - 12" text-anchor="end">{{ fixed(high, 0) }} mm</text>
     </svg>
-    <p v-for="s in zoom.schools" :key="s.name" class="school"><span>{{ s.name }}</span><span>{{ s.focal_mm === null ? '–' : `${fixed(s.focal_mm, 0)} mm` }}</span><b>{{ fixed(s.worst_nm, 3) }}</b> N·m worst</p>
+    <h3>Balanced there, at worst over the range</h3>
+    <p v-for="s in zoom.schools" :key="s.name" class="school"><span>{{ s.name }}</span><span>{{ s.focal_mm === null ? '–' : `${fixed(s.focal_mm, 0)} mm` }}</span><b>{{ fixed(s.worst_nm, 3) }}</b> N·m</p>
   </div>
 </template>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { readBalance, recordBalance } from '../api'
+import { readBalance, recordBalance, type Operation } from '../api'
 import type { Problem } from '../api/client'
 import type { BalanceView } from '../api/schema.gen'
 import BalanceCards from '../components/BalanceCards.vue'
@@ -12,12 +12,17 @@ import MotorLoads from '../components/MotorLoads.vue'
 import ReachArcs from '../components/ReachArcs.vue'
 import SeeSaw from '../components/SeeSaw.vue'
 import SlideScale from '../components/SlideScale.vue'
+import RemedyList from '../components/RemedyList.vue'
+import WorkingView from '../components/WorkingView.vue'
 import ZoomChart from '../components/ZoomChart.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { fixed, grams, hours, signed } from '../lib/format'
+import { useBench } from '../stores/bench'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
+const bench = useBench()
+const opened = ref('')
 const found = shallowRef<BalanceView | null>(null)
 const problem = shallowRef<Problem | null>(null)
 const order = ref<'' | 'tilt first' | 'roll first'>('')
@@ -46,6 +51,13 @@ async function record(readings: Record<string, number>, note: string): Promise<v
   } catch (error) {
     problem.value = error as Problem
   }
+}
+
+async function take(operations: Operation[]): Promise<void> {
+  await bench.open(here.value)
+  if (!(await bench.edit(...operations))) return
+  opened.value = ''
+  await load()
 }
 
 const STATES = { never: 'never balanced as it is', good: 'balanced as it is', stale: 'changed since it was balanced' } as const
@@ -103,7 +115,15 @@ const keys: KeyLine[] = [
         <SeeSaw v-else-if="found.see_saw" :saw="found.see_saw" :place="here" @taken="load" />
         <section class="balance-side">
           <h2>{{ found.findings.length ? 'What stands against its balance' : 'Nothing stands against its balance' }}</h2>
-          <div v-for="f in found.findings" :key="f.key" class="callout" :class="f.level"><LevelMark :level="f.level" :size="16" /><span class="title">{{ f.title }}</span><span class="text">{{ f.text }}</span></div>
+          <div v-for="f in found.findings" :key="f.key" :class="f.level">
+            <button type="button" class="callout" :class="f.level" :aria-expanded="opened === f.key" @click="opened = opened === f.key ? '' : f.key"><LevelMark :level="f.level" :size="16" /><span class="title">{{ f.title }}</span><span class="text">{{ f.text }}</span></button>
+            <div v-if="opened === f.key" class="detail">
+              <p class="why">{{ f.why }}</p>
+              <WorkingView v-for="w in f.working" :key="w.formula" :working="w" />
+              <RemedyList v-if="found.remedied.includes(f.key)" :finding="f" :place="here" @take="take" />
+              <p v-else-if="f.level === 'stop' || f.level === 'watch'" class="quiet">Usual cures: {{ f.cures }}</p>
+            </div>
+          </div>
           <p class="caution"><template v-if="found.gimbal">Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template><template v-else>Hold times are a guide for a rested person, no medical advice; cold hands tire sooner. </template>Quick releases get a second catch, above people always.</p>
         </section>
       </template>

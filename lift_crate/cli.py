@@ -156,7 +156,8 @@ def serve(port: int, demo: bool) -> None:
 
 
 def _start_stand_ins() -> None:
-    """The simulated scale, and the application pointed at it, unless another one is named."""
+    """The simulated scale and gimbal, and the application pointed at them, unless others are named."""
+    from .devices.simulated_gimbal import SimulatedGimbal
     from .devices.simulated_scale import SimulatedScale
 
     if not os.environ.get("LIFT_CRATE_SCALE"):
@@ -164,6 +165,10 @@ def _start_stand_ins() -> None:
         scale.start()
         scale.answer("P 1652")
         os.environ["LIFT_CRATE_SCALE"] = scale.address
+    if not os.environ.get("LIFT_CRATE_GIMBAL"):
+        gimbal = SimulatedGimbal()
+        gimbal.start()
+        os.environ["LIFT_CRATE_GIMBAL"] = gimbal.address
 
 
 def _require_free(port: int) -> None:

@@ -15,22 +15,24 @@ import numpy as np
 from .assembly import assemble
 from .carrying import Carried, carried, moves_of
 from .clearance import Reach, reaches
-from .errors import BadRig
+from .errors import BadRig, NotAllowed
 from .evaluate import Evaluation
 from .findings import About, Finding, Level, Working
 from .geometry import STANDARD_GRAVITY, Array
-from .gimbal import gimbal_power_w, motor_torques_nm
+from .gimbal import gimbal_power_w, motor_torques_nm, pinned, solve
 from .optics import lens_chain
 from .power import capacity_factor
 from .rig import Build, Catalogue, Conditions
 from .wind import WindOnMotor, wind_on_motors
 from .zoom import ZoomAnswer, zoom_answer
 
-__all__ = ["AXES", "BalanceReport", "Change", "MotorLoad", "SlideTarget", "balance_report", "changes_between", "fingerprint", "readings_of"]
+__all__ = ["APART_NM", "AXES", "BalanceReport", "Change", "MotorLoad", "SlideTarget", "balance_report", "changes_between", "fingerprint", "readings_of", "torques_at"]
 
 AXES = ("fore_aft", "vertical", "lateral", "pan")
 _WORDS = {"fore_aft": "tilt fore-aft", "vertical": "tilt vertical", "lateral": "roll", "pan": "pan"}
 _COMPONENT = {"fore_aft": 0, "vertical": 2, "lateral": 1, "pan": 0}
+APART_NM = 0.02
+"""Friction hides differences below this between a load that is read and the computed one."""
 _MOVED_MM = 0.5
 """A reading that moves by less is not worth a new balance."""
 
@@ -111,6 +113,22 @@ def _target(held: Carried, name: str) -> SlideTarget:
 def readings_of(held: Carried) -> dict[str, float]:
     """The number to set on every scale; empty without a solution."""
     return {slide.name: slide.reading for slide in held.solution.slides} if held.solution else {}
+
+
+def torques_at(evaluation: Evaluation, readings: Mapping[str, float]) -> tuple[float, float, float]:
+    """What the motors hold over the moves needed with the slides as they really are, cables included, N·m.
+
+    Raises NotAllowed when the rig hangs on no gimbal or a reading is not on its scale.
+    """
+    held = evaluation.carried
+    if held.gimbal is None or held.hangs is None:
+        raise NotAllowed("The rig is on no gimbal that carries a camera; there are no motors to read.")
+    try:
+        gimbal = pinned(held.gimbal, readings)
+    except ValueError as error:
+        raise NotAllowed(f"{error}.") from error
+    there = solve(gimbal, held.hangs, evaluation.settings, on_pan=held.on_pan, moves=moves_of(evaluation.target, evaluation.settings))
+    return motor_torques_nm(there.residual_nm, held.cable_pull_nm)
 
 
 def _loads(held: Carried) -> tuple[MotorLoad, ...]:

@@ -45,6 +45,9 @@ class Carried:
     torques_nm: tuple[float, float, float] | None = None
     gimbal_w: float | None = None
     cable_pull_nm: float = 0.0
+    hangs: Payload | None = None
+    """The payload in the gimbal's own frame."""
+    on_pan: Payload | None = None
 
 
 def carried(assembly: Assembly, settings: Settings, target: Target | None = None) -> Carried:
@@ -85,10 +88,9 @@ def _on_gimbal(
     p_gimbal = tf_rig_gimbal.inverse().point(payload.cg_mm)
     on_pan, on_roll, on_tilt = (_hung_on(assembly, support, stage) for stage in ("pan", "roll", "tilt"))
     gimbal = replace(gimbal, tilt=_with_hung(gimbal.tilt, on_tilt), roll=_with_hung(gimbal.roll, on_roll))
+    hangs = Payload(payload.mass_g, (float(p_gimbal[0]), float(p_gimbal[1]), float(p_gimbal[2])))
     solution = solve(
-        gimbal,
-        Payload(payload.mass_g, (float(p_gimbal[0]), float(p_gimbal[1]), float(p_gimbal[2]))),
-        settings, on_pan=on_pan, moves=moves_of(target, settings),
+        gimbal, hangs, settings, on_pan=on_pan, moves=moves_of(target, settings),
     )  # fmt: skip
     pull = sum(
         settings.cable_pull_nm[wire.stiffness]
@@ -102,7 +104,7 @@ def _on_gimbal(
         payload.mass_g * (float(p_gimbal[0]) + solution.fore_aft.set_mm) + gimbal.tilt.mass_g * gimbal.tilt.cg_mm[0]
     ) / body_mass
     front = body_mass * STANDARD_GRAVITY * x_t * 1e-6
-    return Carried(support, "gimbal", payload, total, front, gimbal, solution, torques, watts, pull)
+    return Carried(support, "gimbal", payload, total, front, gimbal, solution, torques, watts, pull, hangs, on_pan)
 
 
 def moves_of(target: Target | None, settings: Settings) -> Mapping[str, Move]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -16,7 +16,7 @@ from .carriers import GimbalData, SlideRange
 from .geometry import STANDARD_GRAVITY, Array
 from .settings import Move, Settings
 
-__all__ = ["EVERYTHING", "Payload", "SlideAnswer", "Solution", "gimbal_power_w", "motor_torques_nm", "solve"]
+__all__ = ["EVERYTHING", "Payload", "SlideAnswer", "Solution", "gimbal_power_w", "motor_torques_nm", "pinned", "solve"]
 
 EVERYTHING: Mapping[str, Move] = {"everything": Move(tilt_deg=(-90, 90), roll_deg=(-45, 45))}
 """Tilt ±90°, roll ±45°, the handle leaning 30°."""
@@ -155,6 +155,23 @@ def solve(
         (tilt_nm, max(t[1] for t in by_move.values()), max(t[2] for t in by_move.values())),
         (tilt_nm, level_roll, level_pan), by_move,
     )  # fmt: skip
+
+
+def pinned(gimbal: GimbalData, readings: Mapping[str, float]) -> GimbalData:
+    """The gimbal with its slides where their scales read so, by name; those not named stay free.
+
+    Raises ValueError when a reading is not on its scale.
+    """
+    fields = {"fore_aft": "fore_aft", "vertical": "vertical", "lateral": "lateral", "pan": "pan_slide"}
+    held: dict[str, SlideRange] = {}
+    for name, reading in readings.items():
+        travel: SlideRange = getattr(gimbal, fields[name])
+        at = travel.direction * (reading - travel.zero)
+        if not travel.min_mm - 0.5 <= at <= travel.max_mm + 0.5:
+            low, high = sorted((travel.reading(travel.min_mm), travel.reading(travel.max_mm)))
+            raise ValueError(f"{name} reads {reading:g}, but its scale goes from {low:g} to {high:g}")
+        held[fields[name]] = replace(travel, min_mm=at, max_mm=at)
+    return replace(gimbal, **held)  # type: ignore[arg-type]
 
 
 def _turned_down(axis: Array, rho: Array) -> Array:

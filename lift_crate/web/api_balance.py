@@ -3,12 +3,22 @@
 from __future__ import annotations
 
 import math
+import os
 
 from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
-from ..core.balance import AXES, BalanceReport, balance_report, changes_between, fingerprint, readings_of
+from ..core.balance import (
+    APART_NM,
+    AXES,
+    BalanceReport,
+    balance_report,
+    changes_between,
+    fingerprint,
+    readings_of,
+    torques_at,
+)
 from ..core.carrying import moves_of
 from ..core.errors import NotAllowed
 from ..core.evaluate import Evaluation
@@ -16,6 +26,7 @@ from ..core.findings import Level
 from ..core.learning import proposal
 from ..core.levelling import levellers, see_saw_report
 from ..core.steps import Order, cards, pre_flight
+from ..devices.gimbal import Gimbal
 from ..store.balances import Balance
 from ..store.builds import BuildState
 from ..store.errors import StaleEdit
@@ -66,6 +77,21 @@ def read_levellers(path: s.RigPath) -> Response:
     return answer(b.LevellersView(front_nm=bench.evaluation.carried.front_nm, found=[
         b.LevellerView(title=x.title, operations=list(x.operations), front_nm=x.front_nm, mass_g=x.mass_g, hours=x.hours, brings=list(x.brings))
         for x in levellers(bench)
+    ]))  # fmt: skip
+
+
+@api.post("/gimbal", responses={**_READ, 200: b.GimbalReadView}, operation_id="readGimbal")
+def read_gimbal(path: s.RigPath, body: b.GimbalRequest) -> Response:
+    """The gimbal switched on and asked what its motors hold, beside what is computed for its slides as they are."""
+    judged = bench_of(state_of(path), path.part).evaluation
+    readings = {**readings_of(judged.carried), **{str(name): value for name, value in body.readings.items()}}
+    computed = torques_at(judged, readings)
+    gimbal = Gimbal(os.environ.get("LIFT_CRATE_GIMBAL") or "nowhere (LIFT_CRATE_GIMBAL names none)")
+    gimbal.hang(computed)
+    gimbal.switch(on=True)
+    return answer(b.GimbalReadView(name=gimbal.name(), loads=[
+        b.ReadLoadView(axis=axis, computed_nm=own, read_nm=read, apart=abs(read - own) > APART_NM)
+        for axis, own, read in zip(("tilt", "roll", "pan"), computed, gimbal.loads_nm(), strict=True)
     ]))  # fmt: skip
 
 

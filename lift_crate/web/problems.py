@@ -11,7 +11,7 @@ from werkzeug.exceptions import HTTPException
 from ..core.errors import BadRig, LiftCrateError, NoSuchModel, NoSuchUnit
 from ..core.job import NotInJob
 from ..core.measuring import BadMeasurement
-from ..devices.scale import ScaleAway
+from ..devices.line import DeviceAway
 from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_problems
 from ..store.errors import Conflict, DatabaseAway
 from .schema import BenchView
@@ -25,7 +25,7 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (BadRig, 422, "That does not make a rig"),
     (BadJobFile, 422, "The job file was refused"),
     (BadMeasurement, 422, "These readings do not belong together"),
-    (ScaleAway, 503, "The scale does not answer"),
+    (DeviceAway, 503, "A device does not answer"),
     (Conflict, 409, "Something else is there already"),
     (DatabaseAway, 503, "The database does not answer"),
 )

@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from .schema import AnyOperation, ElevationView, FindingView, Point, Strict
 
-__all__ = ["BalanceQuery", "BalanceView", "LevellersView", "RecordRequest"]
+__all__ = ["BalanceQuery", "BalanceView", "GimbalReadView", "GimbalRequest", "LevellersView", "RecordRequest"]
 
 Reading = Annotated[float, Field(ge=-2000, le=2000)]
 
@@ -26,6 +26,28 @@ class RecordRequest(Strict):
     version: int
     readings: dict[Literal["fore_aft", "vertical", "lateral", "pan"], Reading]
     note: Annotated[str, Field(max_length=500)] = ""
+
+
+class GimbalRequest(Strict):
+    """Where the slides really are; those not named where they balance."""
+
+    readings: dict[Literal["fore_aft", "vertical", "lateral", "pan"], Reading]
+
+
+class ReadLoadView(BaseModel):
+    """A motor's load as the gimbal tells it, beside the computed one."""
+
+    axis: str
+    computed_nm: float
+    read_nm: float
+    apart: bool
+
+
+class GimbalReadView(BaseModel):
+    """What the gimbal tells."""
+
+    name: str
+    loads: list[ReadLoadView]
 
 
 class SlideTargetView(BaseModel):

@@ -7,7 +7,8 @@ from collections.abc import Iterator
 
 import pytest
 
-from lift_crate.devices.scale import Reading, Scale, ScaleAway, parse_reading
+from lift_crate.devices.line import DeviceAway
+from lift_crate.devices.scale import Reading, Scale, parse_reading
 from lift_crate.devices.simulated_scale import SimulatedScale
 
 
@@ -46,7 +47,7 @@ def test_what_it_does_not_know_is_said() -> None:
 
 
 def test_a_scale_that_is_not_there_or_talks_nonsense() -> None:
-    with pytest.raises(ScaleAway, match=r"does not answer .*or type the reading in"):
+    with pytest.raises(DeviceAway, match=r"does not answer .*or type the reading in"):
         Scale("socket://127.0.0.1:1", timeout_s=0.2).read()
 
     class Nonsense(SimulatedScale):
@@ -55,8 +56,8 @@ def test_a_scale_that_is_not_there_or_talks_nonsense() -> None:
 
     with Nonsense() as server:
         threading.Thread(target=server.serve_forever, daemon=True).start()
-        with pytest.raises(ScaleAway, match="answered 'hello', which is no reading"):
+        with pytest.raises(DeviceAway, match="answered 'hello', which is no reading"):
             Scale(server.address).read()
-        with pytest.raises(ScaleAway, match="gave no answer"):
+        with pytest.raises(DeviceAway, match="gave no answer"):
             Scale(server.address, timeout_s=0.3).name()
         server.shutdown()

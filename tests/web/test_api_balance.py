@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
+from lift_crate.devices.simulated_gimbal import SimulatedGimbal
 from tests.web.test_api import JOB, edit, problem
 
 RAIL = f"{JOB}/parts/act-3/rigs/stage-rail"
@@ -75,3 +76,21 @@ def test_what_is_refused_is_not_kept(client: FlaskClient, where: str, body: dict
     assert says in told["detail"] or any(says in f"{p['path']}: {p['message']}" for p in told["problems"]), told
     if where == RAIL:
         assert client.get(f"{where}/balance").get_json()["gimbal"]["state"] == "never"
+
+
+def test_the_gimbal_is_read_where_its_slides_really_are(client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    seen = client.get(f"{RAIL}/balance").get_json()
+    with SimulatedGimbal() as server:
+        server.start()
+        monkeypatch.setenv("LIFT_CRATE_GIMBAL", server.address)
+        told = client.post(f"{RAIL}/balance/gimbal", json={"readings": {}}).get_json()
+        assert [x["computed_nm"] for x in told["loads"]] == pytest.approx([x["torque_nm"] for x in seen["gimbal"]["loads"]])
+        assert all(x["read_nm"] == pytest.approx(x["computed_nm"], abs=0.03) for x in told["loads"])
+        off = client.post(f"{RAIL}/balance/gimbal", json={"readings": {"lateral": readings(seen)["lateral"] + 10}}).get_json()
+        assert off["loads"][1]["computed_nm"] - told["loads"][1]["computed_nm"] > 0.05
+        assert off["loads"][1]["read_nm"] > told["loads"][1]["read_nm"] + 0.05
+        assert "its scale goes from 0 to 90" in problem(client.post(f"{RAIL}/balance/gimbal", json={"readings": {"lateral": 300}}), 422)["detail"]
+        server.shutdown()
+    monkeypatch.delenv("LIFT_CRATE_GIMBAL")
+    assert "LIFT_CRATE_GIMBAL names none" in problem(client.post(f"{RAIL}/balance/gimbal", json={"readings": {}}), 503)["detail"]
+    assert "on no gimbal" in problem(client.post(f"{SHOULDER}/balance/gimbal", json={"readings": {}}), 422)["detail"]

@@ -2,7 +2,7 @@
 import { ask, client, Problem, problemOf } from './client'
 import type {
   Adjust, Attach, BalanceView, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, Imported, Interface,
-  InterfacesView, JobsView, JobView, LevellersView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PairsView, PartView, PlacesView, PlanView, RemediesView, Replace,
+  InterfacesView, JobsView, JobView, GimbalReadView, LevellersView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PairsView, PartView, PlacesView, PlanView, RemediesView, Replace,
   ScaleView, SheetView, ShelfView, SlideTo, Strip, Turn, Unit, UnitView, WaysView,
 } from './schema.gen'
 
@@ -42,6 +42,8 @@ export const readBalance = (path: Place, order: '' | 'tilt first' | 'roll first'
   ask(client.GET(`${RIG}/balance`, { params: { path, query: { order } } }))
 export const recordBalance = (path: Place, version: number, readings: Record<string, number>, note: string): Promise<BalanceView> =>
   ask(client.POST(`${RIG}/balance`, { params: { path }, body: { version, readings, note } }))
+export const readGimbal = (path: Place, readings: Record<string, number>): Promise<GimbalReadView> =>
+  ask(client.POST(`${RIG}/balance/gimbal`, { params: { path }, body: { readings } }))
 export const readLevellers = (path: Place): Promise<LevellersView> => ask(client.GET(`${RIG}/balance/levellers`, { params: { path } }))
 export const readLenses = (path: Place, body: string): Promise<PairsView> => ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
 export const readSheet = (path: Place): Promise<SheetView> => ask(client.GET(`${RIG}/sheet`, { params: { path } }))

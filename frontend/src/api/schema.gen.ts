@@ -141,6 +141,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/gimbal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The gimbal switched on and asked what its motors hold, beside what is computed for its slides as they are. */
+        post: operations["readGimbal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/levellers": {
         parameters: {
             query?: never;
@@ -1713,6 +1730,26 @@ export interface components {
             vertical: components["schemas"]["SlideRange"];
         };
         /**
+         * GimbalReadView
+         * @description What the gimbal tells.
+         */
+        GimbalReadView: {
+            /** Loads */
+            loads: components["schemas"]["ReadLoadView"][];
+            /** Name */
+            name: string;
+        };
+        /**
+         * GimbalRequest
+         * @description Where the slides really are; those not named where they balance.
+         */
+        GimbalRequest: {
+            /** Readings */
+            readings: {
+                [key: string]: number;
+            };
+        };
+        /**
          * Hinge
          * @description A friction joint inside an arm: where it is, the port beyond it, and the moment it holds.
          */
@@ -2708,6 +2745,20 @@ export interface components {
             ];
         };
         /**
+         * ReadLoadView
+         * @description A motor's load as the gimbal tells it, beside the computed one.
+         */
+        ReadLoadView: {
+            /** Apart */
+            apart: boolean;
+            /** Axis */
+            axis: string;
+            /** Computed Nm */
+            computed_nm: number;
+            /** Read Nm */
+            read_nm: number;
+        };
+        /**
          * RecordedArea
          * @description An area of the sensor a body can record.
          */
@@ -3610,6 +3661,8 @@ export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
 export type GimbalBalance = components['schemas']['GimbalBalance'];
 export type GimbalData = components['schemas']['GimbalData'];
+export type GimbalReadView = components['schemas']['GimbalReadView'];
+export type GimbalRequest = components['schemas']['GimbalRequest'];
 export type Hinge = components['schemas']['Hinge'];
 export type HistoryLine = components['schemas']['HistoryLine'];
 export type HistoryView = components['schemas']['HistoryView'];
@@ -3654,6 +3707,7 @@ export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
 export type ProposalView = components['schemas']['ProposalView'];
 export type ReachView = components['schemas']['ReachView'];
+export type ReadLoadView = components['schemas']['ReadLoadView'];
 export type RecordedArea = components['schemas']['RecordedArea'];
 export type RecordRequest = components['schemas']['RecordRequest'];
 export type RecordView = components['schemas']['RecordView'];
@@ -4154,6 +4208,61 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readGimbal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GimbalRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GimbalReadView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };

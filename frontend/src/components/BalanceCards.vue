@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { computed, reactive, ref, watch } from 'vue'
-import type { GimbalBalance } from '../api/schema.gen'
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
+import { readGimbal, type Place } from '../api'
+import type { Problem } from '../api/client'
+import type { GimbalBalance, GimbalReadView } from '../api/schema.gen'
 import { fixed } from '../lib/format'
 
-const props = defineProps<{ gimbal: GimbalBalance }>()
+const props = defineProps<{ gimbal: GimbalBalance; place: Place }>()
 const emit = defineEmits<{ order: [order: 'tilt first' | 'roll first']; record: [readings: Record<string, number>, note: string] }>()
 const ticked = ref<Set<string>>(new Set())
 const at = ref(0)
@@ -21,6 +23,16 @@ function tick(line: string): void {
   const next = new Set(ticked.value)
   if (!next.delete(line)) next.add(line)
   ticked.value = next
+}
+const told = shallowRef<GimbalReadView | null>(null)
+const trouble = shallowRef<Problem | null>(null)
+async function read(): Promise<void> {
+  told.value = trouble.value = null
+  try {
+    told.value = await readGimbal(props.place, { ...set })
+  } catch (error) {
+    trouble.value = error as Problem
+  }
 }
 </script>
 
@@ -41,6 +53,12 @@ function tick(line: string): void {
         <p class="how-to">{{ card.how }}</p>
         <p class="check"><b>Check</b> {{ card.check }}</p>
         <dl class="symptoms"><template v-for="s in card.symptoms" :key="s.seen"><dt>{{ s.seen }}</dt><dd>{{ s.means }}: <b>{{ s.cure }}</b></dd></template></dl>
+        <template v-if="card.slide === 'power'">
+          <button type="button" class="act" @click="read">Read the gimbal</button>
+          <p v-if="trouble" class="trouble" role="alert">{{ trouble.message }}</p>
+          <div v-if="told" class="told"><p>{{ told.name }}</p>
+            <p v-for="l in told.loads" :key="l.axis" :class="{ apart: l.apart }"><span>{{ l.axis }}</span><b>{{ fixed(l.read_nm, 3) }}</b><span>N·m, computed {{ fixed(l.computed_nm, 3) }}{{ l.apart ? ': not as computed, look for a cable or a part that is not in the rig' : '' }}</span></p></div>
+        </template>
         <label v-if="card.reading !== null" class="really">It really sits at <input v-model.number="set[card.slide]" type="number" step="0.5" :aria-label="`Reading of ${card.slide}`"></label>
       </article>
       <div class="card-acts">

@@ -94,7 +94,7 @@ const keys: KeyLine[] = [
               <span v-for="a in c.axes" :key="a">{{ NAMES[a] }} {{ signed(c.moved_mm[a] ?? 0, 1) }} mm</span></li>
           </ul>
           <BalanceCards
-            v-if="side === 'cards'" :gimbal="found.gimbal" @order="order = $event" @record="record"
+            v-if="side === 'cards'" :place="here" :gimbal="found.gimbal" @order="order = $event" @record="record"
           />
           <template v-else>
             <div class="targets"><SlideScale v-for="s in found.gimbal.slides" :key="s.name" :slide="s" :was="found.gimbal.records[0]?.set_to[s.name] ?? null" /></div>

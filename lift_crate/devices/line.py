@@ -1,0 +1,63 @@
+"""Devices over a serial port or TCP that answer every line with one line."""
+
+from __future__ import annotations
+
+from typing import ClassVar
+
+import serial
+
+from ..core.errors import LiftCrateError
+
+__all__ = ["DeviceAway", "LineDevice"]
+
+
+class DeviceAway(LiftCrateError):
+    """A device does not answer, or not in words that can be read."""
+
+    code = "device.away"
+
+    def __init__(self, kind: str, address: str, what: str, instead: str) -> None:
+        self.kind, self.address, self.what, self.instead = kind, address, what, instead
+
+    def __str__(self) -> str:
+        return f"The {self.kind} at {self.address} {self.what}. Check that it is on and connected, or {self.instead}."
+
+
+class LineDevice:
+    """A device at an address as pyserial knows them: ``/dev/ttyUSB0`` or ``socket://127.0.0.1:8471``."""
+
+    kind: ClassVar[str]
+    instead: ClassVar[str]
+    """What a person can do without it."""
+
+    def __init__(self, address: str, *, timeout_s: float = 1.0) -> None:
+        self.address, self.timeout_s = address, timeout_s
+
+    def name(self) -> str:
+        """Who is there; raises DeviceAway."""
+        answer = self.ask("I")
+        if not answer.startswith("I "):
+            raise self.away(f"answered {answer!r} when asked for its name")
+        return answer[2:]
+
+    def require_ok(self, command: str) -> None:
+        """Tell it to do something; raises DeviceAway."""
+        answer = self.ask(command)
+        if answer != "OK":
+            raise self.away(f"answered {answer!r}")
+
+    def ask(self, command: str) -> str:
+        """One line for one line; raises DeviceAway."""
+        try:
+            with serial.serial_for_url(self.address, timeout=self.timeout_s) as line:
+                line.write(f"{command}\r\n".encode("ascii"))
+                answer: str = line.readline().decode("ascii", errors="replace").strip()
+        except (serial.SerialException, OSError) as error:
+            raise self.away(f"does not answer ({error})") from error
+        if not answer:
+            raise self.away("gave no answer")
+        return answer
+
+    def away(self, what: str) -> DeviceAway:
+        """What to raise."""
+        return DeviceAway(self.kind, self.address, what, self.instead)

@@ -30,10 +30,8 @@ def test_what_goes_out_comes_back_as_it_is(demo: JobFile) -> None:
         max_size=6, unique_by=lambda u: u.id,
     )
 )  # fmt: skip
-def test_any_units_come_back_whatever_their_labels(units: list[Unit]) -> None:
-    from lift_crate.demo import demo_job_file
-
-    known = catalogue_of(demo_job_file())
+def test_any_units_come_back_whatever_their_labels(demo: JobFile, units: list[Unit]) -> None:
+    known = catalogue_of(demo)
     empty = Catalogue(known.interfaces, known.models, {})
     plan = plan_import(units_csv(units), empty)
     assert not plan.errors

@@ -14,6 +14,8 @@ const shelf = useShelf()
 const draft = ref<GearModel>(newModel())
 const preview = shallowRef<ModelPreview | null>(null)
 const problem = shallowRef<Problem | null>(null)
+/** Why it was not saved; a drawing that arrives later does not take it away, the next change does. */
+const refused = shallowRef<Problem | null>(null)
 const chosen = ref(0)
 const saved = ref('')
 /** Just written: what is shown again is not another model. */
@@ -38,7 +40,10 @@ const draw = useDebounceFn(async () => {
     if (mine === turn) problem.value = error as Problem
   }
 }, 120)
-watch(draft, () => draw(), { deep: true, immediate: true })
+watch(draft, () => {
+  refused.value = null
+  void draw()
+}, { deep: true, immediate: true })
 
 const ports = computed<Port[]>(() => draft.value.ports ?? [])
 const port = computed(() => ports.value[chosen.value])
@@ -74,11 +79,11 @@ async function save(): Promise<void> {
   try {
     kept = draft.value.id
     shelf.model = await putModel(draft.value, props.blank ? 0 : (shelf.model?.seen ?? null))
-    problem.value = null
+    refused.value = null
     saved.value = `${draft.value.maker} ${draft.value.name} is in the catalogue.`
     emit('saved')
   } catch (error) {
-    problem.value = error as Problem
+    refused.value = error as Problem
   }
 }
 const number = (event: Event): number => Number((event.target as HTMLInputElement).value)
@@ -88,7 +93,7 @@ const number = (event: Event): number => Number((event.target as HTMLInputElemen
   <section class="model-editor" aria-label="Model and its ports">
     <header><h2>{{ blank ? 'A new model' : draft.name }}</h2><button type="button" class="small-act" @click="save">{{ blank ? 'Add to the catalogue' : 'Save' }}</button><button type="button" class="small-act" @click="emit('close')">Close</button></header>
     <div v-if="preview" class="lone"><ElevationPanel v-for="e in preview.elevations" :key="e.view" :drawing="e" :selected="draft.id" :slides="{}" :flagged="{}" :dimensions="true" @port="(_, id) => { chosen = ports.findIndex((p) => p.id === id) }" /></div>
-    <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
+    <p v-if="refused ?? problem" class="trouble" role="alert">{{ (refused ?? problem)?.message }}</p>
     <p v-if="saved" role="status" class="done">{{ saved }}</p>
     <form class="unit-form" @submit.prevent="save">
       <label>Id <input v-model.trim="draft.id" :disabled="!blank"></label>

@@ -7,6 +7,7 @@ import type { GearModel, ModelPreview, Port } from '../api/schema.gen'
 import { FACES, faceOf, newBox, newModel, newPort, sizeOf, withFace, withSize } from '../lib/models'
 import { useShelf } from '../stores/shelf'
 import ElevationPanel from './ElevationPanel.vue'
+import NumberField from './NumberField.vue'
 
 const props = defineProps<{ blank: boolean }>()
 const emit = defineEmits<{ saved: []; close: [] }>()
@@ -86,7 +87,6 @@ async function save(): Promise<void> {
     refused.value = error as Problem
   }
 }
-const number = (event: Event): number => Number((event.target as HTMLInputElement).value)
 </script>
 
 <template>
@@ -103,9 +103,9 @@ const number = (event: Event): number => Number((event.target as HTMLInputElemen
       <label>Mass g <input v-model.number="draft.mass_g" type="number" min="0"></label>
       <label>from <select v-model="draft.mass_source"><option value="measured">measured</option><option value="catalogue">catalogue</option><option value="assumed">assumed</option></select></label>
       <template v-if="size">
-        <label>Long mm <input type="number" :value="size[0]" @change="box(0, number($event))"></label>
-        <label>Wide mm <input type="number" :value="size[1]" @change="box(1, number($event))"></label>
-        <label>High mm <input type="number" :value="size[2]" @change="box(2, number($event))"></label>
+        <label>Long mm <NumberField :value="size[0]" @change="box(0, $event)" /></label>
+        <label>Wide mm <NumberField :value="size[1]" @change="box(1, $event)" /></label>
+        <label>High mm <NumberField :value="size[2]" @change="box(2, $event)" /></label>
         <small v-if="(draft.shapes?.length ?? 0) > 1">the first of {{ draft.shapes?.length }} solids</small>
       </template>
       <button v-else type="button" class="small-act" @click="draft.shapes = [newBox()]">Give it a box</button>
@@ -123,9 +123,9 @@ const number = (event: Event): number => Number((event.target as HTMLInputElemen
       <label class="wide">Interface <select v-model="port.interface"><optgroup v-for="f in families" :key="f.name" :label="f.name"><option v-for="i in f.items" :key="i.id" :value="i.id">{{ i.label }}</option></optgroup></select></label>
       <label>Half <select v-model="port.gender"><option value="female">{{ half(port, 'female') }}</option><option value="male">{{ half(port, 'male') }}</option></select></label>
       <label>Faces <select :value="faceOf(port)" @change="face(($event.target as HTMLSelectElement).value)"><option v-for="f in FACES" :key="f.name">{{ f.name }}</option></select></label>
-      <label>x mm <input type="number" :value="port.at?.[0] ?? 0" @change="place(0, number($event))"></label>
-      <label>y mm <input type="number" :value="port.at?.[1] ?? 0" @change="place(1, number($event))"></label>
-      <label>z mm <input type="number" :value="port.at?.[2] ?? 0" @change="place(2, number($event))"></label>
+      <label>x mm <NumberField :value="port.at?.[0] ?? 0" @change="place(0, $event)" /></label>
+      <label>y mm <NumberField :value="port.at?.[1] ?? 0" @change="place(1, $event)" /></label>
+      <label>z mm <NumberField :value="port.at?.[2] ?? 0" @change="place(2, $event)" /></label>
       <label>Load N <input v-model.number="port.load_n" type="number" min="1"></label>
       <label>Moment N·m <input v-model.number="port.moment_nm" type="number" min="0.1" step="0.1"></label>
       <label><input v-model="port.anti_twist" type="checkbox"> pins</label>

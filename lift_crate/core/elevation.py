@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -17,13 +17,13 @@ import numpy as np
 from .evaluate import Evaluation, evaluate
 from .fit import port_uses
 from .gear import GearModel, Port
-from .geometry import Array
+from .geometry import Array, about_axis
 from .interface import Interface
 from .rig import Build, Catalogue, Conditions, Unit
 from .settings import Settings
-from .shapes import Block, Round
+from .shapes import Block, GimbalStage, Round
 
-__all__ = ["VIEWS", "Elevation", "Mark", "Outline", "elevations", "lone_model"]
+__all__ = ["VIEWS", "Elevation", "Mark", "Outline", "elevation_turned", "elevations", "lone_model"]
 
 ViewName = Literal["side", "front", "top"]
 Points = tuple[tuple[float, float], ...]
@@ -36,6 +36,10 @@ VIEWS: dict[ViewName, Array] = {
     "top": np.array([[-1.0, 0.0, 0.0], [0.0, -1.0, 0.0], [0.0, 0.0, 1.0]]),
 }
 """Rows: right, up and towards the viewer, in the rig frame."""
+_SEEN_FROM: dict[str, ViewName] = {"tilt": "side", "roll": "front", "pan": "top"}
+_INSIDE: dict[str, tuple[GimbalStage, ...]] = {"tilt": ("seat", "tilt"), "roll": ("seat", "tilt", "roll"), "pan": ("seat", "tilt", "roll", "pan")}
+"""Stages that turn with an axis of a gimbal."""
+
 
 @dataclass(frozen=True, slots=True)
 class Outline:
@@ -102,6 +106,27 @@ def elevations(evaluation: Evaluation) -> tuple[Elevation, ...]:
     return tuple(_draw(evaluation, view, solids, marks, shifts) for view in VIEWS)
 
 
+def elevation_turned(evaluation: Evaluation, axis: str, deg: float) -> Elevation:
+    """Draw a rig on a gimbal with one axis turned, degrees: tilt from the side, roll from the front, pan from above; no ports.
+
+    Raises KeyError for a build that is not on a solved gimbal.
+    """
+    shifts, held = _shifts(evaluation), evaluation.carried
+    inner = _INSIDE[axis]
+    tf_rig_gimbal = evaluation.assembly.pose(held.support or "")
+    along = {"tilt": (0.0, 1.0, 0.0), "roll": held.gimbal.roll_axis if held.gimbal else (1.0, 0.0, 0.0), "pan": (0.0, 0.0, 1.0)}[axis]
+    through = tf_rig_gimbal.translation_mm + shifts[held.support or "", axis]
+    turn = about_axis(tf_rig_gimbal.direction(along), through, deg)
+    stages = _hung_on_stages(evaluation)
+    beyond = set(evaluation.assembly.build.subtree(held.support or ""))
+    solids = [
+        replace(solid, points=turn.point(solid.points), square=False)
+        if (stages.get(solid.unit) if solid.unit != held.support else solid.shape.stage) in inner or solid.unit not in beyond else solid
+        for solid in _solids(evaluation, shifts)
+    ]
+    return _draw(evaluation, _SEEN_FROM[axis], solids, [], shifts, turn.point(held.payload.cg_mm))
+
+
 def lone_model(model: GearModel, interfaces: Mapping[str, Interface]) -> tuple[Elevation, ...]:
     """Draw one model by itself, in its own frame, every port free."""
     unit = Unit(id=model.id, model=model.id)
@@ -110,7 +135,7 @@ def lone_model(model: GearModel, interfaces: Mapping[str, Interface]) -> tuple[E
 
 
 def _draw(
-    evaluation: Evaluation, view: ViewName, solids: list[_Solid], ports: list[_PortAt], shifts: Shifts
+    evaluation: Evaluation, view: ViewName, solids: list[_Solid], ports: list[_PortAt], shifts: Shifts, cg_mm: Array | None = None
 ) -> Elevation:
     axes = VIEWS[view]
     payload = evaluation.carried.payload
@@ -119,7 +144,7 @@ def _draw(
     upwards = [v for o in outlines for _, v in o.points] or [-50.0, 50.0]
     return Elevation(
         view, tuple(outlines), tuple(_marks(ports, axes)),
-        _flat(axes @ payload.cg_mm), _flat(np.abs(axes) @ payload.cg_sd_mm), _support_point(evaluation, axes, shifts),
+        _flat(axes @ (payload.cg_mm if cg_mm is None else cg_mm)), _flat(np.abs(axes) @ payload.cg_sd_mm), _support_point(evaluation, axes, shifts),
         tuple((unit, _flat(axes @ run)) for unit, run in _runs(evaluation)),
         (min(across), min(upwards), max(across), max(upwards)),
     )  # fmt: skip
@@ -162,12 +187,20 @@ def _shifts(evaluation: Evaluation) -> Shifts:
     shifts: Shifts = {
         (held.support, stage): rotation @ np.array(shift) for stage, shift in by_stage.items()
     }
-    model = evaluation.assembly.catalogue.model_of(held.support)
-    for joint in evaluation.assembly.joints:
-        if joint.parent == held.support and (stage := model.port(joint.parent_port).stage):
-            for unit in evaluation.assembly.build.subtree(joint.child):
-                shifts[unit, None] = shifts[held.support, stage]
+    for unit, stage in _hung_on_stages(evaluation).items():
+        shifts[unit, None] = shifts[held.support, stage]
     return shifts
+
+
+def _hung_on_stages(evaluation: Evaluation) -> dict[str, GimbalStage]:
+    """Units that hang on the gimbal's own ports, with the stage they move with."""
+    support, build = evaluation.carried.support, evaluation.assembly.build
+    return {
+        unit: stage
+        for joint in evaluation.assembly.joints if joint.parent == support
+        if (stage := evaluation.assembly.catalogue.model_of(joint.parent).port(joint.parent_port).stage)
+        for unit in build.subtree(joint.child)
+    }
 
 
 def _solids(evaluation: Evaluation, shifts: Shifts) -> Iterator[_Solid]:
@@ -253,8 +286,8 @@ def _ports(evaluation: Evaluation, shifts: Shifts) -> Iterator[_PortAt]:
 
 
 def _marks(ports: list[_PortAt], axes: Array) -> Iterator[Mark]:
-    places = np.round(np.array([p.at for p in ports]) @ axes[:2].T, 1).tolist()
-    normals = np.round(np.array([p.faces for p in ports]) @ axes[:2].T, 2).tolist()
+    places = np.round(np.array([p.at for p in ports]).reshape(-1, 3) @ axes[:2].T, 1).tolist()
+    normals = np.round(np.array([p.faces for p in ports]).reshape(-1, 3) @ axes[:2].T, 2).tolist()
     for port, (h, v), (nh, nv) in zip(ports, places, normals, strict=True):
         yield Mark(port.unit, port.port.id, port.port.label, (h, v), (nh, nv), port.free, port.socket)
 

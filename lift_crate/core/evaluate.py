@@ -1,4 +1,4 @@
-"""Everything over one build: figures, call-outs, in single milliseconds, without remedies."""
+"""Everything over one build: figures, call-outs, in single milliseconds, without remedies and without what must be swept (``balance``)."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from .assembly import Assembly, assemble
 from .cabling import cabling_findings
 from .carrying import Carried, carried, carrying_findings
 from .clash import clash_findings
-from .findings import About, Finding, Level, count_levels
+from .findings import About, Finding, Level, by_weight, count_levels
 from .fit import joint_findings
 from .optics import lens_findings
 from .power import PowerGraph, power_graph
@@ -27,6 +27,7 @@ class Evaluation:
 
     assembly: Assembly
     settings: Settings
+    conditions: Conditions
     target: Target | None
     carried: Carried
     graph: PowerGraph
@@ -80,8 +81,7 @@ def evaluate(
         *_conditions(build, catalogue),
         *_taken(build, taken or {}),
     ]
-    findings.sort(key=lambda f: (-f.level, f.code, f.about.units))
-    return Evaluation(assembly, settings, target, held, graph, runs, tuple(findings))
+    return Evaluation(assembly, settings, conditions, target, held, graph, runs, by_weight(findings))
 
 
 def _missing_masses(held: Carried) -> list[Finding]:

@@ -2,11 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from enum import IntEnum
 from typing import Literal
 
-__all__ = ["CALL_OUTS", "About", "CallOut", "Finding", "Input", "Level", "Working", "count_levels"]
+__all__ = ["CALL_OUTS", "About", "CallOut", "Finding", "Input", "Level", "Working", "by_weight", "count_levels"]
 
 
 class Level(IntEnum):
@@ -81,6 +82,11 @@ class Finding:
     def call_out(self) -> CallOut:
         """Title, why and cures from the catalogue."""
         return CALL_OUTS[self.code]
+
+
+def by_weight(findings: Iterable[Finding]) -> tuple[Finding, ...]:
+    """Most serious first, then by code and what they are about."""
+    return tuple(sorted(findings, key=lambda f: (-f.level, f.code, f.about.units)))
 
 
 def count_levels(findings: tuple[Finding, ...]) -> dict[str, int]:
@@ -243,6 +249,9 @@ CALL_OUTS: dict[str, CallOut] = _catalogue(
     ("gimbal.clearance.roll", "Camera hits the gimbal when rolled",
      "Vertical format and rolled moves need room that the camera may fill.",
      "Keep roll small, move the part that hits, a larger gimbal."),
+    ("gimbal.clearance.pan", "Camera hits the handle when panned",
+     "A long lens or a wide rig that meets the handle cannot follow what walks past.",
+     "Turn with the body, a shorter build, move the part that hits, a larger gimbal."),
     ("gimbal.zoom", "Zooming on the gimbal",
      "A zoom moves its mass as it lengthens: balanced at one end, the motors hold the difference at the other, and the battery lasts less.",
      "Balance at the point between the two ends; zoom less; a zoom that stays inside its barrel; a prime."),

@@ -255,6 +255,12 @@ class GearModel:
         return solids_of([shape for shape in self.shapes if shape.stage in (None, "seat")])
 
     @cached_property
+    def stages(self) -> dict[GimbalStage, Solids]:
+        """The parts of a gimbal that move apart, in the model's frame."""
+        names = dict.fromkeys(shape.stage for shape in self.shapes if shape.stage)
+        return {name: solids_of([shape for shape in self.shapes if shape.stage == name]) for name in names}
+
+    @cached_property
     def rooms(self) -> tuple[tuple[KeepClear, Solids], ...]:
         """Room that must stay free, each as a solid in the model's frame."""
         return tuple((room, solids_of((room,))) for room in self.keep_clear)

@@ -21,11 +21,13 @@ __all__ = [
     "Array",
     "Pose",
     "Vec3",
+    "about_axis",
     "gravity_directions",
     "joint_pose",
     "mated_rotation",
     "port_basis",
     "rotation_about_x",
+    "rotations_about",
 ]
 
 Array = NDArray[np.float64]
@@ -79,6 +81,19 @@ def rotation_about_x(angle_deg: float) -> Array:
         {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}.get(angle_deg % 360.0)
     ) or (math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg)))
     return np.array([[1.0, 0.0, 0.0], [0.0, c, -s], [0.0, s, c]])
+
+
+def rotations_about(axis: Array, angles_deg: Array) -> Array:
+    """Right-hand rotations about an axis of length 1, by Rodrigues' formula, shape (n, 3, 3)."""
+    angles = np.radians(angles_deg)[:, None, None]
+    k = np.array([[0.0, -axis[2], axis[1]], [axis[2], 0.0, -axis[0]], [-axis[1], axis[0], 0.0]])
+    return np.asarray(np.eye(3) + np.sin(angles) * k + (1 - np.cos(angles)) * (k @ k))
+
+
+def about_axis(axis: Array, through: Array, deg: float) -> Pose:
+    """Rotation about an axis of length 1 through a point, right hand."""
+    rotation = rotations_about(axis, np.array([deg]))[0]
+    return Pose(rotation, through - rotation @ through)
 
 
 def joint_pose(

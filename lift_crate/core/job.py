@@ -9,6 +9,7 @@ from typing import Annotated, TypeVar
 
 from annotated_types import Ge, MinLen
 
+from .balance import with_balance
 from .errors import LiftCrateError
 from .evaluate import Evaluation, evaluate
 from .rig import Build, Catalogue, Claim, Conditions, Target
@@ -156,4 +157,4 @@ def evaluate_job(job: Job, catalogue: Catalogue) -> Iterator[tuple[PartOfDay, Ri
     for part in sorted(job.parts, key=lambda p: p.starts):
         for rig_id, (rig, build) in sorted(job.builds_in(part.id).items(), key=lambda item: item[1][0].number):
             taken: Mapping[str, Claim] = claims_of_others(job, part.id, rig_id)
-            yield part, rig, build, evaluate(build, catalogue, part.conditions, job.settings, taken, rig.target)
+            yield part, rig, build, with_balance(evaluate(build, catalogue, part.conditions, job.settings, taken, rig.target))

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
+from .balance import balance_report, swept_findings
 from .errors import BadRig
 from .findings import Finding, Level
 from .gear import Port, mates
@@ -21,6 +22,7 @@ __all__ = ["Remedy", "remedies"]
 
 Trial = tuple[Operation, ...]
 _MOST_SHOWN = 6
+_SWEPT = ("gimbal.clearance.", "gimbal.zoom", "gimbal.wind")
 
 
 @dataclass(frozen=True, eq=False)
@@ -34,9 +36,14 @@ class Remedy:
 
 
 def remedies(bench: Bench, finding: Finding) -> list[Remedy]:
-    """Remedies for one finding, tried and ranked, best first; empty when nothing on the shelf helps."""
-    tried: list[tuple[tuple[float, ...], Remedy]] = []
-    before = bench.evaluation.counts
+    """Remedies for one finding, tried and ranked, best first; empty when nothing on the shelf helps.
+
+    All are tried on the quick evaluation; the best of them are then judged to the end
+    (reach, zoom and wind), and what they do there is what is said of them.
+    """
+    swept = finding.code.startswith(_SWEPT)
+    tried: list[tuple[tuple[float, ...], Trial, Bench]] = []
+    stops = bench.evaluation.counts["stops"]
     seen: set[object] = set()
     for trial in dict.fromkeys(_trials(bench, finding)):
         try:
@@ -49,18 +56,31 @@ def remedies(bench: Bench, finding: Finding) -> list[Remedy]:
             continue
         seen.add(rig)
         effect = Effect.between(bench.evaluation, after.evaluation)
-        left = effect.levels.get(finding.key, Level.CLEAR)
-        if left >= finding.level or effect.stops_after > before["stops"]:
+        left = _left(after, finding) if swept else effect.levels.get(finding.key, Level.CLEAR)
+        if left >= finding.level or effect.stops_after > stops:
             continue
-        moved_mm = sum(abs(op.to_mm) for op in trial if isinstance(op, SlideTo))
-        rank = (
-            effect.stops_after, effect.watches_after, _parts_lost(bench, trial),
-            max(0.0, effect.mass_g), len(trial), moved_mm,
-        )  # fmt: skip
+        tried.append(((left >= Level.WATCH, *_rank(bench, trial, effect)), trial, after))
+    tried.sort(key=lambda item: item[0])
+    found = []
+    for _, trial, after in tried[: _MOST_SHOWN + 2]:
+        effect = Effect.between(bench.judged, after.judged)
+        left = effect.levels.get(finding.key, Level.CLEAR)
+        if left >= finding.level or effect.stops_after > bench.judged.counts["stops"]:
+            continue
         title = "; then ".join(describe(op, bench.catalogue) for op in trial)
-        tried.append((rank, Remedy(title, trial, left < Level.WATCH, effect)))
-    tried.sort(key=lambda pair: (not pair[1].clears, *pair[0]))
-    return [remedy for _, remedy in tried[:_MOST_SHOWN]]
+        found.append(((left >= Level.WATCH, *_rank(bench, trial, effect)), Remedy(title, trial, left < Level.WATCH, effect)))
+    found.sort(key=lambda item: item[0])
+    return [remedy for _, remedy in found[:_MOST_SHOWN]]
+
+
+def _left(after: Bench, finding: Finding) -> Level:
+    """How serious a finding that must be swept still is after a change."""
+    return next((f.level for f in swept_findings(after.evaluation, finding.code) if f.key == finding.key), Level.CLEAR)
+
+
+def _rank(bench: Bench, trial: Trial, effect: Effect) -> tuple[float, ...]:
+    moved_mm = sum(abs(op.to_mm) for op in trial if isinstance(op, SlideTo))
+    return effect.stops_after, effect.watches_after, _parts_lost(bench, trial), max(0.0, effect.mass_g), len(trial), moved_mm
 
 
 def _parts_lost(bench: Bench, trial: Trial) -> int:
@@ -201,7 +221,7 @@ def _filters_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
 
 def _turned_each(bench: Bench, finding: Finding) -> Iterator[Trial]:
     for unit in finding.about.units:
-        if bench.build.joint_of(unit):
+        if bench.build.joint_of(unit) and unit != bench.evaluation.carried.support:
             yield (Turn(unit=unit, steps=1),)
             yield (Turn(unit=unit, steps=-1),)
 
@@ -325,6 +345,36 @@ def _slide_rig(bench: Bench, finding: Finding) -> Iterator[Trial]:
         unit = joint.parent
 
 
+def _plate_between(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """A riser or another plate of the shelf put in at a joint between body and support, what is above it moved onto it."""
+    unit: str | None = bench.evaluation.assembly.find_support()
+    seen: set[tuple[str, str]] = set()
+    while unit and (joint := bench.build.joint_of(unit)):
+        port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
+        own = bench.catalogue.model_of(unit).port(joint.child_port)
+        for other in bench.on_shelf():
+            model = bench.catalogue.model_of(other)
+            if model.kind not in ("plate", "riser") or (unit, model.id) in seen:
+                continue
+            for near in model.ports:
+                far = next((p for p in model.ports if p.id != near.id and mates(own, p)), None)
+                if far is None or not mates(near, port):
+                    continue
+                seen.add((unit, model.id))
+                yield (
+                    Attach(unit=other, unit_port=near.id, onto=joint.parent, onto_port=joint.parent_port, spin_deg=joint.spin_deg),
+                    Move(unit=unit, unit_port=joint.child_port, onto=other, onto_port=far.id, spin_deg=0.0, slide_mm=joint.slide_mm),
+                )
+        unit = joint.parent
+
+
+def _balance_focal(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """The zoom set to the point between its two ends, to be balanced there."""
+    report = balance_report(bench.evaluation)
+    if report and report.zoom and report.zoom_unit and report.zoom.best.focal_mm:
+        yield (Adjust(unit=report.zoom_unit, focal_mm=round(report.zoom.best.focal_mm, 1)),)
+
+
 def _other_support(bench: Bench, finding: Finding) -> Iterator[Trial]:
     support = bench.evaluation.assembly.find_support()
     joint = bench.build.joint_of(support) if support else None
@@ -437,6 +487,13 @@ _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...]
     ("lens.circle", _another_lens),
     ("lens.adapter_off", _another_lens),
     ("lens.support", _put_on("lens support")),
+    ("gimbal.clearance.", _along),
+    ("gimbal.clearance.", _turned_each),
+    ("gimbal.clearance.", _elsewhere),
+    ("gimbal.clearance.", _plate_between),
+    ("gimbal.travel.", _plate_between),
+    ("gimbal.zoom", _balance_focal),
+    ("gimbal.zoom", _another_lens),
     ("gimbal.", _slide_rig),
     ("gimbal.", _lighter),
     ("gimbal.", _leave_off),

@@ -39,12 +39,13 @@ class Spreads:
 
 @dataclass(frozen=True, kw_only=True)
 class Move:
-    """What a kind of work asks of a gimbal: tilt (lens up negative) and roll from, to; lean of the handle, degrees."""
+    """What a kind of work asks of a gimbal: tilt (lens up negative), roll and pan from, to; lean of the handle, degrees."""
 
     __pydantic_config__ = STRICT
 
     tilt_deg: tuple[float, float]
     roll_deg: tuple[float, float] = (0.0, 0.0)
+    pan_deg: tuple[float, float] = (-90.0, 90.0)
     lean_deg: Annotated[float, Ge(0), Le(90)] = 30.0
 
 

@@ -7,8 +7,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from functools import cached_property
 
 from .adapting import AdapterChain, find_chain
+from .balance import with_balance
 from .errors import BadRig
 from .evaluate import Evaluation, evaluate
 from .findings import Finding, Level
@@ -25,13 +27,21 @@ __all__ = [
 
 @dataclass(frozen=True, eq=False)
 class Bench:
-    """A build where it stands: evaluated, with the conditions and what other rigs have."""
+    """A build where it stands: evaluated, with the conditions and what other rigs have.
+
+    Changes are tried on ``evaluation``; what is shown is ``judged``.
+    """
 
     evaluation: Evaluation
     conditions: Conditions
     settings: Settings
     taken: Mapping[str, Claim]
     target: Target | None = None
+
+    @cached_property
+    def judged(self) -> Evaluation:
+        """The evaluation with all that must be swept through the attitudes of a gimbal."""
+        return with_balance(self.evaluation)
 
     @property
     def build(self) -> Build:

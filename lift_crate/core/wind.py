@@ -7,19 +7,17 @@ so what stands behind something else counts once.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
-import shapely
-from shapely.geometry.base import BaseGeometry
 
 from .assembly import Assembly
 from .carrying import Carried
 from .clearance import camera_of, stages_of
 from .geometry import Array
 from .settings import Settings
-from .shapes import Solids
+from .shapes import Rows, Solids
 
 __all__ = ["WindOnMotor", "wind_area", "wind_force_n", "wind_on_motors"]
 
@@ -27,7 +25,13 @@ _HALF_AIR_DRAG = 0.5 * 1.2 * 1.1
 """½ · density of air · drag, kg/m³."""
 _DIRECTIONS = 8
 """Over half a circle: from the other side the same force turns the other way."""
+_FAR_MM = 1e9
+_SLAB_MM = 5.0
+_ROUND_MM = 0.05
+"""Corners whose heights differ by less bound one slab."""
 _CORNERS = np.array([[i, j, k] for i in (-1, 1) for j in (-1, 1) for k in (-1, 1)], dtype=float)
+_EDGES = np.array([(a, b) for a in range(8) for b in range(a + 1, 8) if (a ^ b) in (1, 2, 4)])
+"""Corners that an edge joins, by their indices."""
 
 
 def wind_force_n(area_m2: float, wind_m_s: float) -> float:
@@ -58,23 +62,64 @@ def wind_area(solids: Solids, towards: Array) -> tuple[float, Array]:
 
     ``towards``: where the wind blows to, length 1, shape (3,).
     """
-    return next(_areas(solids, (len(solids.half_mm),), towards))
+    areas, along, up = _shadows(solids, (len(solids.half_mm),), towards[None])
+    return float(areas[0, 0]), np.array([-towards[1] * along[0, 0], towards[0] * along[0, 0], up[0, 0]])
 
 
-def _areas(solids: Solids, counts: Sequence[int], towards: Array) -> Iterator[tuple[float, Array]]:
-    """The same for the first so many solids, ascending: what the inner ones cover is united once."""
-    across = np.array([-towards[1], towards[0], 0.0])
+def _shadows(solids: Solids, counts: Sequence[int], towards: Array) -> tuple[Array, Array, Array]:
+    """Area in m² of the shadow of the first so many solids, and its centre across the wind and up in mm; each of shape (directions, counts).
+
+    ``towards``: directions of the wind, shape (directions, 3); ``counts`` ascending.
+    Between two heights at which some solid has a corner, each one's width changes
+    evenly, so the width at the middle of such a slab is that of the slab. Where two
+    slanting outlines cross within one it is not, so slabs are thin if anything slants.
+    """
+    none = np.zeros((len(towards), len(counts)))
+    if not len(solids.half_mm):
+        return none, none, none
     corners = solids.centre_mm[:, None, :] + (_CORNERS[None, :, :] * solids.half_mm[:, None, :]) @ solids.frame
-    flat = np.stack((corners @ across, corners[:, :, 2]), axis=-1).reshape(-1, 2)
-    clouds = shapely.multipoints(flat, indices=np.repeat(np.arange(len(solids.half_mm)), len(_CORNERS)))
-    outlines = np.asarray(shapely.convex_hull(clouds), dtype=object)
-    whole: BaseGeometry = shapely.Polygon()
-    done = 0
-    for count in counts:
-        whole, done = shapely.union_all([whole, *outlines[done:count]]), count
-        middle = whole.centroid
-        centre = across * middle.x + np.array([0.0, 0.0, middle.y]) if whole.area > 0 else np.zeros(3)
-        yield float(whole.area) * 1e-6, np.asarray(centre)
+    slanting = np.flatnonzero(np.abs(solids.frame[:, :, 2]).max(axis=1) < 1 - 1e-9)
+    levels = corners[:, :, 2].ravel()
+    if len(slanting):
+        levels = np.concatenate((levels, np.arange(levels.min(), levels.max(), _SLAB_MM)))
+    heights = np.unique(np.round(levels / _ROUND_MM)) * _ROUND_MM
+    middle, thick = (heights[1:] + heights[:-1]) / 2, np.diff(heights)
+    low, high = _widths(corners, slanting, middle, np.stack((-towards[:, 1], towards[:, 0])))
+    order = np.argsort(low, axis=0)
+    lows, highs = np.take_along_axis(low, order, 0), np.take_along_axis(high, order, 0)
+    areas, along, up = none.copy(), none.copy(), none.copy()
+    for i, count in enumerate(counts):
+        ends = np.where(order < count, highs, -_FAR_MM)
+        # What a solid adds to a slab begins where those to its left end.
+        begins = np.concatenate((lows[:1], np.maximum(lows[1:], np.maximum.accumulate(ends, axis=0)[:-1])))
+        width = np.clip(ends - begins, 0.0, None)
+        slabs = width.sum(axis=0) * thick[:, None]
+        total = slabs.sum(axis=0)
+        areas[:, i] = total * 1e-6
+        along[:, i] = thick @ (width * (ends + begins) / 2).sum(axis=0) / np.where(total > 0, total, 1.0)
+        up[:, i] = middle @ slabs / np.where(total > 0, total, 1.0)
+    return areas, along, up
+
+
+def _widths(corners: Array, slanting: Rows, heights: Array, across: Array) -> tuple[Array, Array]:
+    """From where to where each solid stands across the wind at each height, mm, both of shape (solids, heights, directions); nowhere: far to -far.
+
+    ``corners`` of the solids, shape (solids, 8, 3); ``slanting``: rows of those that do not
+    stand upright; ``across``: horizontal directions square to the wind, shape (2, directions).
+    """
+    at_corners = corners[:, :, :2] @ across
+    there = (heights > corners[:, :, 2].min(axis=1)[:, None]) & (heights < corners[:, :, 2].max(axis=1)[:, None])
+    low = np.where(there[..., None], at_corners.min(axis=1)[:, None, :], _FAR_MM)
+    high = np.where(there[..., None], at_corners.max(axis=1)[:, None, :], -_FAR_MM)
+    if len(slanting):
+        starts, ends = corners[slanting][:, _EDGES[:, 0]], corners[slanting][:, _EDGES[:, 1]]
+        rise = ends[:, :, 2] - starts[:, :, 2]
+        share = (heights - starts[:, :, 2, None]) / np.where(np.abs(rise) < 1e-9, np.inf, rise)[:, :, None]
+        crossed = ((share > 0) & (share < 1))[..., None]
+        at = (starts[:, :, None, :2] + share[..., None] * (ends - starts)[:, :, None, :2]) @ across
+        low[slanting] = np.where(crossed, at, _FAR_MM).min(axis=1)
+        high[slanting] = np.where(crossed, at, -_FAR_MM).max(axis=1)
+    return low, high
 
 
 def wind_on_motors(assembly: Assembly, held: Carried, settings: Settings, wind_m_s: float) -> tuple[WindOnMotor, ...]:
@@ -98,17 +143,17 @@ def wind_on_motors(assembly: Assembly, held: Carried, settings: Settings, wind_m
         ("tilt", np.array([0.0, 1.0, 0.0]), tilt_at), ("roll", np.asarray(held.gimbal.roll_axis, dtype=float), roll_at),
         ("pan", np.array([0.0, 0.0, 1.0]), np.zeros(3)),
     )  # fmt: skip
-    turned: dict[str, list[tuple[float, float]]] = {axis: [] for axis, _, _ in axes}
-    for step in range(_DIRECTIONS):
-        angle = math.pi * step / _DIRECTIONS
-        towards = np.array([math.cos(angle), math.sin(angle), 0.0])
-        for (axis, along, through), (area, centre) in zip(axes, _areas(Solids.joined(stages), counts, towards), strict=True):
-            turning = np.cross((centre - through) * 1e-3, towards * wind_force_n(area, 1.0))
-            turned[axis].append((abs(float(along @ turning)), area))
+    angles = math.pi * np.arange(_DIRECTIONS) / _DIRECTIONS
+    towards = np.column_stack((np.cos(angles), np.sin(angles), np.zeros(_DIRECTIONS)))
+    areas, along, up = _shadows(Solids.joined(stages), counts, towards)
+    centres = np.stack((-towards[:, None, 1] * along, towards[:, None, 0] * along, up), axis=-1)
+    forces = towards[:, None, :] * (_HALF_AIR_DRAG * areas)[..., None]
     gust = settings.gust * wind_m_s
     found = []
-    for axis, still, rated in zip(turned, held.torques_nm, held.gimbal.torque_nm, strict=True):
-        per_v2, area = max(turned[axis])
+    for i, ((axis, k, through), still, rated) in enumerate(zip(axes, held.torques_nm, held.gimbal.torque_nm, strict=True)):
+        turning = np.abs(np.cross((centres[:, i] - through) * 1e-3, forces[:, i]) @ k)
+        worst = int(turning.argmax())
+        per_v2, area = float(turning[worst]), float(areas[worst, i])
         room = rated - still
         gives_up = 0.0 if room <= 0 else math.sqrt(room / per_v2) / settings.gust if per_v2 > 0 else math.inf
         found.append(WindOnMotor(axis, still + per_v2 * gust**2, rated, gives_up, area))

@@ -14,17 +14,18 @@ from ..core.balance import (
     AXES,
     BalanceReport,
     balance_report,
-    changes_between,
-    fingerprint,
     readings_of,
     torques_at,
 )
+from ..core.balance_findings import DIRECTIONS, needed_deg
 from ..core.carrying import moves_of
+from ..core.elevation import elevation_turned
 from ..core.errors import NotAllowed
 from ..core.evaluate import Evaluation
 from ..core.findings import Level
 from ..core.learning import proposal
 from ..core.levelling import levellers, see_saw_report
+from ..core.staleness import changes_between, fingerprint
 from ..core.steps import Order, cards, pre_flight
 from ..devices.gimbal import Gimbal
 from ..store.balances import Balance
@@ -98,7 +99,7 @@ def read_gimbal(path: s.RigPath, body: b.GimbalRequest) -> Response:
 def _view(state: BuildState, part: str, order: str) -> b.BalanceView:
     judged = bench_of(state, part).evaluation
     held = judged.carried
-    report = balance_report(judged, state.job.part(part).conditions)
+    report = balance_report(judged)
     kept = services().balances.of(state.job.id, state.build.id) if report else []
     own = tuple(f for f in judged.findings if f.code.startswith(("gimbal.", "support."))) + (report.findings if report else ())
     loud = tuple(sorted((f for f in own if f.level > Level.CLEAR), key=lambda f: (-f.level, f.code)))
@@ -106,7 +107,6 @@ def _view(state: BuildState, part: str, order: str) -> b.BalanceView:
         job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build_label=state.build.label, version=state.version,
         kind=held.kind, support=held.support, payload_g=held.payload.mass_g, payload_sd_g=held.payload.mass_sd_g,
         payload_limit_g=present.payload_limit_g(judged), side=present.elevation_views(judged)[0], findings=present.finding_views(loud),
-        remedied=[f.key for f in loud if f.level >= Level.WATCH and f in judged.findings],
         gimbal=_gimbal(state, judged, report, kept, order) if report else None, see_saw=None if report else _see_saw(judged),
     )  # fmt: skip
 
@@ -132,8 +132,9 @@ def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: 
         ) if report.zoom and report.zoom_unit else None,
         reaches=[
             b.ReachView(
-                axis=x.axis, low_deg=x.low_deg, high_deg=x.high_deg, low_hits=" and ".join(x.low_hits) if x.low_hits else None,
-                high_hits=" and ".join(x.high_hits) if x.high_hits else None, needed=_needed([m.tilt_deg if x.axis == "tilt" else m.roll_deg for m in moves.values()]),
+                axis=x.axis, words=DIRECTIONS[x.axis], low_deg=x.low_deg, high_deg=x.high_deg, needed=needed_deg(moves, x.axis),
+                low_hits=list(x.low_hits or ()), high_hits=list(x.high_hits or ()),
+                at_low=_turned(judged, x.axis, x.low_deg) if x.low_hits else None, at_high=_turned(judged, x.axis, x.high_deg) if x.high_hits else None,
             )
             for x in report.reaches
         ],
@@ -158,8 +159,8 @@ def _load_level(judged: Evaluation, axis: str) -> s.LevelName:
     return present.level_name(finding.level) if finding else "clear"
 
 
-def _needed(limits: list[tuple[float, float]]) -> tuple[float, float]:
-    return min(min(pair) for pair in limits), max(max(pair) for pair in limits)
+def _turned(judged: Evaluation, axis: str, deg: float) -> s.ElevationView:
+    return present.elevation_views_of((elevation_turned(judged, axis, deg),))[0]
 
 
 def _see_saw(judged: Evaluation) -> b.SeeSawView:

@@ -89,7 +89,7 @@ def read_port(path: s.PortPath, query: s.PortQuery) -> Response:
 def read_remedies(path: s.RigPath, query: s.RemedyQuery) -> Response:
     """Remedies for one finding, tried on the build and ranked."""
     bench = bench_of(state_of(path), path.part)
-    finding = next((f for f in bench.evaluation.findings if f.key == query.finding), None)
+    finding = next((f for f in bench.judged.findings if f.key == query.finding), None)
     if finding is None:
         raise NotInJob("call-out on this rig", query.finding)
     return answer(s.RemediesView(finding=query.finding, remedies=[present.remedy_view(r) for r in remedies(bench, finding)]))

@@ -6,6 +6,7 @@ from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
+from ..core.balance import with_balance
 from ..core.compare import compare
 from ..core.elevation import elevations
 from ..core.evaluate import Evaluation, evaluate
@@ -49,7 +50,7 @@ def compare_builds(path: t.ComparePath, query: t.CompareQuery) -> Response:
 
 def _judged(job: Job, catalogue: Catalogue, part: str, build_id: str) -> Evaluation:
     rig, build = job.build(build_id)
-    return evaluate(build, catalogue, job.part(part).conditions, job.settings, target=rig.target)
+    return with_balance(evaluate(build, catalogue, job.part(part).conditions, job.settings, target=rig.target))
 
 
 def _side(job: Job, part: str, build_id: str, judged: Evaluation) -> t.CompareSide:
@@ -98,7 +99,7 @@ def _pair(pair: Pair, target: Target | None) -> t.PairView:
 def read_sheet(path: s.RigPath) -> Response:
     """The rig's build sheet: to build, to strike, tools, what stands against it."""
     state = state_of(path)
-    judged = bench_of(state, path.part).evaluation
+    judged = bench_of(state, path.part).judged
     sheet = build_sheet(judged)
     findings = judged.findings
     return answer(t.SheetView(

@@ -102,8 +102,14 @@ class ReachView(BaseModel):
     low_deg: float
     high_deg: float
     needed: Point
-    low_hits: str | None
-    high_hits: str | None
+    words: tuple[str, str]
+    """What turning to the low and to the high end is called."""
+    low_hits: list[str]
+    """The part of the camera and the part of the gimbal; none: free to the end that was tried."""
+    high_hits: list[str]
+    at_low: ElevationView | None
+    """Drawn where it hits."""
+    at_high: ElevationView | None
 
 
 class SymptomView(BaseModel):
@@ -225,8 +231,6 @@ class BalanceView(BaseModel):
     payload_limit_g: float | None
     side: ElevationView
     findings: list[FindingView]
-    remedied: list[str]
-    """Keys of those for which remedies can be tried."""
     gimbal: GimbalBalance | None
     see_saw: SeeSawView | None
 

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from flask import current_app
 
+from ..core.balance import with_balance
 from ..core.evaluate import Evaluation, evaluate
 from ..core.fit import use_of
 from ..core.operations import Operation, apply_all
@@ -55,7 +56,7 @@ def bench_of(state: BuildState, part: str) -> Bench:
 
 def bench_view(state: BuildState, part: str, evaluation: Evaluation | None = None, *, saved: bool = True) -> BenchView:
     """The whole Bench for one build in one part of the day."""
-    judged = evaluation or bench_of(state, part).evaluation
+    judged = evaluation or bench_of(state, part).judged
     return BenchView(
         job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build=state.build.id,
         build_label=state.build.label, body=judged.assembly.build.body, version=state.version, saved=saved,
@@ -85,7 +86,7 @@ def part_view(job_id: str, part_id: str) -> PartView:
             strips.append(_empty_strip(rig.id, rig.number, rig.label, rig.position, conditions))
             continue
         build = found[1]
-        judged = evaluate(build, catalogue, conditions, job.settings, target=rig.target)
+        judged = with_balance(evaluate(build, catalogue, conditions, job.settings, target=rig.target))
         figures = present.figures_view(judged, conditions)
         strips.append(StripView(
             rig=rig.id, number=rig.number, label=rig.label, position=rig.position, build=build.id, build_label=build.label,

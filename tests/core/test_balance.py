@@ -4,12 +4,13 @@ from __future__ import annotations
 
 import pytest
 
-from lift_crate.core.balance import AXES, BalanceReport, balance_report, changes_between, fingerprint, readings_of
+from lift_crate.core.balance import AXES, BalanceReport, balance_report, readings_of
 from lift_crate.core.evaluate import Evaluation
 from lift_crate.core.findings import Level
 from lift_crate.core.learning import proposal
 from lift_crate.core.levelling import levellers, see_saw_report
 from lift_crate.core.operations import Adjust, Attach, Detach, Operation, SlideTo
+from lift_crate.core.staleness import changes_between, fingerprint
 from lift_crate.core.steps import cards, pre_flight
 from lift_crate.formats.job_file import JobFile
 from tests.core.test_demo_rigs import bench
@@ -17,7 +18,7 @@ from tests.core.test_demo_rigs import bench
 
 def report(demo: JobFile, part: str, rig: str, *operations: Operation) -> tuple[Evaluation, BalanceReport]:
     at = bench(demo, part, rig, *operations)
-    found = balance_report(at.evaluation, at.conditions)
+    found = balance_report(at.evaluation)
     assert found
     return at.evaluation, found
 

@@ -2,18 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 import pytest
-from hypothesis import given
+import shapely
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lift_crate.core.clearance import reaches
-from lift_crate.core.geometry import STANDARD_GRAVITY
+from lift_crate.core.clash import overlaps_mm
+from lift_crate.core.clearance import camera_of, reaches, stages_of
+from lift_crate.core.geometry import STANDARD_GRAVITY, Pose, about_axis
 from lift_crate.core.holding import GRIPS, counterweight_g, hold_minutes, magnets_factor, see_saw, tips_over_m_s
 from lift_crate.core.operations import Detach
-from lift_crate.core.shapes import Block, solids_of
+from lift_crate.core.shapes import Block, Solids, solids_of
 from lift_crate.core.wind import wind_area, wind_force_n, wind_on_motors
 from lift_crate.core.zoom import ZoomAnswer, focal_at_cg, zoom_answer
 from lift_crate.formats.job_file import JobFile
@@ -124,13 +124,49 @@ def test_the_camera_turns_until_something_hits_and_taking_that_off_frees_it(demo
 
 
 def test_the_angle_at_which_it_hits_is_where_it_touches(demo: JobFile) -> None:
-    """Half a degree short of the angle told nothing hits, a degree beyond it does."""
+    """The camera turned by hand: half a degree short of the angle told nothing overlaps, half a degree beyond it does."""
     floor = bench(demo, "dress", "dock-floor").evaluation
-    told = reaches(floor.assembly, floor.carried)[0].high_deg
-    short, beyond = (reaches(floor.assembly, floor.carried, tried)[0] for tried in (told - told % 5, told + 6))
-    assert short.high_hits is None
-    assert beyond.high_hits is not None
-    assert replace(beyond, low_deg=0).high_deg == pytest.approx(told, abs=1)
+    told = reaches(floor.assembly, floor.carried)[0]
+    slides, support = floor.carried.solution, floor.carried.support
+    assert slides
+    assert support
+    a, v, side, b = (s.set_mm for s in (slides.fore_aft, slides.vertical, slides.lateral, slides.pan))
+    camera = camera_of(floor.assembly, support, np.array([a + b, side, v])).solids
+    still = stages_of(floor.assembly, support, {"roll": np.array([b, 0, 0]), "pan": np.zeros(3), "handle": np.zeros(3)}, hung=True).solids
+    many, others = len(camera.half_mm), len(still.half_mm)
+
+    def deepest_mm(deg: float) -> float:
+        turned = camera.moved(about_axis(np.array([0.0, 1.0, 0.0]), np.array([b, side, 0.0]), deg))
+        return float(overlaps_mm(turned.rows(np.repeat(np.arange(many), others)), still.rows(np.tile(np.arange(others), many))).max())
+
+    assert all(deepest_mm(deg) <= 1 for deg in np.linspace(told.low_deg, told.high_deg, 40))
+    assert deepest_mm(told.high_deg + 0.6) > 1
+    assert deepest_mm(told.low_deg - 0.6) > 1
+
+
+@given(
+    boxes=st.lists(st.tuples(*[st.floats(-200, 200)] * 3, *[st.floats(5, 120)] * 3, st.floats(-180, 180), st.floats(-90, 90)), min_size=1, max_size=6),
+    way=st.floats(0, 360),
+)
+@settings(max_examples=60, deadline=None)
+def test_the_area_in_the_wind_is_that_of_the_union_of_the_outlines(boxes: list[tuple[float, ...]], way: float) -> None:
+    """Slabs against a geometry library that unites the convex outlines exactly."""
+    made = []
+    for x, y, z, length, width, height, pan, tilt in boxes:
+        turned = about_axis(np.array([0.0, 0.0, 1.0]), np.zeros(3), pan).rotation @ about_axis(np.array([0.0, 1.0, 0.0]), np.zeros(3), tilt).rotation
+        made.append(solids_of((Block(block=((-length, -width, -height), (length, width, height))),)).moved(Pose(turned, np.array([x, y, z]))))
+    solids = Solids.joined(made)
+    towards = np.array([np.cos(np.radians(way)), np.sin(np.radians(way)), 0.0])
+    across = np.array([-towards[1], towards[0], 0.0])
+    corners = np.array([[i, j, k] for i in (-1, 1) for j in (-1, 1) for k in (-1, 1)], dtype=float)
+    outlines = []
+    for c, frame, half in zip(solids.centre_mm, solids.frame, solids.half_mm, strict=True):
+        points = c + (corners * half) @ frame
+        outlines.append(shapely.MultiPoint(np.column_stack((points @ across, points[:, 2]))).convex_hull)
+    union = shapely.union_all(outlines)
+    area, centre = wind_area(solids, towards)
+    assert area * 1e6 == pytest.approx(union.area, rel=0.01, abs=20)
+    assert (float(centre @ across), float(centre[2])) == pytest.approx((union.centroid.x, union.centroid.y), abs=1)
 
 
 def test_wind_on_a_plate_and_on_what_stands_behind_it() -> None:

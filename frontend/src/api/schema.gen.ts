@@ -710,8 +710,6 @@ export interface components {
             payload_limit_g: number | null;
             /** Payload Sd G */
             payload_sd_g: number;
-            /** Remedied */
-            remedied: string[];
             /** Rig */
             rig: string;
             /** Rig Label */
@@ -2728,20 +2726,27 @@ export interface components {
          * @description How far an axis turns, and what is hit.
          */
         ReachView: {
+            at_high: components["schemas"]["ElevationView"] | null;
+            at_low: components["schemas"]["ElevationView"] | null;
             /** Axis */
             axis: string;
             /** High Deg */
             high_deg: number;
             /** High Hits */
-            high_hits: string | null;
+            high_hits: string[];
             /** Low Deg */
             low_deg: number;
             /** Low Hits */
-            low_hits: string | null;
+            low_hits: string[];
             /** Needed */
             needed: [
                 number,
                 number
+            ];
+            /** Words */
+            words: [
+                string,
+                string
             ];
         };
         /**

@@ -2,14 +2,21 @@
 import type { ReachView } from '../api/schema.gen'
 import { fixed } from '../lib/format'
 
-defineProps<{ reaches: readonly ReachView[] }>()
+defineProps<{ reaches: readonly ReachView[]; shown: string }>()
+const emit = defineEmits<{ show: [at: string] }>()
 const R = 44
 /** Level points left; up (negative tilt) is drawn upwards. */
 function point(deg: number, r = R): string {
   const a = (deg * Math.PI) / 180
   return `${(60 - r * Math.cos(a)).toFixed(1)} ${(60 + r * Math.sin(a)).toFixed(1)}`
 }
-const arc = (low: number, high: number, r = R): string => `M${point(low, r)}A${String(r)} ${String(r)} 0 ${high - low > 180 ? 1 : 0} 0 ${point(high, r)}`
+function arc(low: number, high: number, r = R): string {
+  if (high - low >= 359) return `${arc(-180, 0, r)}${arc(0, 180, r)}`
+  return `M${point(low, r)}A${String(r)} ${String(r)} 0 ${high - low > 180 ? 1 : 0} 0 ${point(high, r)}`
+}
+const ends = (x: ReachView): { at: string; word: string; deg: number; hits: string[] }[] =>
+  [{ at: `${x.axis} low`, word: x.words[0], deg: x.low_deg, hits: x.low_hits }, { at: `${x.axis} high`, word: x.words[1], deg: x.high_deg, hits: x.high_hits }]
+    .filter((end) => end.hits.length)
 </script>
 
 <template>
@@ -18,11 +25,11 @@ const arc = (low: number, high: number, r = R): string => `M${point(low, r)}A${S
       <svg viewBox="0 0 120 120" role="img" :aria-label="`${x.axis} free from ${fixed(x.low_deg, 0)} to ${fixed(x.high_deg, 0)} degrees`">
         <path class="needed" :d="arc(x.needed[0], x.needed[1], 52)" />
         <path class="free" :d="arc(x.low_deg, x.high_deg)" />
-        <path v-if="x.low_hits" class="hit" :d="`M60 60L${point(x.low_deg)}`" /><path v-if="x.high_hits" class="hit" :d="`M60 60L${point(x.high_deg)}`" />
+        <path v-for="end in ends(x)" :key="end.at" class="hit" :d="`M60 60L${point(end.deg)}`" />
         <path class="level-line" :d="`M60 60L${point(0)}`" />
       </svg>
       <figcaption><b>{{ x.axis }}</b> {{ fixed(x.low_deg, 0) }}° to {{ fixed(x.high_deg, 0) }}°
-        <small v-if="x.low_hits">{{ x.axis === 'tilt' ? 'up' : 'right' }}: {{ x.low_hits }}</small><small v-if="x.high_hits">{{ x.axis === 'tilt' ? 'down' : 'left' }}: {{ x.high_hits }}</small><small v-if="!x.low_hits && !x.high_hits">nothing is hit</small></figcaption>
+        <button v-for="end in ends(x)" :key="end.at" type="button" :aria-pressed="shown === end.at" @click="emit('show', shown === end.at ? '' : end.at)">{{ end.word }}: {{ end.hits.join(' meets ') }}</button><small v-if="!ends(x).length">nothing is hit</small></figcaption>
     </figure>
   </div>
 </template>

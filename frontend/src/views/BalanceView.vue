@@ -60,11 +60,28 @@ async function take(operations: Operation[]): Promise<void> {
   await load()
 }
 
+/** Where an axis is turned to and something hits, when that is looked at. */
+const at = ref('')
+const risk = computed(() => {
+  const [axis, end] = at.value.split(' ')
+  const reach = found.value?.gimbal?.reaches.find((r) => r.axis === axis)
+  if (!reach) return null
+  const low = end === 'low'
+  const [drawing, hits] = low ? [reach.at_low, reach.low_hits] : [reach.at_high, reach.high_hits]
+  if (!drawing) return null
+  return { axis, deg: low ? reach.low_deg : reach.high_deg, word: reach.words[low ? 0 : 1], hits, drawing, flagged: Object.fromEntries(hits.map((h) => [h, 'stop'])) }
+})
+
 const STATES = { never: 'never balanced as it is', good: 'balanced as it is', stale: 'changed since it was balanced' } as const
 const NAMES: Record<string, string> = { fore_aft: 'tilt fore-aft', vertical: 'tilt vertical', lateral: 'roll', pan: 'pan' }
+function turnOn(): void {
+  const ends = (found.value?.gimbal?.reaches ?? []).flatMap((r) => [...(r.at_low ? [`${r.axis} low`] : []), ...(r.at_high ? [`${r.axis} high`] : [])])
+  at.value = ends[ends.indexOf(at.value) + 1] ?? ''
+}
 const keys: KeyLine[] = [
   { keys: 's', does: 'step cards, and back', run: () => { side.value = side.value === 'cards' ? 'loads' : 'cards' } },
   { keys: 'o', does: 'the other order of work', run: () => { order.value = found.value?.gimbal?.order === 'tilt first' ? 'roll first' : 'tilt first' } },
+  { keys: 'h', does: 'draw where it hits, one after the other', run: turnOn },
   { keys: 'Escape', does: 'to the Bench', run: () => router.push({ name: 'bench', params: here.value }) },
 ]
 </script>
@@ -79,8 +96,9 @@ const keys: KeyLine[] = [
             <h1><b>{{ found.rig_label }}</b> {{ found.build_label }} <span>on {{ found.support ?? 'the hand' }}</span></h1>
             <p>{{ grams(found.payload_g) }} g ± {{ grams(found.payload_sd_g) }}<template v-if="found.payload_limit_g !== null"> of {{ grams(found.payload_limit_g) }} g</template></p>
           </header>
-          <ElevationPanel :drawing="found.side" selected="" :slides="{}" :flagged="{}" />
-          <ReachArcs v-if="found.gimbal" :reaches="found.gimbal.reaches" />
+          <p v-if="risk" class="risk" role="status"><b>{{ risk.axis }} {{ fixed(Math.abs(risk.deg), 0) }}° {{ risk.word }}</b> {{ risk.hits.join(' meets ') }} <button type="button" class="small-act" @click="at = ''">Level again</button></p>
+          <ElevationPanel :drawing="risk?.drawing ?? found.side" selected="" :slides="{}" :flagged="risk?.flagged ?? {}" />
+          <ReachArcs v-if="found.gimbal" :reaches="found.gimbal.reaches" :shown="at" @show="at = $event" />
         </section>
         <section v-if="found.gimbal" class="balance-main">
           <div class="state" :class="found.gimbal.state">
@@ -120,8 +138,7 @@ const keys: KeyLine[] = [
             <div v-if="opened === f.key" class="detail">
               <p class="why">{{ f.why }}</p>
               <WorkingView v-for="w in f.working" :key="w.formula" :working="w" />
-              <RemedyList v-if="found.remedied.includes(f.key)" :finding="f" :place="here" @take="take" />
-              <p v-else-if="f.level === 'stop' || f.level === 'watch'" class="quiet">Usual cures: {{ f.cures }}</p>
+              <RemedyList v-if="f.level === 'stop' || f.level === 'watch'" :finding="f" :place="here" @take="take" />
             </div>
           </div>
           <p class="caution"><template v-if="found.gimbal">Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template><template v-else>Hold times are a guide for a rested person, no medical advice; cold hands tire sooner. </template>Quick releases get a second catch, above people always.</p>

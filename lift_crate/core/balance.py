@@ -18,6 +18,7 @@ from .evaluate import Evaluation
 from .findings import Finding, by_weight
 from .geometry import STANDARD_GRAVITY, Array
 from .gimbal import gimbal_power_w, motor_torques_nm, pinned, solve
+from .heads import tip_over_findings
 from .optics import lens_chain
 from .power import capacity_factor
 from .wind import WindOnMotor, wind_on_motors
@@ -97,18 +98,21 @@ def balance_report(evaluation: Evaluation) -> BalanceReport | None:
 
 
 def with_balance(evaluation: Evaluation) -> Evaluation:
-    """The same build judged to the end: reach, zoom and wind of a gimbal among its findings.
+    """The same build judged to the end: reach, zoom and wind of a gimbal, and wind on sticks, among its findings.
 
     They sweep the camera through every attitude and wind, which takes longer than all
     the rest; ``evaluate`` leaves them out so that many changes can be tried.
     """
     report = balance_report(evaluation)
-    return replace(evaluation, findings=by_weight((*evaluation.findings, *report.findings))) if report else evaluation
+    swept = report.findings if report else tip_over_findings(evaluation.assembly, evaluation.carried, evaluation.settings, evaluation.conditions)
+    return replace(evaluation, findings=by_weight((*evaluation.findings, *swept))) if swept else evaluation
 
 
 def swept_findings(evaluation: Evaluation, code: str) -> tuple[Finding, ...]:
     """The findings of one code of those that ``with_balance`` adds, without sweeping for the others."""
     held = evaluation.carried
+    if code == "stand.tips":
+        return tuple(tip_over_findings(evaluation.assembly, held, evaluation.settings, evaluation.conditions))
     if held.solution is None:
         return ()
     if code == "gimbal.wind":

@@ -1,16 +1,17 @@
-"""Data of what carries a rig: gimbal stages and slides, heads, pads. g, mm, N·m, W."""
+"""Data of what carries a rig: gimbal stages and slides, heads, pads, sticks, magnets and clamps. g, mm, N·m, N, W."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
+import numpy as np
 from annotated_types import Ge, Gt, MinLen
 
-from .geometry import Vec3
+from .geometry import Array, Vec3
 from .settings import STRICT
 
-__all__ = ["GimbalData", "SlideRange", "Stage", "SupportData"]
+__all__ = ["GimbalData", "HeadData", "MountData", "MountPoint", "SlideRange", "Spring", "Stage", "StandData", "SupportData"]
 
 Positive = Annotated[float, Gt(0)]
 NotNegative = Annotated[float, Ge(0)]
@@ -74,12 +75,90 @@ class GimbalData:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Spring:
+    """A step of a head's counterbalance: the moment it gives against a tilt, alike in both directions, N·m by degrees."""
+
+    __pydantic_config__ = STRICT
+
+    label: Identifier
+    nm_at: Annotated[tuple[tuple[float, float], ...], MinLen(1)]
+    """(degrees from level, N·m), ascending; nothing at level, linear between, held beyond the last."""
+
+    def __post_init__(self) -> None:
+        angles = [deg for deg, _ in self.nm_at]
+        if angles != sorted(set(angles)) or angles[0] <= 0:
+            raise ValueError(f"counterbalance '{self.label}': angles {angles}; they ascend from above 0°, which is level and has no moment")
+
+    def moment_nm(self, deg: Array) -> Array:
+        """Moment against tilts in degrees, of the tilt's sign."""
+        angles, moments = zip((0.0, 0.0), *self.nm_at, strict=True)
+        return np.asarray(np.sign(deg) * np.interp(np.abs(deg), angles, moments))
+
+
+@dataclass(frozen=True, kw_only=True)
+class HeadData:
+    """A tilting head: how far it tilts, what its drag or lock holds, and the steps of its counterbalance."""
+
+    __pydantic_config__ = STRICT
+
+    tilt_deg: tuple[float, float]
+    """Lens up negative, lower first."""
+    hold_nm: NotNegative
+    """The most that full drag or the lock holds."""
+    springs: tuple[Spring, ...] = ()
+
+    def __post_init__(self) -> None:
+        if not self.tilt_deg[0] < self.tilt_deg[1]:
+            raise ValueError(f"tilt_deg {self.tilt_deg}: the end with the lens up, negative, comes first")
+
+
+@dataclass(frozen=True, kw_only=True)
+class StandData:
+    """What a head stands on: its legs, how far its footprint's edge is from its axis, how high it stands."""
+
+    __pydantic_config__ = STRICT
+
+    legs: Literal["tripod", "monopod"] = "tripod"
+    edge_mm: NotNegative
+    """From the axis to the nearest line between two feet."""
+    height_mm: Positive
+    """Of the bowl above the ground, as it is used."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class MountPoint:
+    """A magnet, cup or clamp: the force it holds square to its face, and the moment where it holds one by itself."""
+
+    __pydantic_config__ = STRICT
+
+    by: Literal["magnet", "suction", "clamp"]
+    pull_off_n: Positive
+    moment_nm: Positive | None = None
+    rubber: bool = False
+    """Magnets: with a rubber face that grips."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class MountData:
+    """Holds a rig to a face, a rail or a vehicle by its points; the speed it is rated for, where it is."""
+
+    __pydantic_config__ = STRICT
+
+    points: Annotated[tuple[MountPoint, ...], MinLen(1)]
+    along_face: bool = False
+    """True when it hangs on an upright face, so that weight pulls along it."""
+    rated_m_s: Positive | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
 class SupportData:
     """What carries the rig: its kind, the port or point it holds by, and its limit."""
 
     __pydantic_config__ = STRICT
 
-    kind: Literal["hand", "shoulder", "head", "gimbal"]
+    kind: Literal["hand", "shoulder", "head", "gimbal", "mount"]
     at: Vec3 = (0.0, 0.0, 0.0)
     """Point of support in the model's frame: pad, pivot, palm."""
     max_payload_g: Positive | None = None
+    head: HeadData | None = None
+    mount: MountData | None = None

@@ -11,6 +11,8 @@ from .carrying import Carried, carried, carrying_findings
 from .clash import clash_findings
 from .findings import About, Finding, Level, by_weight, count_levels
 from .fit import joint_findings
+from .heads import head_findings
+from .mounts import mount_findings
 from .optics import lens_findings
 from .power import PowerGraph, power_graph
 from .powering import PackRun, pack_runs, powering_findings
@@ -75,6 +77,8 @@ def evaluate(
         *lens_findings(assembly, settings),
         *viewing_findings(assembly, target, conditions, settings),
         *carrying_findings(assembly, held, settings),
+        *head_findings(assembly, held, settings, target),
+        *mount_findings(assembly, held, settings, target),
         *cabling_findings(assembly, held, settings),
         *powering_findings(graph, runs, extra_w, conditions, settings),
         *_missing_masses(held),

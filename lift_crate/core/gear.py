@@ -13,7 +13,7 @@ from typing import Annotated, Literal
 import numpy as np
 from annotated_types import Ge, Gt, MinLen
 
-from .carriers import GimbalData, SupportData
+from .carriers import GimbalData, StandData, SupportData
 from .errors import LiftCrateError, UnknownPort
 from .geometry import Array, Vec3, mated_rotation, port_basis
 from .glass import BodyData, FilterData, FollowFocus, LensData
@@ -162,6 +162,7 @@ class GearModel:
     adapter: Adapter | None = None
     gimbal: GimbalData | None = None
     support: SupportData | None = None
+    stand: StandData | None = None
     cable: Cable | None = None
     filter: FilterData | None = None
     follow_focus: FollowFocus | None = None

@@ -8,22 +8,15 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Literal
 
 from .geometry import STANDARD_GRAVITY
 from .wind import wind_force_n
 
-__all__ = ["GRIPS", "Grip", "SeeSaw", "counterweight_g", "hold_minutes", "magnets_factor", "see_saw", "tips_over_m_s"]
-
-Grip = Literal["held out", "close", "shoulder"]
-GRIPS: dict[Grip, float] = {"held out": 0.42, "close": 0.25, "shoulder": 0.10}
-"""Reach of the arm in m (settings)."""
+__all__ = ["SeeSaw", "counterweight_g", "grip_factor", "hold_minutes", "pull_off_factor", "see_saw", "tips_over_m_s"]
 
 _ARM_KG = 3.6
 """Mass of an arm, with its CG at 0.25/0.42 of the reach."""
 _ARM_CG_SHARE = 0.25 / 0.42
-_FULL_NM = 60.0
-"""Moment of an arm that can just be held."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,31 +50,41 @@ def counterweight_g(mass_g: float, cg_x_mm: float, support_x_mm: float, at_mm: f
     return mass if mass >= 0 else None
 
 
-def hold_minutes(carried_g: float, reach_m: float, arms: int = 2) -> float | None:
+def hold_minutes(carried_g: float, reach_m: float, arms: int = 2, held_nm: float = 60.0) -> float | None:
     """How long a mass can be held, min, as a guide; None: long.
 
-    Moment per arm = M·g·reach/arms + 3.6 kg·g·reach·(0.25/0.42); F = moment/60 N·m;
+    Moment per arm = M·g·reach/arms + 3.6 kg·g·reach·(0.25/0.42); F = moment/``held_nm``;
     minutes = −1.5 + 2.1/F − 0.6/F² + 0.1/F³ for F > 0.15, not below 0.
     """
     moment = max(0.0, carried_g) * 1e-3 * STANDARD_GRAVITY * reach_m / arms + _ARM_KG * STANDARD_GRAVITY * reach_m * _ARM_CG_SHARE
-    share = moment / _FULL_NM
+    share = moment / held_nm
     if share <= 0.15:
         return None
     return max(0.0, -1.5 + 2.1 / share - 0.6 / share**2 + 0.1 / share**3)
 
 
-def tips_over_m_s(mass_kg: float, edge_m: float, height_m: float, area_m2: float, slope_deg: float = 0.0, safety: float = 1.5) -> float:
-    """Wind at which a stand tips: M·g·b·cosδ ≥ safety·(F_wind·h + M·g·h·sinδ), F = ½·1.2·1.1·A·v², m/s; 0 when it tips by itself.
+def tips_over_m_s(
+    mass_kg: float, edge_m: float, height_m: float, area_m2: float, slope_deg: float = 0.0, safety: float = 1.5, *, wind_m: float | None = None
+) -> float:
+    """Wind at which a stand tips: M·g·b·cosδ ≥ safety·(F_wind·h_A + M·g·h·sinδ), F = ½·1.2·1.1·A·v², m/s; 0 when it tips by itself.
 
-    With ``safety`` 1 the wind that really tips it.
+    ``height_m`` of the CG, ``wind_m`` of the area's centre where that is another. With
+    ``safety`` 1 the wind that really tips it; without an area in the wind, infinite.
     """
     delta = math.radians(slope_deg)
     weight = mass_kg * STANDARD_GRAVITY
     left = weight * edge_m * math.cos(delta) / safety - weight * height_m * math.sin(delta)
-    return math.sqrt(left / (wind_force_n(area_m2, 1.0) * height_m)) if left > 0 else 0.0
+    if left <= 0:
+        return 0.0
+    per_v2 = wind_force_n(area_m2, 1.0) * (height_m if wind_m is None else wind_m)
+    return math.sqrt(left / per_v2) if per_v2 > 0 else math.inf
 
 
-def magnets_factor(pull_off_n: float, mass_kg: float, handling: float, *, along_face: bool, friction: float = 0.2) -> float:
-    """How many times what is needed is held: Σ pull-off / (4·m·g·factor), or μ·Σ / (m·g·factor) with gravity along the face."""
-    load = mass_kg * STANDARD_GRAVITY * handling
-    return friction * pull_off_n / load if along_face else pull_off_n / (4 * load)
+def pull_off_factor(pull_off_n: float, mass_kg: float, handling: float) -> float:
+    """How many times four times the load is held square to a face: Σ pull-off / (4·m·g·factor)."""
+    return pull_off_n / (4 * mass_kg * STANDARD_GRAVITY * handling)
+
+
+def grip_factor(grip_n: float, mass_kg: float, handling: float) -> float:
+    """How many times the load is held along a face: Σ μ·pull-off / (m·g·factor)."""
+    return grip_n / (mass_kg * STANDARD_GRAVITY * handling)

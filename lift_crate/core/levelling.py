@@ -5,6 +5,7 @@ Formulas: docs/formulas.md §4.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
@@ -14,16 +15,17 @@ from .errors import BadRig
 from .evaluate import Evaluation
 from .findings import Level
 from .gear import mates
-from .geometry import STANDARD_GRAVITY
-from .holding import GRIPS, hold_minutes, see_saw
+from .geometry import STANDARD_GRAVITY, Array
+from .holding import hold_minutes, see_saw
 from .operations import Operation, Replace, SlideTo, describe
 from .shelf import Bench, free_ports, is_socket, ways_on
 
-__all__ = ["Arm", "Hold", "Leveller", "SeeSawReport", "levellers", "see_saw_report"]
+__all__ = ["Arm", "Hold", "Leveller", "SeeSawReport", "Twist", "holds", "level_slides", "levellers", "see_saw_report", "twists", "verdict"]
 
 _COUNTERS = ("counterweight", "pack")
 _MOST_TRIED = 60
 _MOST_SHOWN = 8
+_SHOULDER_REACH_M = 0.10
 _WORTH_NM = 0.05
 """What makes a rig less uneven by less than this is not worth the work."""
 
@@ -35,6 +37,15 @@ class Hold:
     name: str
     carried_g: float
     minutes: float | None
+
+
+@dataclass(frozen=True, slots=True)
+class Twist:
+    """What a handle asks of a wrist: moment nose-down and to the left, N·m."""
+
+    unit: str
+    nose_nm: float
+    side_nm: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -68,6 +79,7 @@ class SeeSawReport:
     arms: tuple[Arm, ...]
     """Greatest moment first."""
     holds: tuple[Hold, ...]
+    twists: tuple[Twist, ...]
 
 
 @dataclass(frozen=True, eq=False)
@@ -98,33 +110,55 @@ def see_saw_report(evaluation: Evaluation) -> SeeSawReport:
     parts.sort(key=lambda part: -abs(part.moment_nm))
     return SeeSawReport(
         held.kind, held.support, payload.mass_g, float(payload.cg_mm[0]), pad_x, grip_x, grip, held.front_nm,
-        hands.hands_g if hands else None, hands.hands_signed_g if hands else None, tuple(parts), tuple(_holds(evaluation, hands.hands_g if hands else None)),
+        hands.hands_g if hands else None, hands.hands_signed_g if hands else None, tuple(parts), holds(evaluation, hands.hands_g if hands else None), twists(evaluation),
     )  # fmt: skip
+
+
+def verdict(moment_nm: float) -> str:
+    """What a moment about the support is called, nose-down positive, N·m."""
+    return "level" if abs(moment_nm) < _WORTH_NM else "nose-heavy" if moment_nm > 0 else "tail-heavy"
 
 
 def _grip(evaluation: Evaluation) -> tuple[str | None, float | None]:
     """The handle or grip that hands hold, and where it is."""
+    return next(((hand.unit, float(hand.at_mm[0])) for hand in _hands(evaluation)), (None, None))
+
+
+@dataclass(frozen=True, slots=True)
+class _Hand:
+    unit: str
+    at_mm: Array
+
+
+def _hands(evaluation: Evaluation) -> Iterator[_Hand]:
+    """Handles and grips on the rig, each with its middle in the rig frame."""
     for unit in evaluation.assembly.parts:
         model = evaluation.assembly.catalogue.model_of(unit)
         if model.kind in ("handle", "grip"):
             low, high = model.bounds
-            return unit, float(evaluation.assembly.pose(unit).point((low + high) / 2)[0])
-    return None, None
+            yield _Hand(unit, evaluation.assembly.pose(unit).point((low + high) / 2))
 
 
-def _holds(evaluation: Evaluation, hands_g: float | None) -> list[Hold]:
-    held = evaluation.carried
-    if held.kind == "head":
-        return []
-    all_g = held.total.mass_g
-    if held.kind == "shoulder":
-        on_hands = hands_g if hands_g is not None else 0.0
-        return [Hold("on the shoulder, hands at the grip", on_hands, hold_minutes(on_hands, GRIPS["shoulder"]))]
-    return [
-        Hold("two hands, held out", all_g, hold_minutes(all_g, GRIPS["held out"])),
-        Hold("two hands, close to the body", all_g, hold_minutes(all_g, GRIPS["close"])),
-        Hold("one hand, close to the body", all_g, hold_minutes(all_g, GRIPS["close"], arms=1)),
+def holds(evaluation: Evaluation, hands_g: float | None = None) -> tuple[Hold, ...]:
+    """Ways to hold the rig on its support, longest last to give up; on a shoulder ``hands_g`` is what the hands carry."""
+    held, settings = evaluation.carried, evaluation.settings
+    found = [
+        Hold(name, held.total.mass_g * grip.share, hold_minutes(held.total.mass_g * grip.share, grip.reach_m, grip.arms, settings.held_nm))
+        for name, grip in settings.grips.items() if held.kind in grip.on
     ]
+    if held.kind == "shoulder" and hands_g is not None:
+        found.append(Hold("on the shoulder, hands at the grip", hands_g, hold_minutes(hands_g, _SHOULDER_REACH_M, held_nm=settings.held_nm)))
+    return tuple(sorted(found, key=lambda h: -(math.inf if h.minutes is None else h.minutes)))
+
+
+def twists(evaluation: Evaluation) -> tuple[Twist, ...]:
+    """What each handle or grip on the rig asks of a wrist when all hangs on it, least first."""
+    total = evaluation.carried.total
+    weight = total.mass_g * STANDARD_GRAVITY * 1e-6
+    found = [
+        Twist(hand.unit, weight * float(total.cg_mm[0] - hand.at_mm[0]), weight * float(total.cg_mm[1] - hand.at_mm[1])) for hand in _hands(evaluation)
+    ]
+    return tuple(sorted(found, key=lambda t: math.hypot(t.nose_nm, t.side_nm)))
 
 
 def levellers(bench: Bench) -> list[Leveller]:
@@ -135,7 +169,7 @@ def levellers(bench: Bench) -> list[Leveller]:
     before = abs(bench.evaluation.carried.front_nm)
     wrong = {f.key for f in bench.evaluation.findings if f.level is Level.STOP}
     found = []
-    for operations in (*_slides(bench), *_trials(bench)[:_MOST_TRIED]):
+    for operations in (*level_slides(bench), *_trials(bench)[:_MOST_TRIED]):
         try:
             after = bench.after(operations).evaluation
         except BadRig:
@@ -152,7 +186,7 @@ def levellers(bench: Bench) -> list[Leveller]:
     return found[:_MOST_SHOWN]
 
 
-def _slides(bench: Bench) -> Iterator[tuple[Operation, ...]]:
+def level_slides(bench: Bench) -> Iterator[tuple[Operation, ...]]:
     """Every joint that slides, to where the rig would be level, or to the end of its rail.
 
     The moment is linear in a slide, so two places tell it.

@@ -13,6 +13,7 @@ from .balance import balance_report, swept_findings
 from .errors import BadRig
 from .findings import Finding, Level
 from .gear import Port, mates
+from .levelling import level_slides
 from .operations import Adjust, Attach, Detach, Disconnect, Move, Operation, Replace, SlideTo, Turn, describe
 from .optics import area_in_use, lens_chain
 from .shelf import Bench, Effect, free_ports, is_socket, through, ways_on, ways_to_link, ways_to_move
@@ -22,7 +23,7 @@ __all__ = ["Remedy", "remedies"]
 
 Trial = tuple[Operation, ...]
 _MOST_SHOWN = 6
-_SWEPT = ("gimbal.clearance.", "gimbal.zoom", "gimbal.wind")
+_SWEPT = ("gimbal.clearance.", "gimbal.zoom", "gimbal.wind", "stand.tips")
 
 
 @dataclass(frozen=True, eq=False)
@@ -375,6 +376,10 @@ def _balance_focal(bench: Bench, finding: Finding) -> Iterator[Trial]:
         yield (Adjust(unit=report.zoom_unit, focal_mm=round(report.zoom.best.focal_mm, 1)),)
 
 
+def _level_slides(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    yield from level_slides(bench)
+
+
 def _other_support(bench: Bench, finding: Finding) -> Iterator[Trial]:
     support = bench.evaluation.assembly.find_support()
     joint = bench.build.joint_of(support) if support else None
@@ -499,6 +504,18 @@ _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...]
     ("gimbal.", _leave_off),
     ("gimbal.", _put_on("counterweight")),
     ("gimbal.", _other_support),
+    ("head.drift", _level_slides),
+    ("head.drift", _leave_off),
+    ("head.drift", _put_on("counterweight")),
+    ("head.drift", _other_support),
+    ("stand.", _other_of_kind),
+    ("stand.monopod", _another_lens),
+    ("stand.tips", _lighter),
+    ("stand.tips", _leave_off),
+    ("mount.line", _put_on("safety line")),
+    ("mount.", _lighter),
+    ("mount.", _leave_off),
+    ("mount.", _other_support),
     ("support.", _lighter),
     ("support.", _leave_off),
     ("support.", _other_support),

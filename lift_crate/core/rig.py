@@ -160,6 +160,10 @@ class Target:
     """Nearest distance at which a face comes by."""
     light_ev: Annotated[float, Ge(-10), Le(20)] | None = None
     """Where it differs from the part of the day's."""
+    follows: bool = False
+    """Whether it follows what moves; a locked-off frame does not."""
+    speed_m_s: Annotated[float, Ge(0)] = 0.0
+    """Fastest that what it is mounted on goes."""
     moves: tuple[str, ...] = ()
     """Kinds of gimbal work that it needs, by their names in the settings; none said: everything."""
 

@@ -11,10 +11,10 @@ from typing import Annotated, Any, Literal
 
 from annotated_types import Ge, Gt, Le
 
-__all__ = ["STRICT", "Handling", "Move", "Settings", "Spreads", "Support"]
+__all__ = ["STRICT", "Grip", "Handling", "Move", "Settings", "Spreads", "Support"]
 
 Handling = Literal["static", "walking", "running", "vehicle"]
-Support = Literal["hand", "shoulder", "head", "gimbal"]
+Support = Literal["hand", "shoulder", "head", "gimbal", "mount"]
 
 STRICT: Any = {"extra": "forbid", "allow_inf_nan": False}
 """How documents of these types are read at the edge: no unknown keys, no NaN, no infinity."""
@@ -58,6 +58,28 @@ def _usual_moves() -> dict[str, Move]:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Grip:
+    """A way to hold a rig: on which supports it is compared, reach of the arms in m, how many arms, and the share of the mass they carry."""
+
+    __pydantic_config__ = STRICT
+
+    on: tuple[Support, ...]
+    reach_m: Positive
+    arms: Literal[1, 2] = 2
+    share: Share = 1.0
+
+
+def _usual_grips() -> dict[str, Grip]:
+    return {
+        "two hands, held out": Grip(on=("hand",), reach_m=0.42), "two hands, close to the body": Grip(on=("hand",), reach_m=0.25),
+        "side grip, one hand close": Grip(on=("hand",), reach_m=0.25, arms=1), "top handle, arm hanging": Grip(on=("hand",), reach_m=0.10, arms=1),
+        "on the chest, two hands": Grip(on=("hand", "shoulder"), reach_m=0.10, share=0.5),
+        "one handle, held out": Grip(on=("gimbal",), reach_m=0.42), "twin grips, close to the body": Grip(on=("gimbal", "hand"), reach_m=0.25),
+        "ring, underslung, arms hanging": Grip(on=("gimbal",), reach_m=0.10), "one handle, one hand close": Grip(on=("gimbal",), reach_m=0.25, arms=1),
+    }  # fmt: skip
+
+
+@dataclass(frozen=True, kw_only=True)
 class Settings:
     """What a job may set for itself."""
 
@@ -91,7 +113,7 @@ class Settings:
     currency: str = "EUR"
     iso: Positive = 800.0
     use: dict[str, Handling] = field(
-        default_factory=lambda: {"head": "static", "hand": "walking", "shoulder": "walking", "gimbal": "walking"}
+        default_factory=lambda: {"head": "static", "hand": "walking", "shoulder": "walking", "gimbal": "walking", "mount": "static"}
     )
     """How a rig is carried on each support when a build says nothing."""
     handling: dict[str, Positive] = field(
@@ -100,7 +122,7 @@ class Settings:
     """Factor on load, bending and twist; it never multiplies gimbal motor torque."""
     attitudes: dict[str, tuple[float, float]] = field(
         default_factory=lambda: {
-            "hand": (45.0, 20.0), "shoulder": (45.0, 20.0), "head": (30.0, 0.0), "gimbal": (90.0, 45.0), "vehicle": (180.0, 180.0),
+            "hand": (45.0, 20.0), "shoulder": (45.0, 20.0), "head": (30.0, 0.0), "gimbal": (90.0, 45.0), "mount": (0.0, 0.0), "vehicle": (180.0, 180.0),
         }
     )
     """Tilt and roll, ± degrees, that a rig on this support is expected to see."""
@@ -112,6 +134,18 @@ class Settings:
     motor_settled: Share = 0.10
     motor_workable: Share = 0.30
     motor_strained: Share = 0.80
+    slope_deg: Annotated[float, Ge(0), Le(45)] = 3.0
+    """Slope of the ground that sticks are set up on."""
+    tip_safety: Annotated[float, Ge(1)] = 1.5
+    """How much more than what tips it a stand must hold."""
+    long_lens_deg: Positive = 12.0
+    """A lens that sees less than this across is long: it wants sticks when it follows."""
+    friction: dict[str, Share] = field(default_factory=lambda: {"magnet": 0.2, "rubber": 0.5, "suction": 0.5, "clamp": 0.5})
+    """Grip of a point along the face it holds to, as a share of its pull-off force."""
+    grips: dict[str, Grip] = field(default_factory=_usual_grips)
+    """Ways to hold a rig that are compared."""
+    held_nm: Positive = 60.0
+    """Moment of an arm that can just be held."""
     gust: Annotated[float, Ge(1)] = 1.5
     """Gusts over the mean wind."""
     cable_pull_nm: dict[str, float] = field(

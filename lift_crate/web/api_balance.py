@@ -23,8 +23,11 @@ from ..core.elevation import elevation_turned
 from ..core.errors import NotAllowed
 from ..core.evaluate import Evaluation
 from ..core.findings import Level
+from ..core.heads import head_report, tip_over, tip_over_findings
 from ..core.learning import proposal
-from ..core.levelling import levellers, see_saw_report
+from ..core.levelling import Hold, holds, levellers, see_saw_report, verdict
+from ..core.mounts import mounted
+from ..core.rig import Target
 from ..core.staleness import changes_between, fingerprint
 from ..core.steps import Order, cards, pre_flight
 from ..devices.gimbal import Gimbal
@@ -44,6 +47,7 @@ api = APIBlueprint(
     "balance", __name__, url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>/balance",
     abp_tags=[Tag(name="balance", description="A rig on what carries it")],
 )  # fmt: skip
+_OWN = ("gimbal.", "support.", "head.", "stand.", "mount.")
 _READ: Responses = {200: b.BalanceView, 404: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
 
 
@@ -101,13 +105,15 @@ def _view(state: BuildState, part: str, order: str) -> b.BalanceView:
     held = judged.carried
     report = balance_report(judged)
     kept = services().balances.of(state.job.id, state.build.id) if report else []
-    own = tuple(f for f in judged.findings if f.code.startswith(("gimbal.", "support."))) + (report.findings if report else ())
+    tipping = tip_over_findings(judged.assembly, held, judged.settings, judged.conditions)
+    own = (*(f for f in judged.findings if f.code.startswith(_OWN)), *(report.findings if report else ()), *tipping)
     loud = tuple(sorted((f for f in own if f.level > Level.CLEAR), key=lambda f: (-f.level, f.code)))
     return b.BalanceView(
         job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build_label=state.build.label, version=state.version,
         kind=held.kind, support=held.support, payload_g=held.payload.mass_g, payload_sd_g=held.payload.mass_sd_g,
         payload_limit_g=present.payload_limit_g(judged), side=present.elevation_views(judged)[0], findings=present.finding_views(loud),
-        gimbal=_gimbal(state, judged, report, kept, order) if report else None, see_saw=None if report else _see_saw(judged),
+        gimbal=_gimbal(state, judged, report, kept, order) if report else None, see_saw=None if report or held.kind == "mount" else _see_saw(judged),
+        head=_head(judged), stand=_stand(judged), mount=_mount(judged, state.rig.target),
     )  # fmt: skip
 
 
@@ -151,6 +157,7 @@ def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: 
         changes=[b.ChangeView(text=c.text, moved_mm=dict(c.moved_mm), axes=list(c.axes)) for c in changes_between(last.build, judged)] if last and last.fingerprint != mark else [],
         records=[b.RecordView(at=x.at, actor=x.actor, computed=x.computed, set_to=x.set_to, note=x.note) for x in kept],
         proposal=b.ProposalView(unit=learnt.unit, cg_mm=learnt.cg_mm, better_mm=learnt.better_mm, sd_mm=learnt.sd_mm, balances=learnt.balances) if learnt else None,
+        holds=_holds(holds(judged)),
     )  # fmt: skip
 
 
@@ -163,10 +170,38 @@ def _turned(judged: Evaluation, axis: str, deg: float) -> s.ElevationView:
     return present.elevation_views_of((elevation_turned(judged, axis, deg),))[0]
 
 
+def _holds(found: tuple[Hold, ...]) -> list[b.HoldView]:
+    return [b.HoldView(name=h.name, carried_g=h.carried_g, minutes=h.minutes) for h in found]
+
+
+def _head(judged: Evaluation) -> b.HeadView | None:
+    r = head_report(judged.assembly, judged.carried, judged.settings)
+    return b.HeadView(
+        high_mm=r.high_mm, ahead_mm=r.ahead_mm, hold_nm=r.hold_nm, holds=r.holds, tilts_deg=list(r.tilts_deg), load_nm=list(r.load_nm), best=r.best.label,
+        steps=[b.HeadStepView(label=x.label, worst_nm=x.worst_nm, worst_deg=x.worst_deg, stays_deg=x.stays_deg, left_nm=list(x.left_nm)) for x in r.steps],
+    ) if r else None  # fmt: skip
+
+
+def _stand(judged: Evaluation) -> b.StandView | None:
+    t = tip_over(judged.assembly, judged.carried, judged.settings, judged.conditions)
+    return b.StandView(
+        stand=t.stand, legs=t.legs, mass_g=t.mass_g, edge_mm=t.edge_mm, high_mm=t.high_mm, area_m2=t.area_m2, gust_m_s=t.gust_m_s,
+        safe_m_s=t.safe_m_s if math.isfinite(t.safe_m_s) else None, tips_m_s=t.tips_m_s if math.isfinite(t.tips_m_s) else None,
+    ) if t else None  # fmt: skip
+
+
+def _mount(judged: Evaluation, target: Target | None) -> b.MountView | None:
+    m = mounted(judged.assembly, judged.carried, judged.settings, target)
+    return b.MountView(
+        points=[b.MountPointView(by=p.by, pull_off_n=p.pull_off_n, moment_nm=p.moment_nm) for p in m.points], pull_off_n=m.pull_off_n, load_n=m.load_n,
+        handling=m.handling, off_face=m.off_face, along_face=m.along_face, rated_m_s=m.rated_m_s, planned_m_s=m.planned_m_s, line=m.line,
+    ) if m else None  # fmt: skip
+
+
 def _see_saw(judged: Evaluation) -> b.SeeSawView:
     r = see_saw_report(judged)
     return b.SeeSawView(
-        kind=r.kind, mass_g=r.mass_g, cg_x_mm=r.cg_x_mm, pad_x_mm=r.pad_x_mm, grip_x_mm=r.grip_x_mm, grip=r.grip, moment_nm=r.moment_nm,
+        kind=r.kind, verdict=verdict(r.moment_nm), mass_g=r.mass_g, cg_x_mm=r.cg_x_mm, pad_x_mm=r.pad_x_mm, grip_x_mm=r.grip_x_mm, grip=r.grip, moment_nm=r.moment_nm,
         hands_g=r.hands_g, hands_signed_g=r.hands_signed_g, arms=[b.ArmView(unit=a.unit, mass_g=a.mass_g, from_support_mm=a.from_support_mm, moment_nm=a.moment_nm) for a in r.arms],
-        holds=[b.HoldView(name=h.name, carried_g=h.carried_g, minutes=h.minutes) for h in r.holds],
+        holds=_holds(r.holds), twists=[b.TwistView(unit=t.unit, nose_nm=t.nose_nm, side_nm=t.side_nm) for t in r.twists],
     )  # fmt: skip

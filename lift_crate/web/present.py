@@ -13,6 +13,7 @@ from ..core.evaluate import Evaluation
 from ..core.findings import Finding, Level, Working
 from ..core.fit import port_uses
 from ..core.framing import width_at_mm
+from ..core.levelling import verdict
 from ..core.operations import describe
 from ..core.questions import Candidate, Misfit
 from ..core.remedies import Remedy
@@ -179,9 +180,7 @@ def payload_limit_g(evaluation: Evaluation) -> float | None:
 def _front_word(held: Carried) -> str:
     if held.solution and not any(slide.short_mm for slide in held.solution.slides):
         return "balances"
-    if abs(held.front_nm) < 0.05:
-        return "level"
-    return "nose-heavy" if held.front_nm > 0 else "tail-heavy"
+    return "held by its points" if held.kind == "mount" else verdict(held.front_nm)
 
 
 def strip_balance(held: Carried) -> str:

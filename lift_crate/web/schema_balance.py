@@ -162,6 +162,14 @@ class ProposalView(BaseModel):
     balances: int
 
 
+class HoldView(BaseModel):
+    """How a rig is held and for how long, as a guide."""
+
+    name: str
+    carried_g: float
+    minutes: float | None
+
+
 class GimbalBalance(BaseModel):
     """Balance on a gimbal."""
 
@@ -180,14 +188,7 @@ class GimbalBalance(BaseModel):
     changes: list[ChangeView]
     records: list[RecordView]
     proposal: ProposalView | None
-
-
-class HoldView(BaseModel):
-    """How a rig is held and for how long, as a guide."""
-
-    name: str
-    carried_g: float
-    minutes: float | None
+    holds: list[HoldView]
 
 
 class ArmView(BaseModel):
@@ -199,10 +200,78 @@ class ArmView(BaseModel):
     moment_nm: float
 
 
+class TwistView(BaseModel):
+    """What a handle asks of a wrist, N·m."""
+
+    unit: str
+    nose_nm: float
+    side_nm: float
+
+
+class HeadStepView(BaseModel):
+    """A step of the counterbalance."""
+
+    label: str
+    worst_nm: float
+    worst_deg: float
+    stays_deg: Point | None
+    left_nm: list[float]
+
+
+class HeadView(BaseModel):
+    """A rig on a tilting head."""
+
+    high_mm: float
+    ahead_mm: float
+    hold_nm: float
+    holds: bool
+    tilts_deg: list[float]
+    load_nm: list[float]
+    steps: list[HeadStepView]
+    best: str
+
+
+class StandView(BaseModel):
+    """A rig on its sticks in wind."""
+
+    stand: str
+    legs: str
+    mass_g: float
+    edge_mm: float
+    high_mm: float
+    area_m2: float
+    safe_m_s: float | None
+    tips_m_s: float | None
+    gust_m_s: float
+
+
+class MountPointView(BaseModel):
+    """A magnet, cup or clamp."""
+
+    by: str
+    pull_off_n: float
+    moment_nm: float | None
+
+
+class MountView(BaseModel):
+    """A rig held by points."""
+
+    points: list[MountPointView]
+    pull_off_n: float
+    load_n: float
+    handling: str
+    off_face: float
+    along_face: float | None
+    rated_m_s: float | None
+    planned_m_s: float
+    line: str | None
+
+
 class SeeSawView(BaseModel):
     """A rig about its pad, pivot or palm."""
 
     kind: str
+    verdict: str
     mass_g: float
     cg_x_mm: float
     pad_x_mm: float
@@ -213,6 +282,7 @@ class SeeSawView(BaseModel):
     hands_signed_g: float | None
     arms: list[ArmView]
     holds: list[HoldView]
+    twists: list[TwistView]
 
 
 class BalanceView(BaseModel):
@@ -233,6 +303,9 @@ class BalanceView(BaseModel):
     findings: list[FindingView]
     gimbal: GimbalBalance | None
     see_saw: SeeSawView | None
+    head: HeadView | None
+    stand: StandView | None
+    mount: MountView | None
 
 
 class LevellerView(BaseModel):

@@ -136,15 +136,6 @@ def test_the_see_saw_adds_up_and_its_slide_levels_it(demo: JobFile) -> None:
     assert any(x.brings and "runs" in x.brings[0] for x in found), "a pack that hits the rods is shown, and says so"
 
 
-def test_by_hand_three_holds_the_shorter_the_further_out(demo: JobFile) -> None:
-    saw = see_saw_report(bench(demo, "mark-through", "dock-floor").evaluation)
-    out, close, one = (h.minutes for h in saw.holds)
-    assert out is not None
-    assert close is not None
-    assert one is not None
-    assert close > max(out, one)
-
-
 def test_balances_that_agree_point_to_a_cg_and_noise_does_not(demo: JobFile) -> None:
     """A CG that truly lies 6 mm further forward must be set 6 mm further back, and is found again."""
     judged, _ = report(demo, "dress", "dock-floor")

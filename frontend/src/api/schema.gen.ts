@@ -698,10 +698,12 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["FindingView"][];
             gimbal: components["schemas"]["GimbalBalance"] | null;
+            head: components["schemas"]["HeadView"] | null;
             /** Job */
             job: string;
             /** Kind */
             kind: string;
+            mount: components["schemas"]["MountView"] | null;
             /** Part */
             part: string;
             /** Payload G */
@@ -716,6 +718,7 @@ export interface components {
             rig_label: string;
             see_saw: components["schemas"]["SeeSawView"] | null;
             side: components["schemas"]["ElevationView"];
+            stand: components["schemas"]["StandView"] | null;
             /** Support */
             support: string | null;
             /** Version */
@@ -1602,6 +1605,8 @@ export interface components {
              */
             shapes?: (components["schemas"]["Block"] | components["schemas"]["Round"])[];
             /** @default null */
+            stand?: components["schemas"]["StandData"] | null;
+            /** @default null */
             support?: components["schemas"]["SupportData"] | null;
         };
         /**
@@ -1633,6 +1638,8 @@ export interface components {
             cards: components["schemas"]["CardView"][];
             /** Changes */
             changes: components["schemas"]["ChangeView"][];
+            /** Holds */
+            holds: components["schemas"]["HoldView"][];
             /** Hours */
             hours: number | null;
             /** Hours Balanced */
@@ -1746,6 +1753,65 @@ export interface components {
             readings: {
                 [key: string]: number;
             };
+        };
+        /**
+         * HeadData
+         * @description A tilting head: how far it tilts, what its drag or lock holds, and the steps of its counterbalance.
+         */
+        HeadData: {
+            /** Hold Nm */
+            hold_nm: number;
+            /**
+             * Springs
+             * @default []
+             */
+            springs?: components["schemas"]["Spring"][];
+            /** Tilt Deg */
+            tilt_deg: [
+                number,
+                number
+            ];
+        };
+        /**
+         * HeadStepView
+         * @description A step of the counterbalance.
+         */
+        HeadStepView: {
+            /** Label */
+            label: string;
+            /** Left Nm */
+            left_nm: number[];
+            /** Stays Deg */
+            stays_deg: [
+                number,
+                number
+            ] | null;
+            /** Worst Deg */
+            worst_deg: number;
+            /** Worst Nm */
+            worst_nm: number;
+        };
+        /**
+         * HeadView
+         * @description A rig on a tilting head.
+         */
+        HeadView: {
+            /** Ahead Mm */
+            ahead_mm: number;
+            /** Best */
+            best: string;
+            /** High Mm */
+            high_mm: number;
+            /** Hold Nm */
+            hold_nm: number;
+            /** Holds */
+            holds: boolean;
+            /** Load Nm */
+            load_nm: number[];
+            /** Steps */
+            steps: components["schemas"]["HeadStepView"][];
+            /** Tilts Deg */
+            tilts_deg: number[];
         };
         /**
          * Hinge
@@ -2268,6 +2334,83 @@ export interface components {
             wind_nm: number;
             /** Wind Share */
             wind_share: number;
+        };
+        /**
+         * MountData
+         * @description Holds a rig to a face, a rail or a vehicle by its points; the speed it is rated for, where it is.
+         */
+        MountData: {
+            /**
+             * Along Face
+             * @default false
+             */
+            along_face?: boolean;
+            /** Points */
+            points: components["schemas"]["MountPoint"][];
+            /**
+             * Rated M S
+             * @default null
+             */
+            rated_m_s?: number | null;
+        };
+        /**
+         * MountPoint
+         * @description A magnet, cup or clamp: the force it holds square to its face, and the moment where it holds one by itself.
+         */
+        MountPoint: {
+            /**
+             * By
+             * @enum {string}
+             */
+            by: "magnet" | "suction" | "clamp";
+            /**
+             * Moment Nm
+             * @default null
+             */
+            moment_nm?: number | null;
+            /** Pull Off N */
+            pull_off_n: number;
+            /**
+             * Rubber
+             * @default false
+             */
+            rubber?: boolean;
+        };
+        /**
+         * MountPointView
+         * @description A magnet, cup or clamp.
+         */
+        MountPointView: {
+            /** By */
+            by: string;
+            /** Moment Nm */
+            moment_nm: number | null;
+            /** Pull Off N */
+            pull_off_n: number;
+        };
+        /**
+         * MountView
+         * @description A rig held by points.
+         */
+        MountView: {
+            /** Along Face */
+            along_face: number | null;
+            /** Handling */
+            handling: string;
+            /** Line */
+            line: string | null;
+            /** Load N */
+            load_n: number;
+            /** Off Face */
+            off_face: number;
+            /** Planned M S */
+            planned_m_s: number;
+            /** Points */
+            points: components["schemas"]["MountPointView"][];
+            /** Pull Off N */
+            pull_off_n: number;
+            /** Rated M S */
+            rated_m_s: number | null;
         };
         /**
          * Move
@@ -3026,6 +3169,10 @@ export interface components {
             moment_nm: number;
             /** Pad X Mm */
             pad_x_mm: number;
+            /** Twists */
+            twists: components["schemas"]["TwistView"][];
+            /** Verdict */
+            verdict: string;
         };
         /**
          * SheetView
@@ -3231,6 +3378,19 @@ export interface components {
             set_mm: number;
         };
         /**
+         * Spring
+         * @description A step of a head's counterbalance: the moment it gives against a tilt, alike in both directions, N·m by degrees.
+         */
+        Spring: {
+            /** Label */
+            label: string;
+            /** Nm At */
+            nm_at: [
+                number,
+                number
+            ][];
+        };
+        /**
          * Stage
          * @description Mass of a gimbal stage and its CG from the point where the axes meet.
          */
@@ -3243,6 +3403,46 @@ export interface components {
             ];
             /** Mass G */
             mass_g: number;
+        };
+        /**
+         * StandData
+         * @description What a head stands on: its legs, how far its footprint's edge is from its axis, how high it stands.
+         */
+        StandData: {
+            /** Edge Mm */
+            edge_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /**
+             * Legs
+             * @default tripod
+             * @enum {string}
+             */
+            legs?: "tripod" | "monopod";
+        };
+        /**
+         * StandView
+         * @description A rig on its sticks in wind.
+         */
+        StandView: {
+            /** Area M2 */
+            area_m2: number;
+            /** Edge Mm */
+            edge_mm: number;
+            /** Gust M S */
+            gust_m_s: number;
+            /** High Mm */
+            high_mm: number;
+            /** Legs */
+            legs: string;
+            /** Mass G */
+            mass_g: number;
+            /** Safe M S */
+            safe_m_s: number | null;
+            /** Stand */
+            stand: string;
+            /** Tips M S */
+            tips_m_s: number | null;
         };
         /**
          * StepRequest
@@ -3338,16 +3538,20 @@ export interface components {
                 number,
                 number
             ];
+            /** @default null */
+            head?: components["schemas"]["HeadData"] | null;
             /**
              * Kind
              * @enum {string}
              */
-            kind: "hand" | "shoulder" | "head" | "gimbal";
+            kind: "hand" | "shoulder" | "head" | "gimbal" | "mount";
             /**
              * Max Payload G
              * @default null
              */
             max_payload_g?: number | null;
+            /** @default null */
+            mount?: components["schemas"]["MountData"] | null;
         };
         /**
          * SymptomView
@@ -3377,6 +3581,18 @@ export interface components {
              * @enum {integer}
              */
             steps?: -1 | 1;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * TwistView
+         * @description What a handle asks of a wrist, N·m.
+         */
+        TwistView: {
+            /** Nose Nm */
+            nose_nm: number;
+            /** Side Nm */
+            side_nm: number;
             /** Unit */
             unit: string;
         };
@@ -3668,6 +3884,9 @@ export type GimbalBalance = components['schemas']['GimbalBalance'];
 export type GimbalData = components['schemas']['GimbalData'];
 export type GimbalReadView = components['schemas']['GimbalReadView'];
 export type GimbalRequest = components['schemas']['GimbalRequest'];
+export type HeadData = components['schemas']['HeadData'];
+export type HeadStepView = components['schemas']['HeadStepView'];
+export type HeadView = components['schemas']['HeadView'];
 export type Hinge = components['schemas']['Hinge'];
 export type HistoryLine = components['schemas']['HistoryLine'];
 export type HistoryView = components['schemas']['HistoryView'];
@@ -3693,6 +3912,10 @@ export type ModelPreview = components['schemas']['ModelPreview'];
 export type ModelView = components['schemas']['ModelView'];
 export type MomentView = components['schemas']['MomentView'];
 export type MotorLoadView = components['schemas']['MotorLoadView'];
+export type MountData = components['schemas']['MountData'];
+export type MountPoint = components['schemas']['MountPoint'];
+export type MountPointView = components['schemas']['MountPointView'];
+export type MountView = components['schemas']['MountView'];
 export type Move = components['schemas']['Move'];
 export type NewFinding = components['schemas']['NewFinding'];
 export type OutlineView = components['schemas']['OutlineView'];
@@ -3735,7 +3958,10 @@ export type SlideRangeView = components['schemas']['SlideRangeView'];
 export type SlideTargetView = components['schemas']['SlideTargetView'];
 export type SlideTo = components['schemas']['SlideTo'];
 export type SlideView = components['schemas']['SlideView'];
+export type Spring = components['schemas']['Spring'];
 export type Stage = components['schemas']['Stage'];
+export type StandData = components['schemas']['StandData'];
+export type StandView = components['schemas']['StandView'];
 export type StepRequest = components['schemas']['StepRequest'];
 export type StepView = components['schemas']['StepView'];
 export type Strip = components['schemas']['Strip'];
@@ -3743,6 +3969,7 @@ export type StripView = components['schemas']['StripView'];
 export type SupportData = components['schemas']['SupportData'];
 export type SymptomView = components['schemas']['SymptomView'];
 export type Turn = components['schemas']['Turn'];
+export type TwistView = components['schemas']['TwistView'];
 export type Unit = components['schemas']['Unit'];
 export type UnitBody = components['schemas']['UnitBody'];
 export type UnitLine = components['schemas']['UnitLine'];

@@ -14,6 +14,7 @@ import click
 
 from .core.findings import CALL_OUTS, Level
 from .core.job import evaluate_job
+from .core.wording import signed
 from .formats.job_file import BadJobFile, JobFile, Problem, catalogue_of, dump, json_schema, parse
 
 __all__ = ["main"]
@@ -78,7 +79,7 @@ def _as_text(report: dict[str, Any]) -> str:
         hours = "no pack" if rig["hours"] is None else f"{rig['hours']:.2f} h of {rig['hours_needed']:.2f} h"
         lines.append(
             f"\n{rig['part']} · camera {rig['camera']} {rig['rig']} · {rig['build']}: {rig['payload_g']:.0f} g ± {rig['payload_sd_g']:.0f} g, "
-            f"CG ({', '.join(f'{v:.1f}' for v in rig['cg_mm'])}) mm, front {rig['front_nm']:+.2f} N·m, {rig['draw_w']:.1f} W, {hours}"
+            f"CG ({', '.join(f'{v:.1f}' for v in rig['cg_mm'])}) mm, front {signed(rig['front_nm'], 2)} N·m, {rig['draw_w']:.1f} W, {hours}"
         )
         lines += [f"  {c['level'].capitalize():5}  {c['code']}: {c['text']}" for c in rig["call_outs"]] or ["  clear"]
     return "\n".join(lines)

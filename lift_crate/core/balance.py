@@ -5,12 +5,14 @@ Formulas: docs/formulas.md §3. Slides in mm on the printed scales; torques in N
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 
 import numpy as np
 
 from .balance_findings import clearance_findings, wind_findings, zoom_findings
+from .carriers import GimbalData
 from .carrying import Carried, moves_of
 from .clearance import Reach, reaches
 from .errors import NotAllowed
@@ -18,13 +20,14 @@ from .evaluate import Evaluation
 from .findings import Finding, by_weight
 from .geometry import STANDARD_GRAVITY, Array
 from .gimbal import gimbal_power_w, motor_torques_nm, pinned, solve
+from .glass import LensData
 from .heads import tip_over_findings
 from .optics import lens_chain
 from .power import capacity_factor
 from .wind import WindOnMotor, wind_on_motors
 from .zoom import ZoomAnswer, zoom_answer
 
-__all__ = ["APART_NM", "AXES", "BalanceReport", "MotorLoad", "SlideTarget", "balance_report", "readings_of", "swept_findings", "torques_at", "with_balance"]
+__all__ = ["APART_NM", "AXES", "BalanceReport", "MotorLoad", "SlideTarget", "balance_report", "readings_of", "swept_findings", "torques_at", "with_balance", "zoom_hours"]
 
 AXES = ("fore_aft", "vertical", "lateral", "pan")
 _WORDS = {"fore_aft": "tilt fore-aft", "vertical": "tilt vertical", "lateral": "roll", "pan": "pan"}
@@ -86,8 +89,8 @@ def balance_report(evaluation: Evaluation) -> BalanceReport | None:
     held = evaluation.carried
     if held.gimbal is None or held.solution is None or held.torques_nm is None or held.support is None:
         return None
-    zoom_unit = _zoom_on(evaluation)
-    zoom = _zoom(evaluation, held, zoom_unit) if zoom_unit else None
+    zoomed, zoom_unit = _zoomed(evaluation), _zoom_on(evaluation)
+    zoom = zoomed.answer() if zoomed else None
     swept = reaches(evaluation.assembly, held)
     wind = wind_on_motors(evaluation.assembly, held, evaluation.settings, evaluation.conditions.wind_m_s)
     return BalanceReport(
@@ -118,8 +121,8 @@ def swept_findings(evaluation: Evaluation, code: str) -> tuple[Finding, ...]:
     if code == "gimbal.wind":
         found = wind_findings(evaluation, held, wind_on_motors(evaluation.assembly, held, evaluation.settings, evaluation.conditions.wind_m_s))
     elif code == "gimbal.zoom":
-        unit = _zoom_on(evaluation)
-        found = zoom_findings(evaluation, held, _zoom(evaluation, held, unit) if unit else None, unit)
+        zoomed = _zoomed(evaluation)
+        found = zoom_findings(evaluation, held, zoomed.answer() if zoomed else None, _zoom_on(evaluation))
     else:
         found = clearance_findings(evaluation, held, reaches(evaluation.assembly, held, only=code.rpartition(".")[2]))
     return tuple(f for f in found if f.code == code)
@@ -164,15 +167,21 @@ def _loads(held: Carried) -> tuple[MotorLoad, ...]:
     )  # fmt: skip
 
 
+def _usable_wh(evaluation: Evaluation) -> float | None:
+    """Energy of the gimbal's own pack down to the reserve: (1 − reserve)·Wh·health·temperature factor."""
+    held, models = evaluation.carried, evaluation.assembly.catalogue
+    pack = models.model_of(held.support).pack if held.gimbal and held.support else None
+    if pack is None or held.support is None:
+        return None
+    health = models.unit(held.support).health
+    return (1 - evaluation.settings.reserve) * pack.energy_wh * health * capacity_factor(evaluation.conditions.temperature_c)
+
+
 def _hours(evaluation: Evaluation, held: Carried) -> tuple[float | None, float | None]:
     """Hours of the gimbal's own pack as it is, and balanced without cables: usable energy over power."""
-    if held.gimbal is None or held.support is None:
+    usable = _usable_wh(evaluation)
+    if held.gimbal is None or usable is None:
         return None, None
-    model = evaluation.assembly.catalogue.model_of(held.support)
-    if model.pack is None:
-        return None, None
-    health = evaluation.assembly.catalogue.unit(held.support).health
-    usable = (1 - evaluation.settings.reserve) * model.pack.energy_wh * health * capacity_factor(evaluation.conditions.temperature_c)
     idle = gimbal_power_w(held.gimbal, motor_torques_nm((0.0, 0.0, 0.0), 0.0), evaluation.settings.gimbal_style)
     return usable / held.gimbal_w if held.gimbal_w else None, usable / idle if idle else None
 
@@ -183,33 +192,77 @@ def _zoom_on(evaluation: Evaluation) -> str | None:
     return chain[-1] if lens and lens.zoom and lens.zooms else None
 
 
-def _zoom(evaluation: Evaluation, held: Carried, unit: str) -> ZoomAnswer | None:
-    """Tilt torque over the zoom's range, the lens's CG moved along the gimbal's own axes, slides clamped."""
-    assembly, gimbal = evaluation.assembly, held.gimbal
-    lens = assembly.catalogue.model_of(unit).lens
-    if lens is None or gimbal is None or held.support is None:
-        return None
-    data, m_t, m_p = lens, gimbal.tilt, held.payload.mass_g
-    tf_gimbal_rig = assembly.pose(held.support).inverse()
-    p_now = tf_gimbal_rig.point(held.payload.cg_mm)
-    turn = tf_gimbal_rig.rotation @ assembly.pose(unit).rotation
-    set_mm = assembly.build.setting_of(unit).focal_mm or data.focal_mm[0]
-    lens_now = np.asarray(data.cg_at(set_mm), dtype=float)
-    mass = assembly.parts[unit].mass_g
-    own = m_t.mass_g * np.asarray(m_t.cg_mm)
+class _Zoomed:
+    """A zoom on a gimbal: where its CG goes along the gimbal's axes, slides clamped, and what that asks of motors and pack."""
 
-    def payload_at(focal: float) -> Array:
-        shift = turn @ (np.asarray(data.cg_at(focal), dtype=float) - lens_now)
-        return np.asarray(p_now + mass / m_p * shift)
+    def __init__(self, evaluation: Evaluation, held: Carried, gimbal: GimbalData, unit: str, lens: LensData) -> None:
+        assembly = evaluation.assembly
+        self._evaluation, self._held, self._gimbal, self._lens = evaluation, held, gimbal, lens
+        tf_gimbal_rig = assembly.pose(held.support or "").inverse()
+        self._p_now = tf_gimbal_rig.point(held.payload.cg_mm)
+        self._turn = tf_gimbal_rig.rotation @ assembly.pose(unit).rotation
+        self.set_mm = assembly.build.setting_of(unit).focal_mm or lens.focal_mm[0]
+        self._lens_now = np.asarray(lens.cg_at(self.set_mm), dtype=float)
+        self._share = assembly.parts[unit].mass_g / held.payload.mass_g
+        self._own = gimbal.tilt.mass_g * np.asarray(gimbal.tilt.cg_mm)
+        m_p = held.payload.mass_g
+        self._v_set = min(max(-(m_p * self._p_now[2] + self._own[2]) / m_p, gimbal.vertical.min_mm), gimbal.vertical.max_mm)
 
-    def clamped(value: float, low: float, high: float) -> float:
-        return min(max(value, low), high)
+    def payload_at(self, focal_mm: float) -> Array:
+        """CG of the payload in the gimbal's frame, mm."""
+        shift = self._turn @ (np.asarray(self._lens.cg_at(focal_mm), dtype=float) - self._lens_now)
+        return np.asarray(self._p_now + self._share * shift)
 
-    v_set = clamped(-(m_p * p_now[2] + own[2]) / m_p, gimbal.vertical.min_mm, gimbal.vertical.max_mm)
+    def torque_nm(self, focal_mm: float, balanced_x: float) -> float:
+        """What tilt holds at a focal length, the slide set for a CG of the payload at ``balanced_x``."""
+        m_p, travel = self._held.payload.mass_g, self._gimbal.fore_aft
+        a_set = min(max(-(m_p * balanced_x + self._own[0]) / m_p, travel.min_mm), travel.max_mm)
+        p = self.payload_at(focal_mm)
+        return float(STANDARD_GRAVITY * 1e-6 * np.hypot(m_p * (p[0] + a_set) + self._own[0], m_p * (p[2] + self._v_set) + self._own[2]))
 
-    def torque(focal: float, balanced_x: float) -> float:
-        a_set = clamped(-(m_p * balanced_x + own[0]) / m_p, gimbal.fore_aft.min_mm, gimbal.fore_aft.max_mm)
-        p = payload_at(focal)
-        return float(STANDARD_GRAVITY * 1e-6 * np.hypot(m_p * (p[0] + a_set) + own[0], m_p * (p[2] + v_set) + own[2]))
+    def power_w(self, focal_mm: float, balanced_x: float) -> float | None:
+        """What the gimbal takes then, pan turned by the same shift of the CG, W."""
+        held, settings = self._held, self._evaluation.settings
+        if held.solution is None:
+            return None
+        off_mm = float(self.payload_at(focal_mm)[0]) - balanced_x
+        pan = STANDARD_GRAVITY * 1e-6 * held.payload.mass_g * abs(off_mm) * math.sin(math.radians(settings.gimbal_lean_deg))
+        _, roll, still = held.solution.level_nm
+        return gimbal_power_w(self._gimbal, motor_torques_nm((self.torque_nm(focal_mm, balanced_x), roll, still + pan), held.cable_pull_nm), settings.gimbal_style)
 
-    return zoom_answer([point.focal_mm for point in data.zoom], lambda f: float(payload_at(f)[0]), torque, data.focal_mm, set_mm)
+    def answer(self) -> ZoomAnswer:
+        """Where to balance it, by every school."""
+        data = self._lens
+        return zoom_answer([point.focal_mm for point in data.zoom], lambda f: float(self.payload_at(f)[0]), self.torque_nm, data.focal_mm, self.set_mm)
+
+    def hours(self, balanced_x: float, ends: tuple[float, float], usable_wh: float) -> float | None:
+        """Hours with a share of the time at the wide and at the long end, and the rest evenly between: usable energy over the mean power."""
+        low, high = self._lens.focal_mm
+        powers = [self.power_w(f, balanced_x) for f in np.linspace(low, high, 9).tolist()]
+        known = [w for w in powers if w is not None]
+        if len(known) < len(powers):
+            return None
+        mean = ends[0] * known[0] + ends[1] * known[-1] + (1 - sum(ends)) * sum(known) / len(known)
+        return usable_wh / mean if mean > 0 else None
+
+
+def _zoomed(evaluation: Evaluation) -> _Zoomed | None:
+    held, unit = evaluation.carried, _zoom_on(evaluation)
+    lens = evaluation.assembly.catalogue.model_of(unit).lens if unit else None
+    return _Zoomed(evaluation, held, held.gimbal, unit, lens) if unit and lens and held.gimbal and held.solution else None
+
+
+def zoom_hours(evaluation: Evaluation, ends: tuple[float, float] | None = None) -> dict[str, float]:
+    """Hours of the gimbal's pack for every school of balancing its zoom, by name; empty without a zoom or a figure.
+
+    ``ends``: shares of the time at the wide and at the long end, together at most 1;
+    the settings' where nothing is said. Raises NotAllowed beyond that.
+    """
+    shares = ends or evaluation.settings.zoom_ends
+    if min(shares) < 0 or sum(shares) > 1 + 1e-9:
+        raise NotAllowed(f"{shares[0]:.0%} of the time at the wide and {shares[1]:.0%} at the long end: together they are at most the whole.")
+    zoomed, usable = _zoomed(evaluation), _usable_wh(evaluation)
+    if zoomed is None or usable is None:
+        return {}
+    found = {school.name: zoomed.hours(school.cg_x_mm, shares, usable) for school in zoomed.answer().schools}
+    return {name: hours for name, hours in found.items() if hours is not None}

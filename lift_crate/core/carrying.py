@@ -18,6 +18,7 @@ from .geometry import STANDARD_GRAVITY, Array, Pose
 from .gimbal import Payload, SlideAnswer, Solution, gimbal_power_w, motor_torques_nm, solve
 from .rig import Target
 from .settings import Move, Settings
+from .wording import signed
 
 __all__ = ["Carried", "carried", "carrying_findings", "moves_of"]
 
@@ -202,11 +203,11 @@ def _travel(support: str, held: Carried, slide: SlideAnswer) -> Finding:
     spread = float(held.payload.cg_sd_mm[axis])
     if slide.short_mm > 0:
         side = plus if slide.ideal_mm > high else minus
-        level, text = Level.STOP, f"{words} slide of {support} ends {slide.short_mm:.1f} mm too early: it must go {abs(slide.ideal_mm):.1f} mm {side}, its travel is {low:+.0f} to {high:+.0f} mm."
+        level, text = Level.STOP, f"{words} slide of {support} ends {slide.short_mm:.1f} mm too early: it must go {abs(slide.ideal_mm):.1f} mm {side}, its travel is {signed(low, 0)} to {signed(high, 0)} mm."
     else:
         tight = slide.left_mm < 2 * spread
         level = Level.WATCH if tight else Level.CLEAR
-        text = f"{words} slide of {support} balances at {slide.ideal_mm:+.1f} mm (reads {slide.reading:.0f}), {slide.left_mm:.1f} mm from its stop"
+        text = f"{words} slide of {support} balances at {signed(slide.ideal_mm, 1)} mm (reads {slide.reading:.0f}), {slide.left_mm:.1f} mm from its stop"
         text += f"; the CG is known to ± {spread:.1f} mm only." if tight else "."
     solution = held.solution
     residual = 0.0
@@ -220,10 +221,10 @@ def _travel(support: str, held: Carried, slide: SlideAnswer) -> Finding:
         code=f"gimbal.travel.{slide.name}", level=level, about=About(units=(support,)), text=text,
         value=slide.ideal_mm, limit=high if slide.ideal_mm > 0 else low, unit="mm", spread=spread,
         working=(Working(
-            formula=formula, numbers=f"{slide.ideal_mm:+.2f} mm; set {slide.set_mm:+.2f} mm; left on the axis {residual:.3f} N·m",
+            formula=formula, numbers=f"{signed(slide.ideal_mm, 2)} mm; set {signed(slide.set_mm, 2)} mm; left on the axis {residual:.3f} N·m",
             inputs=(
                 Input(name="payload", value=f"{held.payload.mass_g:.0f} g", source="computed"),
-                Input(name="travel", value=f"{low:+.0f} to {high:+.0f} mm", source="catalogue"),
+                Input(name="travel", value=f"{signed(low, 0)} to {signed(high, 0)} mm", source="catalogue"),
             ),
         ),),
     )  # fmt: skip

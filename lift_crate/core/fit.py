@@ -18,6 +18,7 @@ from .gear import Port, mates
 from .geometry import STANDARD_GRAVITY, Array, gravity_directions
 from .rig import Joint
 from .settings import Settings
+from .wording import signed
 
 __all__ = ["Use", "joint_findings", "port_uses", "use_of", "why_not_mate", "worst_bending_nm", "worst_twist_nm"]
 
@@ -102,7 +103,7 @@ def _travel(joint: Joint, parent: Port, child: Port) -> Iterator[Finding]:
     if not low - _RAIL_TOLERANCE_MM <= joint.slide_mm <= high + _RAIL_TOLERANCE_MM:
         yield Finding(
             code="fit.slide", level=Level.STOP, about=About(units=(joint.child,), port=joint.child_port),
-            text=f"{joint.child} is at {joint.slide_mm:+.1f} mm on {holder}; its slide goes from {low:+.0f} to {high:+.0f} mm.",
+            text=f"{joint.child} is at {signed(joint.slide_mm, 1)} mm on {holder}; its slide goes from {signed(low, 0)} to {signed(high, 0)} mm.",
             value=joint.slide_mm, limit=low if joint.slide_mm < low else high, unit="mm",
         )  # fmt: skip
 

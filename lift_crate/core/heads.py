@@ -22,6 +22,7 @@ from .settings import Settings
 from .shapes import Solids
 from .viewing import view_of
 from .wind import wind_area
+from .wording import signed
 
 __all__ = ["HeadReport", "HeadStep", "TipOver", "head_findings", "head_report", "tip_over", "tip_over_findings"]
 
@@ -128,7 +129,7 @@ def head_findings(assembly: Assembly, held: Carried, settings: Settings, target:
             text=f"With the counterbalance at {best.label}, {held.support} is left with {best.worst_nm:.1f} N·m at {_tilt(best.worst_deg)}, its drag holds {report.hold_nm:.1f}: {drifts}",
             working=(Working(
                 formula="|M·g·(h·sinθ + d_x·cosθ) − spring(θ)| ≤ drag or lock, over the tilts needed",
-                numbers=f"M {held.payload.mass_g:.0f} g, h {report.high_mm:.0f} mm, d_x {report.ahead_mm:+.1f} mm; left at worst: " + "; ".join(f"{s.label} {s.worst_nm:.2f} N·m" for s in report.steps),
+                numbers=f"M {held.payload.mass_g:.0f} g, h {report.high_mm:.0f} mm, d_x {signed(report.ahead_mm, 1)} mm; left at worst: " + "; ".join(f"{s.label} {s.worst_nm:.2f} N·m" for s in report.steps),
             ),),
         )  # fmt: skip
     stand = _stand(assembly)

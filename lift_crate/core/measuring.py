@@ -10,6 +10,7 @@ import math
 from dataclasses import dataclass
 
 from .errors import LiftCrateError
+from .wording import signed
 
 __all__ = ["BadMeasurement", "Measured", "cg_from_edge", "cg_from_scale", "mass_from_scale"]
 
@@ -64,7 +65,7 @@ def cg_from_scale(mass_g: float, span_mm: float, gross_g: float, tare_g: float, 
     sd = math.hypot(span_mm * _READING_SD_G / mass_g, _RULER_SD_MM)
     return Measured(
         block_at_mm + towards * way, sd, "mm", "x = d·W/M from the block towards the scale",
-        f"{span_mm:g} mm × {reading:g} g / {mass_g:g} g = {way:.1f} mm from the block; {block_at_mm + towards * way:+.1f} mm",
+        f"{span_mm:g} mm × {reading:g} g / {mass_g:g} g = {way:.1f} mm from the block; {signed(block_at_mm + towards * way, 1)} mm",
     )  # fmt: skip
 
 
@@ -74,8 +75,8 @@ def cg_from_edge(edge_at_mm: float, second_at_mm: float | None = None) -> Measur
     Two readings that differ by more than 4 mm contradict each other: BadMeasurement.
     """
     if second_at_mm is None:
-        return Measured(edge_at_mm, _EDGE_SD_MM, "mm", "x = place of the edge", f"{edge_at_mm:+g} mm")
+        return Measured(edge_at_mm, _EDGE_SD_MM, "mm", "x = place of the edge", f"{signed(edge_at_mm)} mm")
     if abs(edge_at_mm - second_at_mm) > 4:
-        raise BadMeasurement(f"The two readings, {edge_at_mm:+g} and {second_at_mm:+g} mm, differ by {abs(edge_at_mm - second_at_mm):g} mm; balance it again.")
+        raise BadMeasurement(f"The two readings, {signed(edge_at_mm)} and {signed(second_at_mm)} mm, differ by {abs(edge_at_mm - second_at_mm):g} mm; balance it again.")
     middle = (edge_at_mm + second_at_mm) / 2
-    return Measured(middle, _EDGE_SD_MM / math.sqrt(2), "mm", "x = mean of the two attitudes", f"({edge_at_mm:+g} {second_at_mm:+g})/2 = {middle:+.1f} mm")
+    return Measured(middle, _EDGE_SD_MM / math.sqrt(2), "mm", "x = mean of the two attitudes", f"({signed(edge_at_mm)} {signed(second_at_mm)})/2 = {signed(middle, 1)} mm")

@@ -11,6 +11,7 @@ from .errors import NoSuchUnit, NotAllowed
 from .gear import GearModel, Port
 from .rig import Build, Catalogue, Joint, Link, UnitSetting
 from .settings import STRICT, Handling
+from .wording import signed
 
 __all__ = [
     "Adjust", "Attach", "CarryAs", "Connect", "Detach", "Disconnect", "Move", "Operation", "Replace", "SlideTo", "Strip", "Turn",
@@ -364,7 +365,7 @@ def describe(operation: Operation, catalogue: Catalogue) -> str:
         case Replace():
             return f"Put {operation.by} in place of {operation.unit}"
         case SlideTo():
-            return f"Slide {operation.unit} to {operation.to_mm:+.0f} mm"
+            return f"Slide {operation.unit} to {signed(operation.to_mm, 0)} mm"
         case Turn():
             return f"Turn {operation.unit}"
         case Connect():

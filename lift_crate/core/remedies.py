@@ -63,7 +63,9 @@ def remedies(bench: Bench, finding: Finding) -> list[Remedy]:
         tried.append(((left >= Level.WATCH, *_rank(bench, trial, effect)), trial, after))
     tried.sort(key=lambda item: item[0])
     found = []
-    for _, trial, after in tried[: _MOST_SHOWN + 2]:
+    # Of the places that one thing can be slid or turned to, the best is enough.
+    alike = {_kind_of(trial): (trial, after) for _, trial, after in reversed(tried)}
+    for trial, after in list(alike.values())[: -_MOST_SHOWN - 3 : -1]:
         effect = Effect.between(bench.judged, after.judged)
         left = effect.levels.get(finding.key, Level.CLEAR)
         if left >= finding.level or effect.stops_after > bench.judged.counts["stops"]:
@@ -72,6 +74,10 @@ def remedies(bench: Bench, finding: Finding) -> list[Remedy]:
         found.append(((left >= Level.WATCH, *_rank(bench, trial, effect)), Remedy(title, trial, left < Level.WATCH, effect)))
     found.sort(key=lambda item: item[0])
     return [remedy for _, remedy in found[:_MOST_SHOWN]]
+
+
+def _kind_of(trial: Trial) -> tuple[object, ...]:
+    return tuple((op.op, op.unit) if isinstance(op, SlideTo | Turn | Adjust) else op for op in trial)
 
 
 def _left(after: Bench, finding: Finding) -> Level:

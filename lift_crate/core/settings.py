@@ -74,7 +74,7 @@ def _usual_grips() -> dict[str, Grip]:
         "two hands, held out": Grip(on=("hand",), reach_m=0.42), "two hands, close to the body": Grip(on=("hand",), reach_m=0.25),
         "side grip, one hand close": Grip(on=("hand",), reach_m=0.25, arms=1), "top handle, arm hanging": Grip(on=("hand",), reach_m=0.10, arms=1),
         "on the chest, two hands": Grip(on=("hand", "shoulder"), reach_m=0.10, share=0.5),
-        "one handle, held out": Grip(on=("gimbal",), reach_m=0.42), "twin grips, close to the body": Grip(on=("gimbal", "hand"), reach_m=0.25),
+        "one handle, held out": Grip(on=("gimbal",), reach_m=0.42), "twin grips, close to the body": Grip(on=("gimbal",), reach_m=0.25),
         "ring, underslung, arms hanging": Grip(on=("gimbal",), reach_m=0.10), "one handle, one hand close": Grip(on=("gimbal",), reach_m=0.25, arms=1),
     }  # fmt: skip
 
@@ -129,6 +129,8 @@ class Settings:
     gimbal_lean_deg: Annotated[float, Ge(0), Le(90)] = 30.0
     moves: dict[str, Move] = field(default_factory=_usual_moves)
     """Kinds of gimbal work that a position may need."""
+    zoom_ends: tuple[Share, Share] = (0.3, 0.3)
+    """Share of the time a zoom on a gimbal is at its wide and at its long end."""
     gimbal_style: Positive = 1.0
     """Factor on a gimbal's base draw: 1 calm to 1.6 hard."""
     motor_settled: Share = 0.10

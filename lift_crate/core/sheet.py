@@ -17,6 +17,7 @@ from .evaluate import Evaluation
 from .findings import Finding
 from .gear import Port
 from .rig import Joint
+from .wording import signed
 
 __all__ = ["BuildSheet", "Step", "build_sheet"]
 
@@ -112,7 +113,7 @@ def _parts(evaluation: Evaluation, joints: list[Joint]) -> Iterator[Step]:
 def _set_to(joint: Joint, parent: Port, child: Port) -> str:
     said = []
     if parent.slide or child.slide:
-        said.append(f"slide {joint.slide_mm:+.0f} mm" if abs(joint.slide_mm) >= 0.5 else "slide at 0 mm")
+        said.append(f"slide {signed(joint.slide_mm, 0)} mm" if abs(joint.slide_mm) >= 0.5 else "slide at 0 mm")
     if joint.spin_deg % 360:
         said.append(f"turned {joint.spin_deg % 360:g}°")
     return ", ".join(said)

@@ -16,6 +16,7 @@ from .carrying import carried
 from .errors import BadRig
 from .evaluate import Evaluation
 from .rig import Build, Catalogue
+from .wording import signed
 
 __all__ = ["Change", "changes_between", "fingerprint"]
 
@@ -57,7 +58,7 @@ def changes_between(balanced: Build, now: Evaluation) -> tuple[Change, ...]:
             continue
         was = replace(build, joints=tuple(old if j.child == joint.child else j for j in build.joints))
         slid = (old.parent, old.parent_port, old.spin_deg) == (joint.parent, joint.parent_port, joint.spin_deg)
-        what = f"slid from {old.slide_mm:+.1f} to {joint.slide_mm:+.1f} mm" if slid else "was moved or turned"
+        what = f"slid from {signed(old.slide_mm, 1)} to {signed(joint.slide_mm, 1)} mm" if slid else "was moved or turned"
         found.append(_change(now, f"{joint.child} {what}", was, build))
     for unit in build.units:
         lens = now.assembly.catalogue.model_of(unit).lens

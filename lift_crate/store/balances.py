@@ -18,6 +18,7 @@ __all__ = ["Balance", "BalanceStore"]
 
 _builds = TypeAdapter(Build)
 _MOST = 20
+_MOST_OF_JOB = 60
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,6 +44,12 @@ class BalanceStore:
         """The latest balances of a build, newest first."""
         with translated(), self.jobs.pool.connection() as connection:
             rows = balance_queries.balances(connection, job=job, build=build, most=_MOST)
+            return [Balance(**{**row, "build": _builds.validate_python(row["build"])}) for row in rows]
+
+    def of_job(self, job: str) -> list[Balance]:
+        """The latest balances of all builds of a job, newest first."""
+        with translated(), self.jobs.pool.connection() as connection:
+            rows = balance_queries.balances_of_job(connection, job=job, most=_MOST_OF_JOB)
             return [Balance(**{**row, "build": _builds.validate_python(row["build"])}) for row in rows]
 
     def record(self, state: BuildState, fingerprint: str, computed: dict[str, float], set_to: dict[str, float], note: str, actor: str) -> None:

@@ -16,6 +16,7 @@ from ..core.balance import (
     balance_report,
     readings_of,
     torques_at,
+    zoom_hours,
 )
 from ..core.balance_findings import DIRECTIONS, needed_deg
 from ..core.carrying import moves_of
@@ -24,7 +25,7 @@ from ..core.errors import NotAllowed
 from ..core.evaluate import Evaluation
 from ..core.findings import Level
 from ..core.heads import head_report, tip_over, tip_over_findings
-from ..core.learning import proposal
+from ..core.learning import Observed, proposals
 from ..core.levelling import Hold, holds, levellers, see_saw_report, verdict
 from ..core.mounts import mounted
 from ..core.rig import Target
@@ -54,7 +55,7 @@ _READ: Responses = {200: b.BalanceView, 404: s.ProblemView, 422: s.ProblemView, 
 @api.get("", responses=_READ, operation_id="readBalance")
 def read_balance(path: s.RigPath, query: b.BalanceQuery) -> Response:
     """The rig on its gimbal, or about its pad, pivot or palm."""
-    return answer(_view(state_of(path), path.part, query.order))
+    return answer(_view(state_of(path), path.part, query))
 
 
 @api.post("", responses={**_READ, 409: s.ProblemView}, operation_id="recordBalance")
@@ -72,7 +73,7 @@ def record_balance(path: s.RigPath, body: b.RecordRequest) -> Response:
         raise NotAllowed(f"The readings of these slides are missing: {', '.join(missing)}.")
     readings = {str(name): value for name, value in body.readings.items()}
     services().balances.record(state, fingerprint(state.build, state.catalogue), computed, readings, body.note, current_actor())
-    return answer(_view(state, path.part, ""))
+    return answer(_view(state, path.part, b.BalanceQuery()))
 
 
 @api.get("/levellers", responses={**_READ, 200: b.LevellersView}, operation_id="readLevellers")
@@ -100,7 +101,7 @@ def read_gimbal(path: s.RigPath, body: b.GimbalRequest) -> Response:
     ]))  # fmt: skip
 
 
-def _view(state: BuildState, part: str, order: str) -> b.BalanceView:
+def _view(state: BuildState, part: str, query: b.BalanceQuery) -> b.BalanceView:
     judged = bench_of(state, part).evaluation
     held = judged.carried
     report = balance_report(judged)
@@ -112,19 +113,21 @@ def _view(state: BuildState, part: str, order: str) -> b.BalanceView:
         job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build_label=state.build.label, version=state.version,
         kind=held.kind, support=held.support, payload_g=held.payload.mass_g, payload_sd_g=held.payload.mass_sd_g,
         payload_limit_g=present.payload_limit_g(judged), side=present.elevation_views(judged)[0], findings=present.finding_views(loud),
-        gimbal=_gimbal(state, judged, report, kept, order) if report else None, see_saw=None if report or held.kind == "mount" else _see_saw(judged),
+        gimbal=_gimbal(state, judged, report, kept, query) if report else None, see_saw=None if report or held.kind == "mount" else _see_saw(judged),
         head=_head(judged), stand=_stand(judged), mount=_mount(judged, state.rig.target),
     )  # fmt: skip
 
 
-def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: list[Balance], order: str) -> b.GimbalBalance:
+def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: list[Balance], query: b.BalanceQuery) -> b.GimbalBalance:
     usual: Order = "tilt first" if report.axis_locks else "roll first"
-    chosen: Order = "tilt first" if order == "tilt first" else "roll first" if order == "roll first" else usual
+    chosen: Order = query.order or usual
+    wide, long = (given if given is not None else usually for given, usually in zip((query.wide, query.long), judged.settings.zoom_ends, strict=True))
+    by_school = zoom_hours(judged, (wide, long))
     moves = moves_of(judged.target, judged.settings)
     mark = fingerprint(state.build, state.catalogue)
     last = kept[0] if kept else None
-    same = [x for x in kept if x.fingerprint == mark]
-    learnt = proposal(judged, [{name: x.set_to[name] - x.computed[name] for name in AXES if name in x.set_to and name in x.computed} for x in same])
+    every = services().balances.of_job(state.job.id) if kept else []
+    learnt = [p for p in proposals([Observed(x.build, x.set_to) for x in every], state.catalogue, judged.settings) if p.unit in judged.assembly.parts]
     return b.GimbalBalance(
         slides=[b.SlideTargetView(name=x.name, title=x.title, reading=x.reading, spread_mm=x.spread_mm, scale=x.scale, left_mm=x.left_mm, short_mm=x.short_mm) for x in report.slides],
         loads=[
@@ -132,8 +135,8 @@ def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: 
             for x, w in zip(report.loads, report.wind, strict=True)
         ],
         zoom=b.ZoomView(
-            unit=report.zoom_unit, set_mm=report.zoom.as_set.focal_mm or 0.0, helps=report.zoom.helps,
-            schools=[b.SchoolView(name=x.name, focal_mm=x.focal_mm, worst_nm=x.worst_nm) for x in report.zoom.schools],
+            unit=report.zoom_unit, set_mm=report.zoom.as_set.focal_mm or 0.0, helps=report.zoom.helps, wide=wide, long=long,
+            schools=[b.SchoolView(name=x.name, focal_mm=x.focal_mm, worst_nm=x.worst_nm, hours=by_school.get(x.name)) for x in report.zoom.schools],
             loads=[(x.focal_mm, x.torque_nm) for x in report.zoom.loads],
         ) if report.zoom and report.zoom_unit else None,
         reaches=[
@@ -156,7 +159,7 @@ def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: 
         state="never" if last is None else "good" if last.fingerprint == mark else "stale",
         changes=[b.ChangeView(text=c.text, moved_mm=dict(c.moved_mm), axes=list(c.axes)) for c in changes_between(last.build, judged)] if last and last.fingerprint != mark else [],
         records=[b.RecordView(at=x.at, actor=x.actor, computed=x.computed, set_to=x.set_to, note=x.note) for x in kept],
-        proposal=b.ProposalView(unit=learnt.unit, cg_mm=learnt.cg_mm, better_mm=learnt.better_mm, sd_mm=learnt.sd_mm, balances=learnt.balances) if learnt else None,
+        proposals=[b.ProposalView(unit=p.unit, what=p.what, now=list(p.now), better=list(p.better), sd=p.sd, explains=p.explains, balances=p.balances) for p in learnt],
         holds=_holds(holds(judged)),
     )  # fmt: skip
 

@@ -16,6 +16,7 @@ from ..core.pairs import Pair, gaps_deg, needed_angle_deg, pairs
 from ..core.questions import places_for, ways_to_fit
 from ..core.rig import Build, Catalogue, Target
 from ..core.sheet import Step, build_sheet
+from ..core.wording import signed
 from ..formats.drawing import drawing_pdf, drawing_svg
 from . import present
 from . import schema as s
@@ -164,7 +165,7 @@ def draw_pdf(path: s.RigPath, query: t.DrawingQuery) -> Response:
     figures = (
         f"{state.rig.number} {state.rig.position}",
         f"Mass {held.payload.mass_g:.0f} g ± {held.payload.mass_sd_g:.0f} g on the support, {held.total.mass_g:.0f} g in all",
-        f"CG {held.payload.cg_mm[0]:+.1f} mm from the film plane, up {held.payload.cg_mm[2]:+.1f} mm",
+        f"CG {signed(held.payload.cg_mm[0], 1)} mm from the film plane, up {signed(held.payload.cg_mm[2], 1)} mm",
         f"{judged.counts['stops']} Stops, {judged.counts['watches']} Watches; version {state.version}",
     )
     content = drawing_pdf(elevations(judged), f"{state.job.title}: {state.rig.label}, {state.build.label}", query.scale, figures)

@@ -20,6 +20,7 @@ from ..core.remedies import Remedy
 from ..core.rig import Catalogue, Conditions, UnitSetting
 from ..core.shelf import Effect
 from ..core.viewing import exposure_of, view_of
+from ..core.wording import signed
 from . import schema as s
 
 __all__ = ["candidate_view", "elevation_views", "figures_view", "finding_views", "misfit_view", "remedy_view", "row_views", "strip_balance"]
@@ -241,7 +242,7 @@ def _figure_workings(evaluation: Evaluation) -> dict[str, s.WorkingView]:
     )
     front = s.WorkingView(
         formula="what the tilt motor still holds after its slides: g·M·x" if held.solution else "moment about the support: M·g·(x_cg − x_s)",
-        numbers=f"{held.front_nm:+.2f} N·m, nose-down positive", inputs=[],
+        numbers=f"{signed(held.front_nm, 2)} N·m, nose-down positive", inputs=[],
     )
     draw = s.WorkingView(
         formula="Σ (draw + I²·R)/η at each pack", numbers=f"{evaluation.draw_w:.1f} W while recording",

@@ -18,6 +18,9 @@ class BalanceQuery(Strict):
     """The order of work; the gimbal's own when nothing is said."""
 
     order: Literal["tilt first", "roll first", ""] = ""
+    wide: Annotated[float, Field(ge=0, le=1)] | None = None
+    """Share of the time at the wide end of a zoom; the settings' when nothing is said."""
+    long: Annotated[float, Field(ge=0, le=1)] | None = None
 
 
 class RecordRequest(Strict):
@@ -83,6 +86,7 @@ class SchoolView(BaseModel):
     name: str
     focal_mm: float | None
     worst_nm: float
+    hours: float | None
 
 
 class ZoomView(BaseModel):
@@ -91,6 +95,9 @@ class ZoomView(BaseModel):
     unit: str
     set_mm: float
     helps: bool
+    wide: float
+    long: float
+    """Shares of the time at its ends that the hours are for."""
     schools: list[SchoolView]
     loads: list[Point]
 
@@ -153,12 +160,14 @@ class RecordView(BaseModel):
 
 
 class ProposalView(BaseModel):
-    """A better CG that repeated balances point to."""
+    """A better CG (mm) or mass (g) that repeated balances point to."""
 
     unit: str
-    cg_mm: tuple[float, float, float]
-    better_mm: tuple[float, float, float]
-    sd_mm: float
+    what: Literal["CG", "mass"]
+    now: list[float]
+    better: list[float]
+    sd: float
+    explains: float
     balances: int
 
 
@@ -187,7 +196,7 @@ class GimbalBalance(BaseModel):
     state: Literal["never", "good", "stale"]
     changes: list[ChangeView]
     records: list[RecordView]
-    proposal: ProposalView | None
+    proposals: list[ProposalView]
     holds: list[HoldView]
 
 

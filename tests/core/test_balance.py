@@ -2,17 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
+from dataclasses import replace
+
 import pytest
 
-from lift_crate.core.balance import AXES, BalanceReport, balance_report, readings_of
+from lift_crate.core.assembly import assemble
+from lift_crate.core.balance import AXES, BalanceReport, balance_report, readings_of, zoom_hours
+from lift_crate.core.carrying import carried
+from lift_crate.core.errors import NotAllowed
 from lift_crate.core.evaluate import Evaluation
 from lift_crate.core.findings import Level
-from lift_crate.core.learning import proposal
+from lift_crate.core.learning import Observed, proposals, sensitivities
 from lift_crate.core.levelling import levellers, see_saw_report
 from lift_crate.core.operations import Adjust, Attach, Detach, Operation, SlideTo
+from lift_crate.core.rig import Catalogue
 from lift_crate.core.staleness import changes_between, fingerprint
 from lift_crate.core.steps import cards, pre_flight
-from lift_crate.formats.job_file import JobFile
+from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.core.test_demo_rigs import bench
 
 
@@ -136,18 +143,74 @@ def test_the_see_saw_adds_up_and_its_slide_levels_it(demo: JobFile) -> None:
     assert any(x.brings and "runs" in x.brings[0] for x in found), "a pack that hits the rods is shown, and says so"
 
 
-def test_balances_that_agree_point_to_a_cg_and_noise_does_not(demo: JobFile) -> None:
-    """A CG that truly lies 6 mm further forward must be set 6 mm further back, and is found again."""
-    judged, _ = report(demo, "dress", "dock-floor")
-    gimbal = judged.carried.gimbal
-    assert gimbal
-    always = {"fore_aft": -6.0 * gimbal.fore_aft.direction, "vertical": 0.0, "lateral": 0.0}
-    found = proposal(judged, [always, always, always])
+def as_balanced(demo: JobFile, part: str, rig: str, wrong: dict[str, tuple[float, float, float]], noise: Sequence[float] = (0, 0, 0), *operations: Operation) -> Observed:
+    """What the scales would really read with the CGs of some units off by so much in their own frames."""
+    at = bench(demo, part, rig, *operations)
+    units = dict(at.catalogue.units)
+    for unit, (x, y, z) in wrong.items():
+        cg = at.catalogue.cg_of(unit)[0]
+        units[unit] = replace(units[unit], measured_cg_mm=(cg[0] + x, cg[1] + y, cg[2] + z))
+    truly = Catalogue(at.catalogue.interfaces, at.catalogue.models, units)
+    readings = readings_of(carried(assemble(at.build, truly), at.settings))
+    return Observed(at.build, {name: readings[name] + off for name, off in zip(("fore_aft", "lateral", "vertical"), noise, strict=True)})
+
+
+def test_balances_of_two_rigs_point_to_the_unit_that_is_in_both_and_off_in_one(demo: JobFile) -> None:
+    """A pack whose CG lies 12 mm further back than the catalogue says is found among all parts, and what it would be."""
+    catalogue, settings = catalogue_of(demo), demo.job.settings
+    wrong = {"PACK-02": (-12.0, 0.0, 0.0)}
+    with_pack = [as_balanced(demo, "dress", "dock-floor", wrong, noise) for noise in 4 * ((0.4, -0.3, 0.2), (-0.5, 0.2, 0.1), (0.2, 0.3, -0.4))]
+    without = [as_balanced(demo, "dress", "dock-floor", wrong, noise, Detach(unit="PACK-02")) for noise in 4 * ((0.3, 0.1, -0.2), (-0.2, -0.4, 0.3))]
+    found = proposals([*with_pack, *without], catalogue, settings)
+    assert found[0].unit == "PACK-02", "whether by its CG or its mass, balances cannot always tell"
+    by_cg = next(p for p in found if p.what == "CG")
+    now = catalogue.cg_of("PACK-02")[0]
+    assert by_cg.now == now
+    assert by_cg.better[0] < now[0] - 4
+    assert abs(by_cg.better[0] - (now[0] - 12)) < 3 * by_cg.sd
+    assert by_cg.explains > 0.5
+    corrected = Catalogue(catalogue.interfaces, catalogue.models, {**catalogue.units, "PACK-02": replace(catalogue.units["PACK-02"], measured_cg_mm=(now[0] - 12, now[1], now[2]))})
+    assert proposals([*with_pack, *without], corrected, settings) == (), "what has been corrected is not proposed again"
+
+
+def test_one_balance_or_the_noise_of_a_hand_teaches_nothing(demo: JobFile) -> None:
+    catalogue, settings = catalogue_of(demo), demo.job.settings
+    assert proposals([as_balanced(demo, "dress", "dock-floor", {"PACK-02": (-12.0, 0.0, 0.0)})], catalogue, settings) == ()
+    noisy = [as_balanced(demo, "dress", "dock-floor", {}, noise) for noise in ((0.6, -0.8, 0.3), (-0.7, 0.5, -0.2), (0.3, 0.2, 0.1))]
+    assert proposals(noisy, catalogue, settings) == ()
+    gimbal = bench(demo, "act-3", "stage-rail").evaluation
+    heavier = Catalogue(catalogue.interfaces, catalogue.models, {**catalogue.units, "MIC-2": replace(catalogue.units["MIC-2"], measured_g=400.0)})
+    truly = readings_of(carried(assemble(gimbal.assembly.build, heavier), settings))
+    found = proposals([Observed(gimbal.assembly.build, truly)] * 3, catalogue, settings)
     assert found
-    lever = judged.carried.payload.mass_g / judged.assembly.parts[found.unit].mass_g
-    assert sum((b - a) ** 2 for a, b in zip(found.cg_mm, found.better_mm, strict=True)) ** 0.5 == pytest.approx(6 * lever)
-    turned = judged.assembly.parts[found.unit].tf_rig_part.rotation @ [b - a for a, b in zip(found.cg_mm, found.better_mm, strict=True)]
-    assert turned[0] == pytest.approx(6 * lever)
-    assert found.sd_mm == pytest.approx(lever / 3**0.5)
-    assert proposal(judged, [always]) is None
-    assert proposal(judged, [always, {k: -v for k, v in always.items()}]) is None
+    assert all(p.explains > 0.15 for p in found)
+
+
+def test_derivatives_of_the_readings_are_those_of_the_solver(demo: JobFile) -> None:
+    """The change of every slide for a small change of a unit's CG and mass, against solving again."""
+    at = bench(demo, "dress", "dock-floor")
+    build, catalogue, settings = at.build, at.catalogue, at.settings
+    base = readings_of(carried(assemble(build, catalogue), settings))
+    for unit in ("CINE-2", "PACK-02", "TX-1"):
+        cg, mass_g = catalogue.cg_of(unit)[0], catalogue.mass_of(unit)[0] or 0.0
+        for change in (replace(catalogue.units[unit], measured_cg_mm=(cg[0] + 0.01, cg[1] - 0.02, cg[2] + 0.03)), replace(catalogue.units[unit], measured_g=mass_g + 0.1)):
+            changed = Catalogue(catalogue.interfaces, catalogue.models, {**catalogue.units, unit: change})
+            after = readings_of(carried(assemble(build, changed), settings))
+            step = [0.01, -0.02, 0.03, 0.0] if change.measured_cg_mm and change.measured_cg_mm != cg else [0.0, 0.0, 0.0, 0.1]
+            by_row = sensitivities(build, catalogue, settings)[unit] @ step
+            for name, expected in zip(("fore_aft", "lateral", "vertical"), by_row, strict=True):
+                assert after[name] - base[name] == pytest.approx(expected, abs=2e-5)
+
+
+def test_hours_with_a_zoom_follow_the_share_of_time_at_its_ends(demo: JobFile) -> None:
+    judged, found = report(demo, "act-3", "stage-rail")
+    assert found.zoom
+    assert found.hours
+    at_set, at_long = zoom_hours(judged, (1, 0)), zoom_hours(judged, (0, 1))
+    assert at_set["as it is set"] == pytest.approx(found.hours), "always at the focal length it was balanced at is as it is"
+    assert at_long["as it is set"] < at_set["as it is set"]
+    mixed = zoom_hours(judged, (0.5, 0.5))["as it is set"]
+    assert 1 / mixed == pytest.approx((1 / at_set["as it is set"] + 1 / at_long["as it is set"]) / 2), "mean power, not mean hours"
+    with pytest.raises(NotAllowed, match="at most the whole"):
+        zoom_hours(judged, (0.7, 0.6))
+    assert zoom_hours(bench(demo, "dress", "dock-floor").evaluation) == {}

@@ -54,7 +54,7 @@ def test_twist_is_about_the_screw_only() -> None:
         (build("body", "mic.foot > body.top"), "fit.interface", "mic has the foot of accessory shoe at 'foot', body has the socket of 1/4-20 thread at 'top'."),
         (build("body", "light.foot > body.shoe", "mic.foot > body.shoe"), "fit.occupied", "'shoe' of body (accessory shoe) takes 1; it is held by light and mic."),
         (build("body", joint("mic.foot > body.shoe", 90)), "fit.spin", "mic is turned to 90° on body; it goes on at 0°, 180°."),
-        (build("body", joint("clamp1.clamp > body.rail", slide=41)), "fit.slide", "clamp1 is at +41.0 mm on body; its slide goes from -40 to +40 mm."),
+        (build("body", joint("clamp1.clamp > body.rail", slide=41)), "fit.slide", "clamp1 is at +41.0 mm on body; its slide goes from −40 to +40 mm."),
         (build("body", joint("mic.foot > body.shoe", slide=3)), "fit.slide", "neither it nor body slides there"),
         (build("body", joint("clamp1.clamp > body.rail", slide=-5), joint("clamp2.clamp > body.rail", slide=15)), "fit.rail_full", "clamp1 and clamp2 share 10 mm of body's rail"),
         (build("body", "light.foot > body.shoe"), "fit.bending", "light bends 'shoe' of body with"),

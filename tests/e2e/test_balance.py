@@ -79,3 +79,36 @@ def test_a_slide_out_of_travel_is_cured_where_it_is_shown(page: Page, live: Live
     slides = get(live, f"/jobs{JOB}/parts/act-3/rigs/stage-rail/balance")["gimbal"]["slides"]
     assert slides[0]["short_mm"] == 0
     expect(page.locator(".slide-scale .reading b").first).to_have_text(f"{slides[0]['reading']:.1f}")
+
+
+def test_a_counterweight_levels_the_rig_in_the_hand(page: Page, live: LiveServer) -> None:
+    """By keyboard: of what would level it a counterweight is taken, and the figure shown is the one promised."""
+    page.goto(f"{live.address}{JOB}/balance/mark-through/quay")
+    weight = page.get_by_role("button", name=re.compile("^Attach CW-"))
+    expect(weight.first).to_be_visible()
+    promised = weight.first.locator(".sums span").first.inner_text()
+    weight.first.press("Enter")
+    expect(page.locator(".verdict-line b").first).to_have_text(promised.removesuffix(" N·m"))
+    units = {row["unit"] for row in get(live, f"/jobs{JOB}/parts/mark-through/rigs/quay")["rows"]}
+    assert {"CW-2", "CW-3"} & units
+
+
+def test_what_is_hit_is_drawn_and_its_remedy_taken_from_the_bench(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/balance/dress/dock-floor")
+    expect(page.get_by_role("heading", name="Dock floor gimbal")).to_be_visible()
+    page.keyboard.press("h")
+    expect(page.locator(".risk")).to_contain_text("TX-1 meets the roll arm")
+    expect(page.locator(".balance-draw .shape.stop").first).to_be_attached()
+    page.get_by_role("button", name="Level again").click()
+    expect(page.locator(".risk")).to_have_count(0)
+    page.keyboard.press("Escape")
+    hits = page.locator(".callouts li.stop").filter(has_text="Camera hits the gimbal when tilted")
+    expect(hits).to_have_count(2)
+    down = hits.filter(has_text="tilt down")
+    down.locator(".callout").click()
+    remedy = down.locator(".remedy").filter(has_text="Take off MON7-2")
+    expect(remedy).to_be_visible()
+    with page.expect_response("**/edits"):
+        remedy.press("Enter")
+    expect(down).to_have_count(0)
+    expect(hits).to_have_count(1)

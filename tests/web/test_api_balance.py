@@ -38,11 +38,38 @@ def test_kept_readings_are_good_until_the_rig_changes_and_then_say_what_did(clie
 def test_balances_that_always_differ_alike_propose_a_cg(client: FlaskClient) -> None:
     seen = client.get(f"{RAIL}/balance").get_json()
     for time in range(3):
-        assert client.get(f"{RAIL}/balance").get_json()["gimbal"]["proposal"] is None or time == 2, "one balance proves nothing"
+        assert client.get(f"{RAIL}/balance").get_json()["gimbal"]["proposals"] == [] or time == 2, "one balance proves nothing"
         client.post(f"{RAIL}/balance", json={"version": seen["version"], "readings": readings(seen, 6.0)})
-    found = client.get(f"{RAIL}/balance").get_json()["gimbal"]["proposal"]
-    assert found["balances"] == 3
-    assert found["better_mm"] != found["cg_mm"]
+    found = client.get(f"{RAIL}/balance").get_json()["gimbal"]["proposals"]
+    assert found[0]["balances"] == 3
+    assert found[0]["better"] != found[0]["now"]
+
+
+def test_what_is_hit_is_judged_on_the_bench_and_drawn_where_it_hits(client: FlaskClient) -> None:
+    floor = f"{JOB}/parts/dress/rigs/dock-floor"
+    on_bench = [f for f in client.get(floor).get_json()["findings"] if f["code"] == "gimbal.clearance.tilt"]
+    assert {f["level"] for f in on_bench} == {"stop"}
+    tilt = client.get(f"{floor}/balance").get_json()["gimbal"]["reaches"][0]
+    level, turned = client.get(f"{floor}/balance").get_json()["side"], tilt["at_low"]
+    assert tilt["low_hits"][0] in {o["unit"] for o in turned["outlines"]}
+    outline = {name: [o["points"] for o in drawn["outlines"] if o["unit"] == "CINE-2"] for name, drawn in (("level", level), ("turned", turned))}
+    assert outline["level"] != outline["turned"]
+    strip = next(s for s in client.get(f"{JOB}/parts/dress").get_json()["strips"] if s["rig"] == "dock-floor")
+    assert strip["counts"]["stops"] == len([f for f in client.get(floor).get_json()["findings"] if f["level"] == "stop"])
+    found = client.get(f"{floor}/remedies", query_string={"finding": on_bench[0]["key"]}).get_json()["remedies"]
+    assert found[0]["clears"]
+
+
+def test_heads_sticks_and_mounts_are_shown_and_the_hours_of_a_zoom_follow_its_use(client: FlaskClient) -> None:
+    quay = client.get(f"{JOB}/parts/act-3/rigs/quay/balance").get_json()
+    assert quay["head"]["best"] in {s["label"] for s in quay["head"]["steps"]}
+    assert quay["stand"]["safe_m_s"] < quay["stand"]["tips_m_s"]
+    assert {"head.drift", "stand.tips"} <= {f["code"] for f in quay["findings"]}
+    locked = client.get(f"{JOB}/parts/arrival/rigs/stage-rail/balance").get_json()
+    assert (locked["see_saw"], locked["mount"]["line"]) == (None, None)
+    wide, long = (client.get(f"{RAIL}/balance", query_string=ends).get_json()["gimbal"]["zoom"]["schools"][-1]["hours"] for ends in ({"wide": 1, "long": 0}, {"wide": 0, "long": 1}))
+    assert long < wide
+    assert problem(client.get(f"{RAIL}/balance", query_string={"wide": 0.8, "long": 0.8}), 422)["detail"].endswith("at most the whole.")
 
 
 def test_the_order_of_work_is_chosen(client: FlaskClient) -> None:

@@ -38,8 +38,8 @@ export const readPlaces = (path: Place, unit: string): Promise<PlacesView> =>
   ask(client.GET(`${RIG}/places/{unit}`, { params: { path: { ...path, unit } } }))
 export const readFit = (path: Place, unit: string, onto: string, port: string): Promise<WaysView> =>
   ask(client.GET(`${RIG}/fit`, { params: { path, query: { unit, onto, port } } }))
-export const readBalance = (path: Place, order: '' | 'tilt first' | 'roll first'): Promise<BalanceView> =>
-  ask(client.GET(`${RIG}/balance`, { params: { path, query: { order } } }))
+export const readBalance = (path: Place, order: '' | 'tilt first' | 'roll first', ends: [number, number] | null = null): Promise<BalanceView> =>
+  ask(client.GET(`${RIG}/balance`, { params: { path, query: { order, ...(ends ? { wide: ends[0], long: ends[1] } : {}) } } }))
 export const recordBalance = (path: Place, version: number, readings: Record<string, number>, note: string): Promise<BalanceView> =>
   ask(client.POST(`${RIG}/balance`, { params: { path }, body: { version, readings, note } }))
 export const readGimbal = (path: Place, readings: Record<string, number>): Promise<GimbalReadView> =>

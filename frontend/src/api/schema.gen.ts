@@ -1655,7 +1655,8 @@ export interface components {
             order: "tilt first" | "roll first";
             /** Pre Flight */
             pre_flight: string[];
-            proposal: components["schemas"]["ProposalView"] | null;
+            /** Proposals */
+            proposals: components["schemas"]["ProposalView"][];
             /** Reaches */
             reaches: components["schemas"]["ReachView"][];
             /** Records */
@@ -2842,27 +2843,26 @@ export interface components {
         };
         /**
          * ProposalView
-         * @description A better CG that repeated balances point to.
+         * @description A better CG (mm) or mass (g) that repeated balances point to.
          */
         ProposalView: {
             /** Balances */
             balances: number;
-            /** Better Mm */
-            better_mm: [
-                number,
-                number,
-                number
-            ];
-            /** Cg Mm */
-            cg_mm: [
-                number,
-                number,
-                number
-            ];
-            /** Sd Mm */
-            sd_mm: number;
+            /** Better */
+            better: number[];
+            /** Explains */
+            explains: number;
+            /** Now */
+            now: number[];
+            /** Sd */
+            sd: number;
             /** Unit */
             unit: string;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "CG" | "mass";
         };
         /**
          * ReachView
@@ -3137,6 +3137,8 @@ export interface components {
         SchoolView: {
             /** Focal Mm */
             focal_mm: number | null;
+            /** Hours */
+            hours: number | null;
             /** Name */
             name: string;
             /** Worst Nm */
@@ -3826,12 +3828,16 @@ export interface components {
                 number,
                 number
             ][];
+            /** Long */
+            long: number;
             /** Schools */
             schools: components["schemas"]["SchoolView"][];
             /** Set Mm */
             set_mm: number;
             /** Unit */
             unit: string;
+            /** Wide */
+            wide: number;
         };
     };
     responses: never;
@@ -4353,7 +4359,9 @@ export interface operations {
     readBalance: {
         parameters: {
             query?: {
+                long?: number | null;
                 order?: "tilt first" | "roll first" | "";
+                wide?: number | null;
             };
             header?: never;
             path: {

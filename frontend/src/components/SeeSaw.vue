@@ -2,11 +2,14 @@
 import { computed, shallowRef, watch } from 'vue'
 import { readLevellers, type Operation, type Place } from '../api'
 import type { Problem } from '../api/client'
-import type { LevellersView, LevellerView, SeeSawView } from '../api/schema.gen'
-import { fixed, grams, hours, signed } from '../lib/format'
+import type { HeadView, LevellersView, LevellerView, SeeSawView, StandView } from '../api/schema.gen'
+import { grams, hours, signed } from '../lib/format'
 import { useBench } from '../stores/bench'
+import HeadPanel from './HeadPanel.vue'
+import HoldTimes from './HoldTimes.vue'
+import StandPanel from './StandPanel.vue'
 
-const props = defineProps<{ saw: SeeSawView; place: Place }>()
+const props = defineProps<{ saw: SeeSawView; place: Place; head: HeadView | null; stand: StandView | null }>()
 const emit = defineEmits<{ taken: [] }>()
 const bench = useBench()
 const levellers = shallowRef<LevellersView | null>(null)
@@ -39,7 +42,7 @@ async function take(l: LevellerView): Promise<void> {
 <template>
   <section class="balance-main see-saw">
     <div class="verdict-line">
-      <p><b>{{ signed(saw.moment_nm, 2) }}</b> N·m about the {{ SUPPORT[saw.kind] ?? 'support' }}, {{ Math.abs(saw.moment_nm) < 0.05 ? 'level' : saw.moment_nm > 0 ? 'nose-heavy' : 'tail-heavy' }}</p>
+      <p><b>{{ signed(saw.moment_nm, 2) }}</b> N·m about the {{ SUPPORT[saw.kind] ?? 'support' }}, {{ saw.verdict }}</p>
       <p v-if="saw.hands_g !== null"><b>{{ grams(saw.hands_g) }}</b> g on the hands at {{ saw.grip }}<small v-if="(saw.hands_signed_g ?? 0) < 0"> · they hold the front down</small></p>
     </div>
     <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Parts on the see-saw by their distance from the support">
@@ -57,9 +60,11 @@ async function take(l: LevellerView): Promise<void> {
       <div>
         <h3>Greatest moments</h3>
         <p v-for="a in saw.arms.slice(0, 7)" :key="a.unit" class="arm-line"><span>{{ a.unit }}</span><span>{{ grams(a.mass_g) }} g</span><span>{{ signed(a.from_support_mm, 0) }} mm</span><b>{{ signed(a.moment_nm, 2) }} N·m</b></p>
-        <template v-if="saw.holds.length"><h3>How long, as a guide</h3><p v-for="h in saw.holds" :key="h.name" class="hold-line"><span>{{ h.name }}</span><span>{{ grams(h.carried_g) }} g</span><b>{{ h.minutes === null ? 'long' : `${fixed(h.minutes, 1)} min` }}</b></p></template>
+        <HoldTimes :holds="saw.holds" :twists="saw.twists" />
+        <StandPanel v-if="stand" :stand="stand" />
       </div>
       <div>
+        <HeadPanel v-if="head" :head="head" />
         <h3>What would level it</h3>
         <p v-if="problem" class="trouble">{{ problem.message }}</p>
         <p v-else-if="!levellers" class="quiet">Trying slides, packs and counterweights…</p>

@@ -1,9 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ZoomView } from '../api/schema.gen'
-import { fixed } from '../lib/format'
+import { fixed, hours } from '../lib/format'
+import NumberField from './NumberField.vue'
 
 const props = defineProps<{ zoom: ZoomView }>()
+const emit = defineEmits<{ ends: [ends: [number, number]] }>()
+const percent = (share: number): number => Math.round(share * 100)
+/** One end's share is what is asked for; the other gives way where both are more than the whole. */
+function share(end: 'wide' | 'long', value: number): void {
+  const asked = Math.min(1, Math.max(0, value / 100))
+  emit('ends', end === 'wide' ? [asked, Math.min(props.zoom.long, 1 - asked)] : [Math.min(props.zoom.wide, 1 - asked), asked])
+}
 const [W, H] = [360, 110]
 const low = computed(() => props.zoom.loads[0]?.[0] ?? 0)
 const high = computed(() => props.zoom.loads.at(-1)?.[0] ?? 1)
@@ -26,6 +34,7 @@ const best = computed(() => props.zoom.schools[0])
       <text :x="8" y="10">{{ fixed(top, 3) }} N·m</text><text :x="8" :y="H - 12">{{ fixed(low, 0) }}</text><text :x="W - 8" :y="H - 12" text-anchor="end">{{ fixed(high, 0) }} mm</text>
     </svg>
     <h3>Balanced there, at worst over the range</h3>
-    <p v-for="s in zoom.schools" :key="s.name" class="school"><span>{{ s.name }}</span><span>{{ s.focal_mm === null ? '–' : `${fixed(s.focal_mm, 0)} mm` }}</span><b>{{ fixed(s.worst_nm, 3) }}</b> N·m</p>
+    <p v-for="s in zoom.schools" :key="s.name" class="school-line"><span>{{ s.name }}</span><span>{{ s.focal_mm === null ? '–' : `${fixed(s.focal_mm, 0)} mm` }}</span><b>{{ fixed(s.worst_nm, 3) }} N·m</b><span>{{ hours(s.hours) }} h</span></p>
+    <p class="zoom-ends">Hours with <label><NumberField :value="percent(zoom.wide)" min="0" max="100" step="10" aria-label="Percent of the time at the wide end" @change="share('wide', $event)" /> % at {{ fixed(low, 0) }} mm</label> and <label><NumberField :value="percent(zoom.long)" min="0" max="100" step="10" aria-label="Percent of the time at the long end" @change="share('long', $event)" /> % at {{ fixed(high, 0) }} mm</label></p>
   </div>
 </template>

@@ -8,7 +8,9 @@ import BalanceCards from '../components/BalanceCards.vue'
 import ElevationPanel from '../components/ElevationPanel.vue'
 import FrameShell from '../components/FrameShell.vue'
 import LevelMark from '../components/LevelMark.vue'
+import HoldTimes from '../components/HoldTimes.vue'
 import MotorLoads from '../components/MotorLoads.vue'
+import MountPanel from '../components/MountPanel.vue'
 import ReachArcs from '../components/ReachArcs.vue'
 import SeeSaw from '../components/SeeSaw.vue'
 import SlideScale from '../components/SlideScale.vue'
@@ -26,21 +28,22 @@ const opened = ref('')
 const found = shallowRef<BalanceView | null>(null)
 const problem = shallowRef<Problem | null>(null)
 const order = ref<'' | 'tilt first' | 'roll first'>('')
+const ends = shallowRef<[number, number] | null>(null)
 const side = ref<'loads' | 'cards'>('loads')
 const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
 
 async function load(): Promise<void> {
-  const mine = JSON.stringify([here.value, order.value])
+  const mine = JSON.stringify([here.value, order.value, ends.value])
   try {
-    const next = await readBalance(here.value, order.value)
-    if (mine !== JSON.stringify([here.value, order.value])) return
+    const next = await readBalance(here.value, order.value, ends.value)
+    if (mine !== JSON.stringify([here.value, order.value, ends.value])) return
     found.value = next
     problem.value = null
   } catch (error) {
     problem.value = error as Problem
   }
 }
-watch([here, order], load, { immediate: true })
+watch([here, order, ends], load, { immediate: true })
 
 async function record(readings: Record<string, number>, note: string): Promise<void> {
   if (!found.value) return
@@ -121,16 +124,22 @@ const keys: KeyLine[] = [
               <div class="gimbal-hours">
                 <h3>Hours of the gimbal’s own pack</h3>
                 <p><b>{{ hours(found.gimbal.hours) }}</b> h as it is, {{ hours(found.gimbal.hours_balanced) }} h balanced and without cables</p>
-                <ZoomChart v-if="found.gimbal.zoom" :zoom="found.gimbal.zoom" />
+                <ZoomChart v-if="found.gimbal.zoom" :zoom="found.gimbal.zoom" @ends="ends = $event" />
+                <HoldTimes :holds="found.gimbal.holds" />
               </div>
             </div>
-            <div v-if="found.gimbal.proposal" class="proposal">
-              <b>{{ found.gimbal.proposal.balances }} balances differ from what was computed in the same way.</b>
-              The CG of {{ found.gimbal.proposal.unit }} would be at ({{ found.gimbal.proposal.better_mm.map((v) => fixed(v, 0)).join(', ') }}) mm ± {{ fixed(found.gimbal.proposal.sd_mm, 0) }} rather than ({{ found.gimbal.proposal.cg_mm.map((v) => fixed(v, 0)).join(', ') }}). Measure it on the Shelf before you believe it.
+            <div v-if="found.gimbal.proposals.length" class="proposal">
+              <b>{{ found.gimbal.proposals[0]?.balances }} balances differ from what was computed in the same way.</b> It may be one of these; measure it before you enter it.
+              <p v-for="p in found.gimbal.proposals" :key="p.unit + p.what">
+                <template v-if="p.what === 'CG'">CG of {{ p.unit }} at ({{ p.better.map((v) => fixed(v, 0)).join(', ') }}) ± {{ fixed(p.sd, 0) }} mm rather than ({{ p.now.map((v) => fixed(v, 0)).join(', ') }})</template>
+                <template v-else>{{ p.unit }} weighs {{ grams(p.better[0] ?? 0) }} ± {{ fixed(p.sd, 0) }} g rather than {{ grams(p.now[0] ?? 0) }}</template>
+                <small> takes away {{ fixed(p.explains * 100, 0) }} % of the differences</small>
+                <router-link class="small-act" :to="{ name: 'shelf', params: here, query: { unit: p.unit } }">Look at it on the Shelf</router-link></p>
             </div>
           </template>
         </section>
-        <SeeSaw v-else-if="found.see_saw" :saw="found.see_saw" :place="here" @taken="load" />
+        <SeeSaw v-else-if="found.see_saw" :saw="found.see_saw" :head="found.head" :stand="found.stand" :place="here" @taken="load" />
+        <MountPanel v-else-if="found.mount" :mount="found.mount" />
         <section class="balance-side">
           <h2>{{ found.findings.length ? 'What stands against its balance' : 'Nothing stands against its balance' }}</h2>
           <div v-for="f in found.findings" :key="f.key" :class="f.level">
@@ -141,7 +150,7 @@ const keys: KeyLine[] = [
               <RemedyList v-if="f.level === 'stop' || f.level === 'watch'" :finding="f" :place="here" @take="take" />
             </div>
           </div>
-          <p class="caution"><template v-if="found.gimbal">Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template><template v-else>Hold times are a guide for a rested person, no medical advice; cold hands tire sooner. </template>Quick releases get a second catch, above people always.</p>
+          <p class="caution"><template v-if="found.gimbal">Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template><template v-else-if="found.mount">Test every point by hand on the very surface: paint, rust, dust and wet hold less. Vehicle and crane work is for licensed crews under local law; nobody leans out. A line to a point of its own, always. </template><template v-else>Hold times are a guide for a rested person, no medical advice; cold hands tire sooner. </template>Quick releases get a second catch, above people always.</p>
         </section>
       </template>
       <p v-else-if="!problem" class="quiet">Hanging it on its axes…</p>

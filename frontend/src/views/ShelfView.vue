@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { useDebounceFn } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 import { unitsAddress } from '../api'
 import type { Findable } from '../components/FinderDialog.vue'
 import FrameShell from '../components/FrameShell.vue'
@@ -15,6 +16,7 @@ import { useShelf } from '../stores/shelf'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const shelf = useShelf()
+const route = useRoute()
 const list = ref<HTMLElement | null>(null)
 const words = ref<HTMLInputElement | null>(null)
 const { onKeydown, focusOn } = useRoving(list)
@@ -23,8 +25,8 @@ const blank = ref(false)
 
 watch(() => [props.job, props.part] as const, async ([job, part]) => {
   await Promise.all([shelf.learnInterfaces(), shelf.look({ job, part })])
-  const first = shelf.found?.units[0]
-  if (!shelf.unit && first) await shelf.openUnit(first.unit)
+  const wanted = typeof route.query.unit === 'string' ? route.query.unit : shelf.unit ? undefined : shelf.found?.units[0]?.unit
+  if (wanted) await shelf.openUnit(wanted)
 }, { immediate: true })
 
 const kinds = computed(() => Object.entries(shelf.found?.kinds ?? {}).sort(([a], [b]) => a.localeCompare(b)))

@@ -7,3 +7,8 @@ VALUES (:job, :build, :fingerprint, :content, :computed, :set_to, :note, :actor)
 -- The latest balances of a build, newest first.
 SELECT fingerprint, build, computed, set_to, note, actor, at FROM balance
 WHERE job_id = :job AND build_id = :build ORDER BY id DESC LIMIT :most;
+
+-- name: balances_of_job
+-- The latest balances of all builds of a job, newest first.
+SELECT fingerprint, build, computed, set_to, note, actor, at FROM balance
+WHERE job_id = :job ORDER BY id DESC LIMIT :most;

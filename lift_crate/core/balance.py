@@ -19,7 +19,7 @@ from .errors import NotAllowed
 from .evaluate import Evaluation
 from .findings import Finding, by_weight
 from .geometry import STANDARD_GRAVITY, Array
-from .gimbal import gimbal_power_w, motor_torques_nm, pinned, solve
+from .gimbal import Solution, gimbal_power_w, motor_torques_nm, pinned, solve
 from .glass import LensData
 from .heads import tip_over_findings
 from .optics import lens_chain
@@ -27,12 +27,12 @@ from .power import capacity_factor
 from .wind import WindOnMotor, wind_on_motors
 from .zoom import ZoomAnswer, zoom_answer
 
-__all__ = ["APART_NM", "AXES", "BalanceReport", "MotorLoad", "SlideTarget", "balance_report", "readings_of", "swept_findings", "torques_at", "with_balance", "zoom_hours"]
+__all__ = ["AXES", "FRICTION_NM", "BalanceReport", "MotorLoad", "SlideTarget", "balance_report", "hung_at", "readings_of", "swept_findings", "torques_at", "with_balance", "zoom_hours"]
 
 AXES = ("fore_aft", "vertical", "lateral", "pan")
 _WORDS = {"fore_aft": "tilt fore-aft", "vertical": "tilt vertical", "lateral": "roll", "pan": "pan"}
 _COMPONENT = {"fore_aft": 0, "vertical": 2, "lateral": 1, "pan": 0}
-APART_NM = 0.02
+FRICTION_NM = 0.02
 """Friction hides differences below this between a load that is read and the computed one."""
 
 
@@ -142,8 +142,8 @@ def readings_of(held: Carried) -> dict[str, float]:
     return {slide.name: slide.reading for slide in held.solution.slides} if held.solution else {}
 
 
-def torques_at(evaluation: Evaluation, readings: Mapping[str, float]) -> tuple[float, float, float]:
-    """What the motors hold over the moves needed with the slides as they really are, cables included, N·m.
+def hung_at(evaluation: Evaluation, readings: Mapping[str, float]) -> Solution:
+    """The gimbal with its slides where their scales really read; those not named where they balance.
 
     Raises NotAllowed when the rig hangs on no gimbal or a reading is not on its scale.
     """
@@ -154,8 +154,12 @@ def torques_at(evaluation: Evaluation, readings: Mapping[str, float]) -> tuple[f
         gimbal = pinned(held.gimbal, readings)
     except ValueError as error:
         raise NotAllowed(f"{error}.") from error
-    there = solve(gimbal, held.hangs, evaluation.settings, on_pan=held.on_pan, moves=moves_of(evaluation.target, evaluation.settings))
-    return motor_torques_nm(there.residual_nm, held.cable_pull_nm)
+    return solve(gimbal, held.hangs, evaluation.settings, on_pan=held.on_pan, moves=moves_of(evaluation.target, evaluation.settings))
+
+
+def torques_at(evaluation: Evaluation, readings: Mapping[str, float]) -> tuple[float, float, float]:
+    """What the motors hold over the moves needed with the slides as they really are, cables included, N·m; raises what ``hung_at`` raises."""
+    return motor_torques_nm(hung_at(evaluation, readings).residual_nm, evaluation.carried.cable_pull_nm)
 
 
 def _loads(held: Carried) -> tuple[MotorLoad, ...]:

@@ -62,7 +62,7 @@ class GimbalData:
     pan_slide: SlideRange
     torque_nm: tuple[float, float, float]
     """Continuous torque of the tilt, roll and pan motors."""
-    motor_constant: tuple[float, float, float] | None = None
+    motor_constant: tuple[Positive, Positive, Positive] | None = None
     """Km of the same motors, N·m/√W."""
     base_w: NotNegative | None = None
     axis_locks: bool = True

@@ -8,7 +8,7 @@ axis to axis. The least overlap over all axes is how far one runs into the other
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -18,7 +18,7 @@ from .assembly import Assembly
 from .findings import About, Finding, Level, Working
 from .geometry import Array
 from .rig import Link
-from .shapes import KeepClear, Rows, Solids
+from .shapes import KeepClear, Rows, Solids, solids_of
 
 __all__ = ["bounds_of", "clash_findings", "overlaps_mm"]
 
@@ -49,7 +49,6 @@ class _Room:
     """Room that must stay free: a unit's own, or in front of one of its sockets for a plug."""
 
     unit: str
-    solid: Solids
     keep: KeepClear | None
     link: Link | None = None
     port: str = ""
@@ -111,10 +110,10 @@ def clash_findings(assembly: Assembly) -> Iterator[Finding]:
     placed = _place(assembly, units)
     if placed is None:
         return
-    rooms = _rooms(assembly, units)
+    rooms, spaces = _rooms(assembly, units)
     row = {unit: i for i, unit in enumerate(units)}
     # Rooms stand behind the parts: one search finds parts in parts and parts in rooms.
-    solids = Solids.joined([placed.solids, *(room.solid for room in rooms)])
+    solids = Solids.joined([placed.solids, spaces])
     owner = np.concatenate((placed.owner, np.array([row.get(room.unit, -1) for room in rooms], dtype=int)))
     first, second = _near(assembly, units, solids, owner, len(placed.owner))
     if len(first):
@@ -125,7 +124,7 @@ def clash_findings(assembly: Assembly) -> Iterator[Finding]:
         blocked = sorted(set(zip((second[deep] - len(placed.owner)).tolist(), owner[first[deep]].tolist(), strict=True)))
         for which, by in blocked:
             yield _blocked(assembly, rooms[which], units[by])
-    yield from _plugs_in_screens(rooms)
+    yield from _plugs_in_screens(rooms, spaces)
 
 
 def _near(assembly: Assembly, units: list[str], solids: Solids, owner: Rows, parts: int) -> tuple[Rows, Rows]:
@@ -210,18 +209,35 @@ def _exempt(assembly: Assembly, units: list[str]) -> Flags:
     return apart
 
 
-def _rooms(assembly: Assembly, units: list[str]) -> list[_Room]:
-    own = [
-        _Room(unit, solid.moved(assembly.pose(unit)), keep)
-        for unit in units for keep, solid in assembly.catalogue.model_of(unit).rooms
-    ]  # fmt: skip
-    plugs = [
-        _Room(unit, plug, None, link, port_id)
+def _rooms(assembly: Assembly, units: list[str]) -> tuple[list[_Room], Solids]:
+    """Rooms with their solids in the rig frame, rows alike: the units' own, then those in front of sockets for plugs."""
+    found, solids = [], [solids_of(())]
+    for unit in units:
+        for keep, solid in assembly.catalogue.model_of(unit).rooms:
+            found.append(_Room(unit, keep))
+            solids.append(solid.moved(assembly.pose(unit)))
+    ends = [
+        (link, unit, port_id, cable.bend_mm)
         for link in assembly.build.links
+        if (cable := assembly.catalogue.model_of(link.cable).cable) and cable.bend_mm > 0
         for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))
-        if (plug := _plug(assembly, link, unit, port_id))
+        if unit in assembly.parts
     ]
-    return own + plugs
+    if ends:
+        found += [_Room(unit, None, link, port_id) for link, unit, port_id, _ in ends]
+        solids.append(_plugs(assembly, [(unit, port_id, bend) for _, unit, port_id, bend in ends]))
+    return found, Solids.joined(solids)
+
+
+def _plugs(assembly: Assembly, ends: Sequence[tuple[str, str, float]]) -> Solids:
+    """The straight room in front of sockets that a plug and its bend take, mm, in the rig frame."""
+    ports = [assembly.catalogue.model_of(unit).port(port_id, unit) for unit, port_id, _ in ends]
+    turns = np.array([assembly.pose(unit).rotation for unit, _, _ in ends])
+    out, along = (np.einsum("kij,kj->ki", turns, np.array(axes, dtype=float)) for axes in ([p.n for p in ports], [p.u for p in ports]))
+    half = np.array([bend / 2 for _, _, bend in ends])
+    at = np.array([assembly.port_at(unit, port_id) for unit, port_id, _ in ends])
+    radius = np.full_like(half, _PLUG_RADIUS_MM)
+    return Solids(at + out * half[:, None], np.stack((out, along, _cross(out, along)), axis=1), np.stack((half, radius, radius), axis=1), np.ones(len(ends), dtype=bool))
 
 
 def _gimbal_rows(assembly: Assembly, units: list[str]) -> set[int]:
@@ -249,28 +265,16 @@ def _blocked(assembly: Assembly, room: _Room, by: str) -> Finding:
     )  # fmt: skip
 
 
-def _plugs_in_screens(rooms: list[_Room]) -> Iterator[Finding]:
-    for screen in rooms:
-        if screen.keep is None or screen.keep.kind != "screen":
+def _plugs_in_screens(rooms: list[_Room], solids: Solids) -> Iterator[Finding]:
+    plugs = [i for i, room in enumerate(rooms) if room.link]
+    for k, screen in enumerate(rooms):
+        if screen.keep is None or screen.keep.kind != "screen" or not plugs:
             continue
-        for plug in rooms:
-            if plug.link and float(overlaps_mm(plug.solid, screen.solid)[0]) > _IN_THE_WAY_MM:
+        depth = overlaps_mm(solids.rows(np.array(plugs)), solids.rows(np.full(len(plugs), k)))
+        for i, mm in zip(plugs, depth.tolist(), strict=True):
+            plug = rooms[i]
+            if plug.link and mm > _IN_THE_WAY_MM:
                 yield Finding(
                     code="clear.screen_plug", level=Level.WATCH, about=About(units=(screen.unit, plug.link.cable, plug.unit), port=plug.port),
                     text=f"With {plug.link.cable} plugged in, the {screen.keep.label} of {screen.unit} cannot swing; flip it first, then plug.",
                 )  # fmt: skip
-
-
-def _plug(assembly: Assembly, link: Link, unit: str, port_id: str) -> Solids | None:
-    """The straight room in front of a socket that a plug and its bend take, in the rig frame."""
-    cable = assembly.catalogue.model_of(link.cable).cable
-    if cable is None or cable.bend_mm <= 0 or unit not in assembly.parts:
-        return None
-    port = assembly.catalogue.model_of(unit).port(port_id, unit)
-    out = assembly.pose(unit).direction(port.n)
-    along = assembly.pose(unit).direction(port.u)
-    half = cable.bend_mm / 2
-    return Solids(
-        (assembly.port_at(unit, port_id) + out * half)[None], np.array([[out, along, _cross(out, along)]]),
-        np.array([[half, _PLUG_RADIUS_MM, _PLUG_RADIUS_MM]]), np.array([True]),
-    )  # fmt: skip

@@ -22,6 +22,8 @@ from .viewing import viewing_findings
 
 __all__ = ["Evaluation", "evaluate"]
 
+_CG_OUTSIDE_MM = 5.0
+
 
 @dataclass(frozen=True, eq=False)
 class Evaluation:
@@ -82,6 +84,7 @@ def evaluate(
         *cabling_findings(assembly, held, settings),
         *powering_findings(graph, runs, extra_w, conditions, settings),
         *_missing_masses(held),
+        *_cg_outside(assembly),
         *_conditions(build, catalogue),
         *_taken(build, taken or {}),
     ]
@@ -96,6 +99,20 @@ def _missing_masses(held: Carried) -> list[Finding]:
         )
         for unit in held.total.unknown
     ]  # fmt: skip
+
+
+def _cg_outside(assembly: Assembly) -> list[Finding]:
+    """A CG beyond the outline of its own part is a slip of the pen, or a part that is drawn wrong."""
+    found = []
+    for unit in assembly.parts:
+        measured, model = assembly.catalogue.unit(unit).measured_cg_mm, assembly.catalogue.model_of(unit)
+        beyond_mm = model.outside_mm(measured) if measured else model.cg_outside_mm
+        if beyond_mm > _CG_OUTSIDE_MM:
+            found.append(Finding(
+                code="mass.cg_outside", level=Level.WATCH, about=About(units=(unit,)), value=beyond_mm, limit=0.0, unit="mm",
+                text=f"The CG of {unit} lies {beyond_mm:.0f} mm outside its own outline; look at the sign and the place it was measured from.",
+            ))  # fmt: skip
+    return found
 
 
 def _conditions(build: Build, catalogue: Catalogue) -> list[Finding]:

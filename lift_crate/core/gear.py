@@ -251,6 +251,18 @@ class GearModel:
         return corners[:, 0].min(axis=0), corners[:, 1].max(axis=0)
 
     @cached_property
+    def cg_outside_mm(self) -> float:
+        """How far the model's own CG lies outside its outline; 0 within it, and where nothing is drawn."""
+        return self.outside_mm(self.cg_mm) if self.cg_mm else 0.0
+
+    def outside_mm(self, at_mm: Vec3) -> float:
+        """How far a point in the model's frame lies outside its outline, along the axis on which it is furthest out."""
+        if not self.shapes:
+            return 0.0
+        low, high = self.bounds
+        return float(max(0.0, *(max(low[i] - at_mm[i], at_mm[i] - high[i]) for i in range(3))))
+
+    @cached_property
     def solids(self) -> Solids:
         """What must not run into other parts, in the model's frame; of a gimbal the seat only."""
         return solids_of([shape for shape in self.shapes if shape.stage in (None, "seat")])

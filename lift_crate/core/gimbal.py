@@ -82,6 +82,8 @@ class Solution:
     """Tilt in any attitude, roll at level, pan at the lean."""
     by_move: Mapping[str, tuple[float, float, float]]
     """The same as ``residual_nm`` for every kind of work asked for."""
+    uneven_nm: Mapping[str, float]
+    """What each slide leaves uneven, by its name, N·m: forward of the tilt axis, above it, left of the roll axis, forward of the pan axis."""
 
     @property
     def slides(self) -> tuple[SlideAnswer, ...]:
@@ -154,6 +156,10 @@ def solve(
         a, v, side, b,
         (tilt_nm, max(t[1] for t in by_move.values()), max(t[2] for t in by_move.values())),
         (tilt_nm, level_roll, level_pan), by_move,
+        {
+            "fore_aft": _G_MM_TO_NM * m_t * x_t, "vertical": _G_MM_TO_NM * m_t * z_t,
+            "lateral": _G_MM_TO_NM * (m_t * (y_t + side.set_mm) + roll.mass_g * roll.cg_mm[1]), "pan": _G_MM_TO_NM * (fixed_x + m_r * b.set_mm),
+        },
     )  # fmt: skip
 
 

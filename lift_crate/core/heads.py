@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -77,14 +78,21 @@ def head_report(assembly: Assembly, held: Carried, settings: Settings) -> HeadRe
         return None
     pivot = assembly.pose(held.support).point(_pivot(assembly, held.support))
     ahead, high = float(held.payload.cg_mm[0] - pivot[0]), float(held.payload.cg_mm[2] - pivot[2])
-    wanted = settings.attitudes["head"][0]
-    low, top = max(data.tilt_deg[0], -wanted), min(data.tilt_deg[1], wanted)
-    tilts = np.unique(np.append(np.arange(math.ceil(low), math.floor(top) + _STEP_DEG / 2, _STEP_DEG), (low, 0.0, top)))
+    tilts, pushed = _charts(data, settings.attitudes["head"][0])
     theta = np.radians(tilts)
     load = held.payload.mass_g * STANDARD_GRAVITY * 1e-6 * (high * np.sin(theta) + ahead * np.cos(theta))
-    steps = tuple(_step(spring, tilts, load, data.hold_nm) for spring in (data.springs or (_NO_SPRING,)))
+    labels = [spring.label for spring in data.springs or (_NO_SPRING,)]
+    steps = tuple(_step(label, tilts, load - moment, data.hold_nm) for label, moment in zip(labels, pushed, strict=True))
     best = min(steps, key=lambda step: step.worst_nm)
-    return HeadReport(high, ahead, data.hold_nm, (low, top), _floats(tilts), _floats(load), steps, best)
+    return HeadReport(high, ahead, data.hold_nm, (float(tilts[0]), float(tilts[-1])), tuple(tilts.tolist()), tuple(load.tolist()), steps, best)
+
+
+@lru_cache(maxsize=64)
+def _charts(data: HeadData, wanted_deg: float) -> tuple[Array, list[Array]]:
+    """The tilts a head is wanted for, within its range, level among them; and what every step of the counterbalance pushes back there, N·m."""
+    low, top = max(data.tilt_deg[0], -wanted_deg), min(data.tilt_deg[1], wanted_deg)
+    tilts = np.unique(np.append(np.arange(math.ceil(low), math.floor(top) + _STEP_DEG / 2, _STEP_DEG), (low, 0.0, top)))
+    return tilts, [spring.moment_nm(tilts) for spring in data.springs or (_NO_SPRING,)]
 
 
 def _head(assembly: Assembly, held: Carried) -> HeadData | None:
@@ -97,12 +105,7 @@ def _pivot(assembly: Assembly, support: str) -> tuple[float, float, float]:
     return data.at if data else (0.0, 0.0, 0.0)
 
 
-def _floats(values: Array) -> tuple[float, ...]:
-    return tuple(float(v) for v in values)
-
-
-def _step(spring: Spring, tilts: Array, load: Array, hold_nm: float) -> HeadStep:
-    left = load - spring.moment_nm(tilts)
+def _step(label: str, tilts: Array, left: Array, hold_nm: float) -> HeadStep:
     worst = int(np.abs(left).argmax())
     stays = np.abs(left) <= hold_nm
     middle = int(np.abs(tilts).argmin())
@@ -112,7 +115,7 @@ def _step(spring: Spring, tilts: Array, load: Array, hold_nm: float) -> HeadStep
         low = int(out[out < middle].max()) + 1 if (out < middle).any() else 0
         high = int(out[out > middle].min()) - 1 if (out > middle).any() else len(tilts) - 1
         between = float(tilts[low]), float(tilts[high])
-    return HeadStep(spring.label, float(abs(left[worst])), float(tilts[worst]), between, _floats(left))
+    return HeadStep(label, float(abs(left[worst])), float(tilts[worst]), between, tuple(left.tolist()))
 
 
 def head_findings(assembly: Assembly, held: Carried, settings: Settings, target: Target | None) -> Iterator[Finding]:

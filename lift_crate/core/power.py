@@ -220,9 +220,17 @@ class PowerGraph:
         """The feed a unit runs on: the first of its inputs, in its model's order, that is fed."""
         return self._feeds_in_use.get(unit)
 
+    @cached_property
+    def _by_source(self) -> dict[str, tuple[Feed, ...]]:
+        found: dict[str, list[Feed]] = defaultdict(list)
+        for feed in self.feeds:
+            if feed.connects and self.feed_of(feed.sink) is feed:
+                found[feed.source].append(feed)
+        return {unit: tuple(feeds) for unit, feeds in found.items()}
+
     def fed_by(self, unit: str) -> tuple[Feed, ...]:
         """Feeds that run on a unit's outlets."""
-        return tuple(f for f in self.feeds if f.source == unit and f.connects and self.feed_of(f.sink) is f)
+        return self._by_source.get(unit, ())
 
     def packs(self) -> tuple[str, ...]:
         """Units with cells in them that feed something, or themselves draw."""

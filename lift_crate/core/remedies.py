@@ -9,20 +9,25 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
 
+from .assembly import assemble
 from .balance import balance_report, swept_findings
+from .carrying import carried, carrying_findings
 from .errors import BadRig
 from .findings import Finding, Level
 from .gear import Port, mates
+from .heads import head_findings
 from .levelling import level_slides
-from .operations import Adjust, Attach, Detach, Disconnect, Move, Operation, Replace, SlideTo, Turn, describe
+from .operations import Adjust, Attach, Detach, Disconnect, Move, Operation, Replace, SlideTo, Turn, apply_all, describe
 from .optics import area_in_use, lens_chain
+from .rig import Build
 from .shelf import Bench, Effect, free_ports, is_socket, through, ways_on, ways_to_link, ways_to_move
 from .viewing import filters_on
 
-__all__ = ["Remedy", "remedies"]
+__all__ = ["Remedy", "Tried", "remedies", "search_remedies"]
 
 Trial = tuple[Operation, ...]
 _MOST_SHOWN = 6
+_ON_SUPPORT = ("gimbal.payload", "gimbal.travel.", "gimbal.motor", "support.payload", "head.drift")
 _SWEPT = ("gimbal.clearance.", "gimbal.zoom", "gimbal.wind", "stand.tips")
 
 
@@ -34,46 +39,79 @@ class Remedy:
     operations: Trial
     clears: bool
     effect: Effect
+    rank: tuple[float, ...]
+    """Orders remedies of one finding, least first."""
+
+
+@dataclass(frozen=True, eq=False)
+class Tried:
+    """What a search has found so far: remedies best first, how many trials were made of how many."""
+
+    remedies: tuple[Remedy, ...]
+    done: int
+    of: int
 
 
 def remedies(bench: Bench, finding: Finding) -> list[Remedy]:
-    """Remedies for one finding, tried and ranked, best first; empty when nothing on the shelf helps.
+    """Remedies for one finding, tried and ranked, best first; empty when nothing on the shelf helps."""
+    return list(search_remedies(bench, finding).remedies)
 
-    All are tried on the quick evaluation; the best of them are then judged to the end
-    (reach, zoom and wind), and what they do there is what is said of them.
+
+def search_remedies(bench: Bench, finding: Finding, start: int = 0, enough: Callable[[], bool] = lambda: False) -> Tried:
+    """Try remedies from the ``start``-th on until ``enough`` says so; at least one more is tried.
+
+    What bears on the support alone is first asked of the support alone. The rest are
+    tried on the quick evaluation; the best are then judged to the end (reach, zoom and
+    wind), and what they do there is what is said of them.
     """
-    swept = finding.code.startswith(_SWEPT)
+    trials = list(dict.fromkeys(_trials(bench, finding)))
+    swept, alone = finding.code.startswith(_SWEPT), finding.code.startswith(_ON_SUPPORT)
     tried: list[tuple[tuple[float, ...], Trial, Bench]] = []
     stops = bench.evaluation.counts["stops"]
     seen: set[object] = set()
-    for trial in dict.fromkeys(_trials(bench, finding)):
+    done = start
+    for trial in trials[start:]:
+        done += 1
         try:
-            after = bench.after(trial)
+            build = apply_all(bench.build, trial, bench.catalogue)
+            # Two ways to the same rig are one remedy.
+            rig = (frozenset(build.joints), frozenset(build.links), frozenset(build.settings))
+            after = None if rig in seen or (alone and not _eases(bench, build, finding)) else bench.of(build)
         except BadRig:
             continue
-        # Two ways to the same rig are one remedy.
-        rig = (frozenset(after.build.joints), frozenset(after.build.links), frozenset(after.build.settings))
-        if rig in seen:
-            continue
         seen.add(rig)
-        effect = Effect.between(bench.evaluation, after.evaluation)
-        left = _left(after, finding) if swept else effect.levels.get(finding.key, Level.CLEAR)
-        if left >= finding.level or effect.stops_after > stops:
-            continue
-        tried.append(((left >= Level.WATCH, *_rank(bench, trial, effect)), trial, after))
-    tried.sort(key=lambda item: item[0])
+        if after:
+            effect = Effect.between(bench.evaluation, after.evaluation)
+            left = _left(after, finding) if swept else effect.levels.get(finding.key, Level.CLEAR)
+            if left < finding.level and effect.stops_after <= stops:
+                tried.append(((left >= Level.WATCH, *_rank(bench, trial, effect)), trial, after))
+        if enough():
+            break
+    return Tried(_judged(bench, finding, tried), done, len(trials))
+
+
+def _eases(bench: Bench, build: Build, finding: Finding) -> bool:
+    """Whether a change helps a finding on the support, by mass and balance alone; raises what ``assemble`` raises."""
+    assembly = assemble(build, bench.catalogue)
+    held = carried(assembly, bench.settings, bench.target)
+    found = (*carrying_findings(assembly, held, bench.settings), *head_findings(assembly, held, bench.settings, bench.target))
+    return next((f.level for f in found if f.key == finding.key), Level.CLEAR) < finding.level
+
+
+def _judged(bench: Bench, finding: Finding, tried: list[tuple[tuple[float, ...], Trial, Bench]]) -> tuple[Remedy, ...]:
+    """The best of what was tried, judged to the end and ranked; of the places that one thing can be slid or turned to, the best."""
+    alike: dict[object, tuple[Trial, Bench]] = {}
+    for _, trial, after in sorted(tried, key=lambda item: item[0]):
+        alike.setdefault(_kind_of(trial), (trial, after))
     found = []
-    # Of the places that one thing can be slid or turned to, the best is enough.
-    alike = {_kind_of(trial): (trial, after) for _, trial, after in reversed(tried)}
-    for trial, after in list(alike.values())[: -_MOST_SHOWN - 3 : -1]:
+    for trial, after in list(alike.values())[: _MOST_SHOWN + 2]:
         effect = Effect.between(bench.judged, after.judged)
         left = effect.levels.get(finding.key, Level.CLEAR)
         if left >= finding.level or effect.stops_after > bench.judged.counts["stops"]:
             continue
         title = "; then ".join(describe(op, bench.catalogue) for op in trial)
-        found.append(((left >= Level.WATCH, *_rank(bench, trial, effect)), Remedy(title, trial, left < Level.WATCH, effect)))
-    found.sort(key=lambda item: item[0])
-    return [remedy for _, remedy in found[:_MOST_SHOWN]]
+        found.append(Remedy(title, trial, left < Level.WATCH, effect, (left >= Level.WATCH, *_rank(bench, trial, effect))))
+    return tuple(sorted(found, key=lambda remedy: remedy.rank)[:_MOST_SHOWN])
 
 
 def _kind_of(trial: Trial) -> tuple[object, ...]:

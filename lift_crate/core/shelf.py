@@ -62,7 +62,10 @@ class Bench:
 
     def after(self, operations: tuple[Operation, ...]) -> Bench:
         """The bench with these operations done; raises what ``apply`` and ``evaluate`` raise."""
-        build = apply_all(self.build, operations, self.catalogue)
+        return self.of(apply_all(self.build, operations, self.catalogue))
+
+    def of(self, build: Build) -> Bench:
+        """The bench with another build in its place; raises what ``evaluate`` raises."""
         return replace(self, evaluation=evaluate(build, self.catalogue, self.conditions, self.settings, self.taken, self.target))
 
     def on_shelf(self) -> Iterator[str]:

@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from .assembly import Assembly
-from .balance import BalanceReport, SlideTarget
+from .balance import FRICTION_NM, BalanceReport, SlideTarget, hung_at, swept_findings
+from .evaluate import Evaluation
+from .findings import Level
 
-__all__ = ["SYMPTOMS", "Card", "Order", "Symptom", "cards", "pre_flight"]
+__all__ = ["SYMPTOMS", "Card", "Order", "Symptom", "cards", "pre_flight", "seen_at"]
 
 Order = Literal["tilt first", "roll first"]
 _SEQUENCE: dict[Order, tuple[str, ...]] = {
@@ -46,6 +49,25 @@ SYMPTOMS: dict[str, tuple[Symptom, ...]] = {
     ),
 }  # fmt: skip
 """What the hand sees at every slide."""
+
+def seen_at(evaluation: Evaluation, readings: Mapping[str, float]) -> tuple[Symptom, ...]:
+    """What is seen with the slides where their scales really read, in the order of work; nothing that friction hides.
+
+    Raises NotAllowed when the rig hangs on no gimbal or a reading is not on its scale.
+    """
+    there = hung_at(evaluation, readings)
+    found = []
+    for name, uneven_nm in there.uneven_nm.items():
+        if abs(uneven_nm) > FRICTION_NM:
+            more, less = SYMPTOMS[name] if name != "vertical" else SYMPTOMS[name][::-1]
+            found.append(more if uneven_nm > 0 else less)
+    solved = evaluation.carried.solution
+    if solved and any(slide.short_mm > 0 for slide in solved.slides):
+        found.append(SYMPTOMS["stop"][0])
+    if any(f.level is Level.STOP for f in swept_findings(evaluation, "gimbal.clearance.tilt")):
+        found.append(SYMPTOMS["stop"][1])
+    return tuple(found)
+
 
 _CHECK = {
     "fore_aft": "Camera level, let go: it neither nods nor rears.", "vertical": "Lens straight up, let go: it stays up. Then at 45 degrees.",

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from typing import ClassVar
+from types import TracebackType
+from typing import ClassVar, Self
 
 import serial
 
@@ -32,6 +33,17 @@ class LineDevice:
 
     def __init__(self, address: str, *, timeout_s: float = 1.0) -> None:
         self.address, self.timeout_s = address, timeout_s
+        self._line: serial.SerialBase | None = None
+
+    def __enter__(self) -> Self:
+        """One line for everything that is asked within; raises DeviceAway."""
+        self._line = self._open()
+        return self
+
+    def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
+        line, self._line = self._line, None
+        if line:
+            line.close()
 
     def name(self) -> str:
         """Who is there; raises DeviceAway."""
@@ -48,15 +60,23 @@ class LineDevice:
 
     def ask(self, command: str) -> str:
         """One line for one line; raises DeviceAway."""
+        if self._line is None:
+            with self:
+                return self.ask(command)
         try:
-            with serial.serial_for_url(self.address, timeout=self.timeout_s) as line:
-                line.write(f"{command}\r\n".encode("ascii"))
-                answer: str = line.readline().decode("ascii", errors="replace").strip()
+            self._line.write(f"{command}\r\n".encode("ascii"))
+            answer: str = self._line.readline().decode("ascii", errors="replace").strip()
         except (serial.SerialException, OSError) as error:
             raise self.away(f"does not answer ({error})") from error
         if not answer:
             raise self.away("gave no answer")
         return answer
+
+    def _open(self) -> serial.SerialBase:
+        try:
+            return serial.serial_for_url(self.address, timeout=self.timeout_s)
+        except (serial.SerialException, OSError) as error:
+            raise self.away(f"does not answer ({error})") from error
 
     def away(self, what: str) -> DeviceAway:
         """What to raise."""

@@ -10,8 +10,8 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
 from ..core.balance import (
-    APART_NM,
     AXES,
+    FRICTION_NM,
     BalanceReport,
     balance_report,
     readings_of,
@@ -30,7 +30,7 @@ from ..core.levelling import Hold, holds, levellers, see_saw_report, verdict
 from ..core.mounts import mounted
 from ..core.rig import Target
 from ..core.staleness import changes_between, fingerprint
-from ..core.steps import Order, cards, pre_flight
+from ..core.steps import Order, Symptom, cards, pre_flight, seen_at
 from ..devices.gimbal import Gimbal
 from ..store.balances import Balance
 from ..store.builds import BuildState
@@ -92,12 +92,13 @@ def read_gimbal(path: s.RigPath, body: b.GimbalRequest) -> Response:
     judged = bench_of(state_of(path), path.part).evaluation
     readings = {**readings_of(judged.carried), **{str(name): value for name, value in body.readings.items()}}
     computed = torques_at(judged, readings)
-    gimbal = Gimbal(os.environ.get("LIFT_CRATE_GIMBAL") or "nowhere (LIFT_CRATE_GIMBAL names none)")
-    gimbal.hang(computed)
-    gimbal.switch(on=True)
-    return answer(b.GimbalReadView(name=gimbal.name(), loads=[
-        b.ReadLoadView(axis=axis, computed_nm=own, read_nm=read, apart=abs(read - own) > APART_NM)
-        for axis, own, read in zip(("tilt", "roll", "pan"), computed, gimbal.loads_nm(), strict=True)
+    with Gimbal(os.environ.get("LIFT_CRATE_GIMBAL") or "nowhere (LIFT_CRATE_GIMBAL names none)") as gimbal:
+        gimbal.hang(computed)
+        gimbal.switch(on=True)
+        name, loads = gimbal.name(), gimbal.loads_nm()
+    return answer(b.GimbalReadView(name=name, seen=_symptoms(seen_at(judged, readings)), loads=[
+        b.ReadLoadView(axis=axis, computed_nm=own, read_nm=read, apart=abs(read - own) > FRICTION_NM)
+        for axis, own, read in zip(("tilt", "roll", "pan"), computed, loads, strict=True)
     ]))  # fmt: skip
 
 
@@ -113,18 +114,18 @@ def _view(state: BuildState, part: str, query: b.BalanceQuery) -> b.BalanceView:
         job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build_label=state.build.label, version=state.version,
         kind=held.kind, support=held.support, payload_g=held.payload.mass_g, payload_sd_g=held.payload.mass_sd_g,
         payload_limit_g=present.payload_limit_g(judged), side=present.elevation_views(judged)[0], findings=present.finding_views(loud),
-        gimbal=_gimbal(state, judged, report, kept, query) if report else None, see_saw=None if report or held.kind == "mount" else _see_saw(judged),
+        gimbal=_gimbal(state, part, judged, report, kept, query) if report else None, see_saw=None if report or held.kind == "mount" else _see_saw(judged),
         head=_head(judged), stand=_stand(judged), mount=_mount(judged, state.rig.target),
     )  # fmt: skip
 
 
-def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: list[Balance], query: b.BalanceQuery) -> b.GimbalBalance:
+def _gimbal(state: BuildState, part: str, judged: Evaluation, report: BalanceReport, kept: list[Balance], query: b.BalanceQuery) -> b.GimbalBalance:
     usual: Order = "tilt first" if report.axis_locks else "roll first"
     chosen: Order = query.order or usual
     wide, long = (given if given is not None else usually for given, usually in zip((query.wide, query.long), judged.settings.zoom_ends, strict=True))
     by_school = zoom_hours(judged, (wide, long))
     moves = moves_of(judged.target, judged.settings)
-    mark = fingerprint(state.build, state.catalogue)
+    mark, clock = fingerprint(state.build, state.catalogue), state.job.part(part).starts.tzinfo
     last = kept[0] if kept else None
     every = services().balances.of_job(state.job.id) if kept else []
     learnt = [p for p in proposals([Observed(x.build, x.set_to) for x in every], state.catalogue, judged.settings) if p.unit in judged.assembly.parts]
@@ -152,13 +153,13 @@ def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: 
         cards=[
             b.CardView(
                 number=c.number, slide=c.slide, title=c.title, reading=c.reading, spread_mm=c.spread_mm, scale=c.scale, how=c.how, check=c.check,
-                symptoms=[b.SymptomView(seen=x.seen, means=x.means, cure=x.cure) for x in c.symptoms],
+                symptoms=_symptoms(c.symptoms),
             )
             for c in cards(report, chosen)
         ],
         state="never" if last is None else "good" if last.fingerprint == mark else "stale",
         changes=[b.ChangeView(text=c.text, moved_mm=dict(c.moved_mm), axes=list(c.axes)) for c in changes_between(last.build, judged)] if last and last.fingerprint != mark else [],
-        records=[b.RecordView(at=x.at, actor=x.actor, computed=x.computed, set_to=x.set_to, note=x.note) for x in kept],
+        records=[b.RecordView(at=x.at.astimezone(clock), actor=x.actor, computed=x.computed, set_to=x.set_to, note=x.note) for x in kept],
         proposals=[b.ProposalView(unit=p.unit, what=p.what, now=list(p.now), better=list(p.better), sd=p.sd, explains=p.explains, balances=p.balances) for p in learnt],
         holds=_holds(holds(judged)),
     )  # fmt: skip
@@ -167,6 +168,10 @@ def _gimbal(state: BuildState, judged: Evaluation, report: BalanceReport, kept: 
 def _load_level(judged: Evaluation, axis: str) -> s.LevelName:
     finding = next((f for f in judged.findings if f.code == "gimbal.motor" and f.about.port == axis), None)
     return present.level_name(finding.level) if finding else "clear"
+
+
+def _symptoms(found: tuple[Symptom, ...]) -> list[b.SymptomView]:
+    return [b.SymptomView(seen=x.seen, means=x.means, cure=x.cure) for x in found]
 
 
 def _turned(judged: Evaluation, axis: str, deg: float) -> s.ElevationView:

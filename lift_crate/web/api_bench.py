@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from collections.abc import Callable
 
 from flask import Response
@@ -10,7 +11,7 @@ from flask_openapi3.models.tag import Tag
 
 from ..core.job import NotInJob
 from ..core.questions import candidates, misfits
-from ..core.remedies import remedies
+from ..core.remedies import search_remedies
 from ..store.builds import BuildState
 from ..store.errors import StaleEdit
 from . import present
@@ -26,6 +27,8 @@ api = APIBlueprint(
     "bench", __name__, url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>",
     abp_tags=[Tag(name="bench", description="One rig in one part of the day")],
 )  # fmt: skip
+_SEARCH_S = 0.35
+"""After so long a search tells what it has."""
 _READ: Responses = {200: s.BenchView, 404: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
 _WRITE: Responses = {**_READ, 409: s.ConflictProblem}
 
@@ -87,12 +90,14 @@ def read_port(path: s.PortPath, query: s.PortQuery) -> Response:
 
 @api.get("/remedies", responses={**_READ, 200: s.RemediesView}, operation_id="readRemedies")
 def read_remedies(path: s.RigPath, query: s.RemedyQuery) -> Response:
-    """Remedies for one finding, tried on the build and ranked."""
+    """Remedies for one finding, tried on the build and ranked; a long search is answered in steps."""
     bench = bench_of(state_of(path), path.part)
     finding = next((f for f in bench.judged.findings if f.key == query.finding), None)
     if finding is None:
         raise NotInJob("call-out on this rig", query.finding)
-    return answer(s.RemediesView(finding=query.finding, remedies=[present.remedy_view(r) for r in remedies(bench, finding)]))
+    ends = time.monotonic() + _SEARCH_S
+    found = search_remedies(bench, finding, query.start, lambda: time.monotonic() >= ends)
+    return answer(s.RemediesView(finding=query.finding, remedies=[present.remedy_view(r) for r in found.remedies], tried=found.done, of=found.of))
 
 
 @api.get("/history", responses={**_READ, 200: s.HistoryView}, operation_id="readHistory")

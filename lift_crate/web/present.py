@@ -313,4 +313,4 @@ def misfit_view(misfit: Misfit) -> s.MisfitView:
 
 def remedy_view(remedy: Remedy) -> s.RemedyView:
     """A remedy."""
-    return s.RemedyView(title=remedy.title, clears=remedy.clears, operations=list(remedy.operations), effect=effect_view(remedy.effect))
+    return s.RemedyView(title=remedy.title, clears=remedy.clears, operations=list(remedy.operations), effect=effect_view(remedy.effect), rank=[float(x) for x in remedy.rank])

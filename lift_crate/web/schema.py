@@ -75,9 +75,10 @@ class PortQuery(Strict):
 
 
 class RemedyQuery(Strict):
-    """The finding to find remedies for, by its key."""
+    """The finding to find remedies for, by its key; which trial to go on from."""
 
     finding: str
+    start: Annotated[int, Field(ge=0)] = 0
 
 
 class ImportQuery(Strict):
@@ -501,13 +502,17 @@ class RemedyView(BaseModel):
     clears: bool
     operations: list[AnyOperation]
     effect: EffectView
+    rank: list[float]
+    """Orders remedies of one finding, compared figure by figure, least first."""
 
 
 class RemediesView(BaseModel):
-    """Remedies of one finding, best first."""
+    """Remedies of one finding among the trials made for this answer, best first; there is more while fewer are tried than there are."""
 
     finding: str
     remedies: list[RemedyView]
+    tried: int
+    of: int
 
 
 class HistoryLine(BaseModel):

@@ -46,11 +46,21 @@ class ReadLoadView(BaseModel):
     apart: bool
 
 
+class SymptomView(BaseModel):
+    """What is seen, what it means, what cures it."""
+
+    seen: str
+    means: str
+    cure: str
+
+
 class GimbalReadView(BaseModel):
     """What the gimbal tells."""
 
     name: str
     loads: list[ReadLoadView]
+    seen: list[SymptomView]
+    """What is to be seen with the slides where they are."""
 
 
 class SlideTargetView(BaseModel):
@@ -117,14 +127,6 @@ class ReachView(BaseModel):
     at_low: ElevationView | None
     """Drawn where it hits."""
     at_high: ElevationView | None
-
-
-class SymptomView(BaseModel):
-    """What is seen, what it means, what cures it."""
-
-    seen: str
-    means: str
-    cure: str
 
 
 class CardView(BaseModel):

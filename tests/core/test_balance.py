@@ -8,7 +8,7 @@ from dataclasses import replace
 import pytest
 
 from lift_crate.core.assembly import assemble
-from lift_crate.core.balance import AXES, BalanceReport, balance_report, readings_of, zoom_hours
+from lift_crate.core.balance import AXES, BalanceReport, balance_report, hung_at, readings_of, zoom_hours
 from lift_crate.core.carrying import carried
 from lift_crate.core.errors import NotAllowed
 from lift_crate.core.evaluate import Evaluation
@@ -18,7 +18,7 @@ from lift_crate.core.levelling import levellers, see_saw_report
 from lift_crate.core.operations import Adjust, Attach, Detach, Operation, SlideTo
 from lift_crate.core.rig import Catalogue
 from lift_crate.core.staleness import changes_between, fingerprint
-from lift_crate.core.steps import cards, pre_flight
+from lift_crate.core.steps import cards, pre_flight, seen_at
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.core.test_demo_rigs import bench
 
@@ -214,3 +214,38 @@ def test_hours_with_a_zoom_follow_the_share_of_time_at_its_ends(demo: JobFile) -
     with pytest.raises(NotAllowed, match="at most the whole"):
         zoom_hours(judged, (0.7, 0.6))
     assert zoom_hours(bench(demo, "dress", "dock-floor").evaluation) == {}
+
+
+@pytest.mark.parametrize(
+    ("slide", "away_mm", "seen", "cure_mm"),
+    [
+        ("fore_aft", 12, "level, lens drops", -1), ("fore_aft", -12, "level, lens rises", 1),
+        ("vertical", -8, "lens up, falls forward again", 1), ("vertical", 8, "lens up, rolls past backward", -1),
+        ("lateral", 12, "rolls to the left", -1), ("lateral", -12, "rolls to the right", 1),
+        ("pan", 12, "handle held level, swings nose-down", -1), ("pan", -12, "handle held level, swings tail-down", 1),
+    ],
+)  # fmt: skip
+def test_every_line_of_the_symptom_table_is_what_a_slide_set_wrong_shows_and_its_cure_helps(demo: JobFile, slide: str, away_mm: float, seen: str, cure_mm: float) -> None:
+    """A slide set so many mm forward, up or left of its balance; the cure moves it the other way (docs/formulas.md §3)."""
+    judged, _ = report(demo, "dress", "dock-floor")
+    right = readings_of(judged.carried)
+    wrong = {**right, slide: right[slide] + away_mm}
+    if slide in ("lateral", "fore_aft"):
+        wrong |= {"pan": right["pan"] + (0 if slide == "lateral" else -away_mm * 0.9)}
+    shown = [s.seen for s in seen_at(judged, wrong)]
+    assert seen in shown
+    before = hung_at(judged, wrong).uneven_nm[slide]
+    after = hung_at(judged, {**wrong, slide: wrong[slide] + cure_mm}).uneven_nm[slide]
+    assert abs(after) < abs(before)
+    assert not [s for s in seen_at(judged, right) if s.means in {"mass too far forward", "mass too far back"}], "balanced, nothing nods"
+
+
+def test_travel_used_up_and_a_camera_that_hits_are_told_apart(demo: JobFile) -> None:
+    ended, _ = report(demo, "act-3", "stage-rail")
+    hits, _ = report(demo, "dress", "dock-floor")
+    at_stop = [s.seen for s in seen_at(ended, readings_of(ended.carried))]
+    assert "slide at its stop and still falls" in at_stop
+    assert "level, lens drops" in at_stop, "the slide went as far back as it goes, and the lens still drops"
+    assert [s.seen for s in seen_at(hits, readings_of(hits.carried))] == ["balanced but hits the arm when tilted"]
+    with pytest.raises(NotAllowed, match="its scale goes from"):
+        seen_at(hits, {"pan": 9999})

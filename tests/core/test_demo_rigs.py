@@ -63,6 +63,7 @@ NOT_IN_THE_DEMO = {
     "gimbal.clearance.roll", "gimbal.clearance.pan",  # neither gimbal's camera is that wide or long
     "mount.pull_off", "mount.points", "mount.speed",  # three magnets on a rail, and nothing there drives
     "stand.monopod",  # both long lenses stand on sticks
+    "mass.cg_outside",  # nobody mismeasured
     "gimbal.no_body", "gimbal.payload", "lens.missing", "power.loop",  # nobody plans a build like that; broken on purpose elsewhere
     "power.current", "power.figure_missing", "power.under_voltage",
 }  # fmt: skip
@@ -84,6 +85,16 @@ def test_things_on_the_gimbals_handle_are_carried_but_no_payload(demo: JobFile) 
     without = bench(demo, "act-3", "dock-floor", Disconnect(cable="HDMI-3"), Detach(unit="PIN-2")).evaluation.carried
     assert with_monitor.payload.mass_g == without.payload.mass_g
     assert with_monitor.total.mass_g == pytest.approx(without.total.mass_g + 92 + 565)
+
+
+def test_a_cg_measured_to_the_wrong_side_is_called_out(demo: JobFile) -> None:
+    at = bench(demo, "dress", "dock-floor")
+    assert level(at, "mass.cg_outside") is None
+    units = {**at.catalogue.units, "PACK-02": replace(at.catalogue.units["PACK-02"], measured_cg_mm=(140.0, 0.0, 0.0))}
+    judged = evaluate(at.build, Catalogue(at.catalogue.interfaces, at.catalogue.models, units), at.conditions, at.settings)
+    found = next(f for f in judged.findings if f.code == "mass.cg_outside")
+    assert found.about.units == ("PACK-02",)
+    assert found.value == pytest.approx(140 - at.catalogue.model_of("PACK-02").bounds[1][0])
 
 
 def test_payload_is_judged_against_the_rating(gimbal: Bench) -> None:

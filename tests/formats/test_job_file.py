@@ -70,6 +70,10 @@ def _set(path: str, value: object) -> Callable[[Document], None]:
         (_set("models.0.ports.1.at", [-30, 0, 0]), "$.models[0].ports[1].at: 'bottom' lies 55 mm inside the body of orlop-c6"),
         (_set("models.9.adapter.toward_part", "rear"), "$.models[9]: splice-pl-halyard, adapter: both its ends are 'rear'"),
         (_set("models.2.lens.zoom.0.focal_mm", 60), "$.models[2].lens: zoom: the focal lengths 60, 35, 50, 70 mm are out of order"),
+        (_set("models.69.gimbal.torque_nm", [0, 1, 1]), "$.models[69]: gantry-g6, gimbal.torque_nm (tilt): 0 N·m; a motor's torque is above zero"),
+        (_set("models.69.gimbal.torque_nm", [1, 1]), "$.models[69].gimbal.torque_nm[2]: this is missing"),
+        (_set("models.69.gimbal.motor_constant", [0, 1, 1]), "$.models[69].gimbal.motor_constant[0]: is 0, should be greater than 0"),
+        (_set("models.69.gimbal.fore_aft", {"min_mm": 40, "max_mm": -40}), "$.models[69]: gantry-g6, gimbal.fore_aft: travel from 40 to -40 mm; the lower end comes first"),
         (_set("format", "shopping-list"), "$.format: this is no Lift Crate job file"),
     ],
 )  # fmt: skip

@@ -17,13 +17,14 @@ import psycopg
 from playwright.sync_api import sync_playwright
 from psycopg import conninfo, sql
 
+from lift_crate.core.balance import zoom_hours
 from lift_crate.core.carrying import carried
 from lift_crate.core.clearance import reaches
 from lift_crate.core.elevation import elevations
 from lift_crate.core.evaluate import Evaluation, evaluate
 from lift_crate.core.operations import Attach, Operation, apply_all
 from lift_crate.core.questions import candidates, places_for
-from lift_crate.core.remedies import remedies
+from lift_crate.core.remedies import remedies, search_remedies
 from lift_crate.core.rig import Build, Catalogue, Unit
 from lift_crate.core.search import Query, search
 from lift_crate.core.shelf import Bench
@@ -90,13 +91,36 @@ def balance() -> None:
     catalogue, operations = filled_up(40, "dock-floor", "CAGE-3", ("left", "left-rear", "right", "right-rear"))
     build = apply_all(file.job.planned("dress", "dock-floor"), operations, catalogue)
     judged = evaluate(build, catalogue, part.conditions, file.job.settings, target=file.job.rig("dock-floor").target)
+    zooming = evaluate(file.job.planned("act-3", "stage-rail"), catalogue_of(file), part.conditions, file.job.settings)
     line("balance: slides solved of a 40-part rig on a gimbal", median_ms(lambda: carried(judged.assembly, judged.settings, judged.target)), 20, "ms")
     line("balance: how far it turns, what it hits", median_ms(lambda: reaches(judged.assembly, judged.carried)), 20, "ms")
-    line("balance: wind from 16 directions", median_ms(lambda: wind_on_motors(judged.assembly, judged.carried, judged.settings, 9.0)), 60, "ms")
+    line("balance: wind from 16 directions", median_ms(lambda: wind_on_motors(judged.assembly, judged.carried, judged.settings, 9.0)), 20, "ms")
+    line("balance: slides, reach and zoom together", median_ms(lambda: (carried(judged.assembly, judged.settings, judged.target), reaches(judged.assembly, judged.carried), zoom_hours(zooming))), 20, "ms")
     light = evaluate(file.job.planned("act-3", "stage-rail"), catalogue_of(file), part.conditions, file.job.settings)
     bench = Bench(light, part.conditions, file.job.settings, {})
     wrong = next(f for f in light.findings if f.code == "gimbal.travel.fore_aft")
     line("balance: remedies for a slide out of travel, searched", median_ms(lambda: remedies(bench, wrong), 10), 500, "ms")
+    many = with_candidates(file, 300)
+    wide = Bench(evaluate(file.job.planned("act-3", "stage-rail"), many, part.conditions, file.job.settings), part.conditions, file.job.settings, {})
+    line("balance: the same over 300 more weights, plates and lenses", median_ms(lambda: remedies(wide, wrong), 4), 500, "ms")
+    hits = Bench(judged, part.conditions, file.job.settings, {})
+    blocked = next(f for f in hits.judged.findings if f.code == "gimbal.clearance.tilt")
+    line("balance: first answer on what is hit, of a search in steps", median_ms(lambda: search_remedies(hits, blocked, 0, after_ms(350)), 4), 1000, "ms")
+
+
+def after_ms(budget: float) -> Callable[[], bool]:
+    """Says so when so much time has gone by."""
+    ends = time.perf_counter() + budget / 1e3
+    return lambda: time.perf_counter() >= ends
+
+
+def with_candidates(file: JobFile, count: int) -> Catalogue:
+    """The demo's shelf with so many more weights, plates, risers and lenses, each a model of its own."""
+    known = catalogue_of(file)
+    kinds = [m for m in file.models if m.kind in ("counterweight", "plate", "riser", "lens")]
+    models = [replace(kinds[i % len(kinds)], id=f"candidate-{i}", mass_g=(kinds[i % len(kinds)].mass_g or 100) * (0.6 + i / count)) for i in range(count)]
+    units = {f"C-{i:03}": Unit(id=f"C-{i:03}", model=model.id) for i, model in enumerate(models)}
+    return Catalogue(known.interfaces, {**known.models, **{m.id: m for m in models}}, {**known.units, **units})
 
 
 def big_shelf() -> JobFile:

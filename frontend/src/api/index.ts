@@ -31,8 +31,8 @@ export const redoBench = (path: Place, version: number): Promise<BenchView> =>
   ask(client.POST(`${RIG}/redo`, { params: { path }, body: { version } }))
 export const readPort = (path: Place, unit: string, port: string, misfits: boolean): Promise<CandidatesView> =>
   ask(client.GET(`${RIG}/ports/{unit}/{port}`, { params: { path: { ...path, unit, port }, query: { misfits } } }))
-export const readRemedies = (path: Place, finding: string): Promise<RemediesView> =>
-  ask(client.GET(`${RIG}/remedies`, { params: { path, query: { finding } } }))
+export const readRemedies = (path: Place, finding: string, start = 0): Promise<RemediesView> =>
+  ask(client.GET(`${RIG}/remedies`, { params: { path, query: { finding, start } } }))
 export const readHistory = (path: Place): Promise<HistoryView> => ask(client.GET(`${RIG}/history`, { params: { path } }))
 export const readPlaces = (path: Place, unit: string): Promise<PlacesView> =>
   ask(client.GET(`${RIG}/places/{unit}`, { params: { path: { ...path, unit } } }))

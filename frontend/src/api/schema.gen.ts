@@ -352,7 +352,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Remedies for one finding, tried on the build and ranked. */
+        /** Remedies for one finding, tried on the build and ranked; a long search is answered in steps. */
         get: operations["readRemedies"];
         put?: never;
         post?: never;
@@ -1744,6 +1744,8 @@ export interface components {
             loads: components["schemas"]["ReadLoadView"][];
             /** Name */
             name: string;
+            /** Seen */
+            seen: components["schemas"]["SymptomView"][];
         };
         /**
          * GimbalRequest
@@ -2962,13 +2964,17 @@ export interface components {
         };
         /**
          * RemediesView
-         * @description Remedies of one finding, best first.
+         * @description Remedies of one finding among the trials made for this answer, best first; there is more while fewer are tried than there are.
          */
         RemediesView: {
             /** Finding */
             finding: string;
+            /** Of */
+            of: number;
             /** Remedies */
             remedies: components["schemas"]["RemedyView"][];
+            /** Tried */
+            tried: number;
         };
         /**
          * RemedyView
@@ -2980,6 +2986,8 @@ export interface components {
             effect: components["schemas"]["EffectView"];
             /** Operations */
             operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            /** Rank */
+            rank: number[];
             /** Title */
             title: string;
         };
@@ -5124,6 +5132,7 @@ export interface operations {
         parameters: {
             query: {
                 finding: string;
+                start?: number;
             };
             header?: never;
             path: {

@@ -57,7 +57,8 @@ async function read(): Promise<void> {
           <button type="button" class="act" @click="read">Read the gimbal</button>
           <p v-if="trouble" class="trouble" role="alert">{{ trouble.message }}</p>
           <div v-if="told" class="told"><p>{{ told.name }}</p>
-            <p v-for="l in told.loads" :key="l.axis" :class="{ apart: l.apart }"><span>{{ l.axis }}</span><b>{{ fixed(l.read_nm, 3) }}</b><span>N·m, computed {{ fixed(l.computed_nm, 3) }}{{ l.apart ? ': not as computed, look for a cable or a part that is not in the rig' : '' }}</span></p></div>
+            <p v-for="l in told.loads" :key="l.axis" :class="{ apart: l.apart }"><span>{{ l.axis }}</span><b>{{ fixed(l.read_nm, 3) }}</b><span>N·m, computed {{ fixed(l.computed_nm, 3) }}{{ l.apart ? ': not as computed, look for a cable or a part that is not in the rig' : '' }}</span></p>
+            <p v-if="told.seen.length" class="to-see">With these readings you should have seen: <template v-for="(x, i) in told.seen" :key="x.seen">{{ i ? '; ' : '' }}{{ x.seen }} (<b>{{ x.cure }}</b>)</template>.</p></div>
         </template>
         <label v-if="card.reading !== null" class="really">It really sits at <input v-model.number="set[card.slide]" type="number" step="0.5" :aria-label="`Reading of ${card.slide}`"></label>
       </article>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { shallowRef, watch } from 'vue'
+import { onScopeDispose, shallowRef, watch } from 'vue'
 import { readRemedies, type Operation, type Place } from '../api'
 import type { Problem } from '../api/client'
-import type { FindingView, RemedyView } from '../api/schema.gen'
+import type { FindingView, RemediesView, RemedyView } from '../api/schema.gen'
 import EffectLine from './EffectLine.vue'
 
 const props = defineProps<{ finding: FindingView; place: Place }>()
@@ -10,23 +10,54 @@ const emit = defineEmits<{ take: [operations: Operation[]]; look: [operations: O
 const remedies = shallowRef<RemedyView[] | null>(null)
 const trouble = shallowRef<Problem | null>(null)
 
-watch(() => props.finding.key, async (key) => {
-  remedies.value = null
-  trouble.value = null
+const MOST = 6
+/** How far a search has come; null when it has ended. */
+const search = shallowRef<{ tried: number; of: number } | null>(null)
+let asked = 0
+
+function inOrder(a: RemedyView, b: RemedyView): number {
+  const at = a.rank.findIndex((x, i) => x !== b.rank[i])
+  return at < 0 ? 0 : (a.rank[at] ?? 0) - (b.rank[at] ?? 0)
+}
+
+function merged(before: readonly RemedyView[], more: readonly RemedyView[]): RemedyView[] {
+  return [...new Map([...before, ...more].map((r) => [r.title, r])).values()].sort(inOrder).slice(0, MOST)
+}
+
+/** A long search is answered in steps; the best so far is shown meanwhile. */
+watch(() => props.finding, async (finding) => {
+  const mine = ++asked
+  remedies.value = trouble.value = null
+  let start = 0
   try {
-    const found = await readRemedies(props.place, key)
-    if (props.finding.key === found.finding) remedies.value = found.remedies
+    for (;;) {
+      const found: RemediesView = await readRemedies(props.place, finding.key, start)
+      if (mine !== asked) return
+      remedies.value = merged(remedies.value ?? [], found.remedies)
+      start = found.tried
+      search.value = found.tried < found.of ? { tried: found.tried, of: found.of } : null
+      if (!search.value) return
+    }
   } catch (error) {
+    if (mine !== asked) return
     trouble.value = error as Problem
+    search.value = null
   }
 }, { immediate: true })
+
+function stop(): void {
+  asked++
+  search.value = null
+}
+onScopeDispose(stop)
 </script>
 
 <template>
   <h3>Remedies tried</h3>
   <p v-if="trouble" class="trouble">{{ trouble.message }}</p>
   <p v-else-if="remedies === null" class="quiet">Trying what is on the shelf…</p>
-  <p v-else-if="!remedies.length" class="quiet">Nothing on the shelf helps now. Usual cures: {{ finding.cures }}</p>
+  <p v-else-if="!remedies.length && !search" class="quiet">Nothing on the shelf helps now. Usual cures: {{ finding.cures }}</p>
+  <p v-if="search" class="searching" role="status"><progress :value="search.tried" :max="search.of"></progress> {{ search.tried }} of {{ search.of }} tried <button type="button" class="small-act" data-rove @click="stop">Enough</button></p>
   <button
     v-for="r in remedies ?? []" :key="r.title" type="button" class="remedy" data-rove
     @click="emit('take', r.operations as Operation[])" @focus="emit('look', r.operations as Operation[])" @blur="emit('away')"

@@ -20,7 +20,7 @@ from .glass import BodyData, FilterData, FollowFocus, LensData
 from .interface import Gender
 from .settings import STRICT
 from .shapes import Block, GimbalStage, KeepClear, Round, Solids, solids_of
-from .wiring import Cable, Draw, Electrical, Pack, Signal
+from .wiring import Cable, Charger, Draw, Electrical, Pack, Signal
 
 __all__ = ["Adapter", "GearModel", "Hinge", "ImpossibleModel", "Port", "Slide", "Source", "mates"]
 
@@ -157,6 +157,7 @@ class GearModel:
     ports: tuple[Port, ...] = ()
     draw: Draw | None = None
     pack: Pack | None = None
+    charger: Charger | None = None
     body: BodyData | None = None
     lens: LensData | None = None
     adapter: Adapter | None = None
@@ -212,6 +213,8 @@ class GearModel:
             named += (self.adapter.toward_body, self.adapter.toward_part)
         if self.gimbal:
             named += (self.gimbal.camera_port,)
+        if self.charger:
+            named += (self.charger.bay_port,)
         return named
 
     def _check_axes(self, port: Port) -> None:

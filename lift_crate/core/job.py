@@ -10,6 +10,7 @@ from typing import Annotated, TypeVar
 from annotated_types import Ge, MinLen
 
 from .balance import with_balance
+from .charging import ChargingPlan
 from .errors import LiftCrateError
 from .evaluate import Evaluation, evaluate
 from .rig import Build, Catalogue, Claim, Conditions, Target
@@ -100,6 +101,7 @@ class Job:
     parts: tuple[PartOfDay, ...] = ()
     rigs: tuple[Rig, ...] = ()
     plan: tuple[Assignment, ...] = ()
+    charging: ChargingPlan = field(default_factory=ChargingPlan)
 
     def part(self, part_id: str) -> PartOfDay:
         """The part of the day of that name; raises NotInJob."""

@@ -1,7 +1,8 @@
 """Remedies: changes tried on the build, kept only when they help the finding they are for.
 
-Order: the finding gone before eased, fewest Stops and Watches, then least added
-mass, fewest joints altered, fewest millimetres moved (docs/formulas.md §3).
+Order: the finding gone before eased, nothing that was wanted on the rig given up, fewest
+Stops and Watches, then least added mass, fewest joints altered, fewest millimetres moved
+(docs/formulas.md §3).
 """
 
 from __future__ import annotations
@@ -27,6 +28,7 @@ __all__ = ["Remedy", "Tried", "remedies", "search_remedies"]
 
 Trial = tuple[Operation, ...]
 _MOST_SHOWN = 6
+_MOST_JUDGED = 24
 _ON_SUPPORT = ("gimbal.payload", "gimbal.travel.", "gimbal.motor", "support.payload", "head.drift")
 _SWEPT = ("gimbal.clearance.", "gimbal.zoom", "gimbal.wind", "stand.tips")
 
@@ -67,7 +69,7 @@ def search_remedies(bench: Bench, finding: Finding, start: int = 0, enough: Call
     trials = list(dict.fromkeys(_trials(bench, finding)))
     swept, alone = finding.code.startswith(_SWEPT), finding.code.startswith(_ON_SUPPORT)
     tried: list[tuple[tuple[float, ...], Trial, Bench]] = []
-    stops = bench.evaluation.counts["stops"]
+    stops = bench.evaluation.counts["stops"] + (_left(bench, finding)[1] if swept else 0)
     seen: set[object] = set()
     done = start
     for trial in trials[start:]:
@@ -82,9 +84,10 @@ def search_remedies(bench: Bench, finding: Finding, start: int = 0, enough: Call
         seen.add(rig)
         if after:
             effect = Effect.between(bench.evaluation, after.evaluation)
-            left = _left(after, finding) if swept else effect.levels.get(finding.key, Level.CLEAR)
-            if left < finding.level and effect.stops_after <= stops:
-                tried.append(((left >= Level.WATCH, *_rank(bench, trial, effect)), trial, after))
+            left, more = _left(after, finding) if swept else (effect.levels.get(finding.key, Level.CLEAR), 0)
+            if left < finding.level and effect.stops_after + more <= stops:
+                lost, *rest = _rank(bench, trial, effect)
+                tried.append(((left >= Level.WATCH, lost, rest[0] + more, *rest[1:]), trial, after))
         if enough():
             break
     return Tried(_judged(bench, finding, tried), done, len(trials))
@@ -103,8 +106,10 @@ def _judged(bench: Bench, finding: Finding, tried: list[tuple[tuple[float, ...],
     alike: dict[object, tuple[Trial, Bench]] = {}
     for _, trial, after in sorted(tried, key=lambda item: item[0]):
         alike.setdefault(_kind_of(trial), (trial, after))
-    found = []
-    for trial, after in list(alike.values())[: _MOST_SHOWN + 2]:
+    found: list[Remedy] = []
+    for trial, after in list(alike.values())[:_MOST_JUDGED]:
+        if len(found) > _MOST_SHOWN:
+            break
         effect = Effect.between(bench.judged, after.judged)
         left = effect.levels.get(finding.key, Level.CLEAR)
         if left >= finding.level or effect.stops_after > bench.judged.counts["stops"]:
@@ -118,14 +123,15 @@ def _kind_of(trial: Trial) -> tuple[object, ...]:
     return tuple((op.op, op.unit) if isinstance(op, SlideTo | Turn | Adjust) else op for op in trial)
 
 
-def _left(after: Bench, finding: Finding) -> Level:
-    """How serious a finding that must be swept still is after a change."""
-    return next((f.level for f in swept_findings(after.evaluation, finding.code) if f.key == finding.key), Level.CLEAR)
+def _left(after: Bench, finding: Finding) -> tuple[Level, int]:
+    """How serious a finding that must be swept still is after a change, and how many Stops there are of its kind."""
+    found = swept_findings(after.evaluation, finding.code)
+    return next((f.level for f in found if f.key == finding.key), Level.CLEAR), sum(f.level is Level.STOP for f in found)
 
 
 def _rank(bench: Bench, trial: Trial, effect: Effect) -> tuple[float, ...]:
     moved_mm = sum(abs(op.to_mm) for op in trial if isinstance(op, SlideTo))
-    return effect.stops_after, effect.watches_after, _parts_lost(bench, trial), max(0.0, effect.mass_g), len(trial), moved_mm
+    return _parts_lost(bench, trial), effect.stops_after, effect.watches_after, max(0.0, effect.mass_g), len(trial), moved_mm
 
 
 def _parts_lost(bench: Bench, trial: Trial) -> int:
@@ -339,7 +345,7 @@ def _leave_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
     support = assembly.find_support()
     at = build.joint_of(support) if support else None
     if support:
-        keep.add(support)
+        keep |= {support, *(unit for unit in build.subtree(support) if bench.catalogue.model_of(unit).stand)}
     while at:
         keep.add(at.parent)
         at = build.joint_of(at.parent)

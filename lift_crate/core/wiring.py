@@ -5,11 +5,11 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from annotated_types import Ge, Gt, Le
+from annotated_types import Ge, Gt, Le, MinLen
 
 from .settings import STRICT
 
-__all__ = ["Cable", "Draw", "Electrical", "Pack", "Signal"]
+__all__ = ["Cable", "Charger", "Draw", "Electrical", "Pack", "Signal"]
 
 Positive = Annotated[float, Gt(0)]
 NotNegative = Annotated[float, Ge(0)]
@@ -80,6 +80,19 @@ class Draw:
     standby_w: NotNegative
     record_w: NotNegative
     peak_w: NotNegative
+
+
+@dataclass(frozen=True, kw_only=True)
+class Charger:
+    """Charges packs that mate with one of its ports: so many bays alike, W into each, W into all; all at once or one after the other."""
+
+    __pydantic_config__ = STRICT
+
+    bay_port: Annotated[str, MinLen(1)]
+    bays: Annotated[int, Ge(1)]
+    bay_w: Positive
+    total_w: Positive | None = None
+    way: Literal["shared", "in turn"] = "shared"
 
 
 @dataclass(frozen=True, kw_only=True)

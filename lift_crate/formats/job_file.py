@@ -194,6 +194,7 @@ def _reference_problems(file: JobFile) -> Iterator[Problem]:
             missing = True
             yield Problem(f"$.units[{i}].model", f"there is no model '{unit.model}' in this file")
     yield from _plan_problems(file.job)
+    yield from _charging_problems(file)
     if not missing:
         yield from _build_problems(file.job, catalogue_of(file))
 
@@ -223,6 +224,29 @@ def _plan_problems(job: Job) -> Iterator[Problem]:
     for (_, before), (i, after) in pairwise(ordered):
         if after.starts < before.ends:
             yield Problem(f"$.job.parts[{i}].starts", f"'{after.id}' starts before '{before.id}' ends")
+
+
+def _charging_problems(file: JobFile) -> Iterator[Problem]:
+    units, models = {u.id: u for u in file.units}, {m.id: m for m in file.models}
+    parts, rigs = {p.id for p in file.job.parts}, {r.id for r in file.job.rigs}
+    plan = file.job.charging
+    for i, place in enumerate(plan.chargers):
+        unit = units.get(place.unit)
+        model = models.get(unit.model) if unit else None
+        if unit is None:
+            yield Problem(f"$.job.charging.chargers[{i}].unit", f"there is no unit '{place.unit}' in this file")
+        elif model and model.charger is None:
+            yield Problem(f"$.job.charging.chargers[{i}].unit", f"'{place.unit}' is a {model.kind} and charges nothing; name a charger")
+    yield from _twice("$.job.charging.chargers", (place.unit for place in plan.chargers))
+    for i, box in enumerate(plan.boxes):
+        if box.unit not in units:
+            yield Problem(f"$.job.charging.boxes[{i}].unit", f"there is no unit '{box.unit}' in this file")
+        for part in box.parts:
+            if part not in parts:
+                yield Problem(f"$.job.charging.boxes[{i}].parts", f"there is no part of the day '{part}'")
+    for rig in plan.walk_min:
+        if rig not in rigs:
+            yield Problem("$.job.charging.walk_min", f"there is no rig '{rig}'")
 
 
 def _build_problems(job: Job, catalogue: Catalogue) -> Iterator[Problem]:

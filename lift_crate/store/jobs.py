@@ -10,6 +10,7 @@ import psycopg
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
+from ..core.charging import ChargingPlan
 from ..core.gear import GearModel
 from ..core.interface import Interface
 from ..core.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
@@ -28,6 +29,7 @@ _models = TypeAdapter(GearModel)
 _conditions = TypeAdapter(Conditions)
 _moments = TypeAdapter(tuple[Moment, ...])
 _settings = TypeAdapter(Settings)
+_charging = TypeAdapter(ChargingPlan)
 _targets = TypeAdapter(Target)
 _unit_settings = TypeAdapter(tuple[UnitSetting, ...])
 
@@ -99,6 +101,7 @@ class JobStore:
                 for r in job_queries.rigs(connection, job=job_id)
             ),
             plan=tuple(Assignment(**r) for r in job_queries.plan(connection, job=job_id)),
+            charging=_charging.validate_python(row["charging"]),
         )  # fmt: skip
         return job, self.catalogue(connection), versions
 
@@ -170,7 +173,7 @@ def unit_row(unit: Unit) -> dict[str, Any]:
 
 
 def _insert_job(connection: Connection, job: Job) -> None:
-    job_queries.add_job(connection, id=job.id, title=job.title, settings=_json(_settings, job.settings))
+    job_queries.add_job(connection, id=job.id, title=job.title, settings=_json(_settings, job.settings), charging=_json(_charging, job.charging))
     job_queries.add_part(connection, [
         {
             "job": job.id, "id": p.id, "label": p.label, "starts": p.starts, "ends": p.ends,

@@ -52,12 +52,12 @@ def test_what_a_head_is_left_with_is_the_weight_less_the_spring(demo: JobFile) -
 
 
 def test_a_head_that_drifts_holds_with_the_plate_slid_over_its_pivot(demo: JobFile) -> None:
-    at = bench(demo, "dress", "quay")
+    at = bench(demo, "dress", "caisson")
     finding = next(f for f in at.judged.findings if f.code == "head.drift")
     assert finding.level is Level.WATCH
-    best = next(r for r in remedies(at, finding) if isinstance(r.operations[0], SlideTo) and r.operations[0].unit in ("HEAD-1", "HP-1"))
+    best = next(r for r in remedies(at, finding) if isinstance(r.operations[0], SlideTo) and r.operations[0].unit in ("HEAD-2", "HP-2"))
     assert best.clears
-    after = bench(demo, "dress", "quay", *best.operations).evaluation
+    after = bench(demo, "dress", "caisson", *best.operations).evaluation
     report = head_report(after.assembly, after.carried, after.settings)
     assert report
     assert abs(report.ahead_mm) < 1

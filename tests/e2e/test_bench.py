@@ -119,7 +119,7 @@ def test_everything_can_be_undone_and_done_again(page: Page, live: LiveServer) -
     row(page, "HEAD-1").click()
     for _ in range(3):
         page.keyboard.press(",")
-    expect(page.get_by_role("region", name="Build").get_by_role("status")).to_contain_text("+17.0 mm")
+    expect(page.get_by_role("region", name="Build").get_by_role("status")).to_contain_text("+2.0 mm")
     after = api(live, "dress", "quay")
     undo, redo = page.get_by_role("button", name="Undo"), page.get_by_role("button", name="Redo")
     for _ in range(4):

@@ -12,6 +12,7 @@ import jsonschema
 import pytest
 
 from lift_crate.cli import generated_documents
+from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import MAX_BYTES, BadJobFile, JobFile, dump, json_schema, parse
 
 DOCS = Path(__file__).parents[2] / "docs"
@@ -37,6 +38,9 @@ def test_what_is_written_follows_the_published_schema(document: Document) -> Non
 @pytest.mark.parametrize("name", ["job-file.schema.json", "openapi.json", "call-outs.md"])
 def test_generated_documents_are_up_to_date(name: str) -> None:
     assert (DOCS / name).read_text() == generated_documents()[name], "run './run contracts'"
+
+
+G6 = [m.id for m in demo_job_file().models].index("gantry-g6")
 
 
 def _set(path: str, value: object) -> Callable[[Document], None]:
@@ -70,10 +74,13 @@ def _set(path: str, value: object) -> Callable[[Document], None]:
         (_set("models.0.ports.1.at", [-30, 0, 0]), "$.models[0].ports[1].at: 'bottom' lies 55 mm inside the body of orlop-c6"),
         (_set("models.9.adapter.toward_part", "rear"), "$.models[9]: splice-pl-halyard, adapter: both its ends are 'rear'"),
         (_set("models.2.lens.zoom.0.focal_mm", 60), "$.models[2].lens: zoom: the focal lengths 60, 35, 50, 70 mm are out of order"),
-        (_set("models.69.gimbal.torque_nm", [0, 1, 1]), "$.models[69]: gantry-g6, gimbal.torque_nm (tilt): 0 N·m; a motor's torque is above zero"),
-        (_set("models.69.gimbal.torque_nm", [1, 1]), "$.models[69].gimbal.torque_nm[2]: this is missing"),
-        (_set("models.69.gimbal.motor_constant", [0, 1, 1]), "$.models[69].gimbal.motor_constant[0]: is 0, should be greater than 0"),
-        (_set("models.69.gimbal.fore_aft", {"min_mm": 40, "max_mm": -40}), "$.models[69]: gantry-g6, gimbal.fore_aft: travel from 40 to -40 mm; the lower end comes first"),
+        (_set(f"models.{G6}.gimbal.torque_nm", [0, 1, 1]), f"$.models[{G6}]: gantry-g6, gimbal.torque_nm (tilt): 0 N·m; a motor's torque is above zero"),
+        (_set(f"models.{G6}.gimbal.torque_nm", [1, 1]), f"$.models[{G6}].gimbal.torque_nm[2]: this is missing"),
+        (_set(f"models.{G6}.gimbal.motor_constant", [0, 1, 1]), f"$.models[{G6}].gimbal.motor_constant[0]: is 0, should be greater than 0"),
+        (_set(f"models.{G6}.gimbal.fore_aft", {"min_mm": 40, "max_mm": -40}), f"$.models[{G6}]: gantry-g6, gimbal.fore_aft: travel from 40 to -40 mm; the lower end comes first"),
+        (_set("job.charging.chargers.0.unit", "C6-1"), "$.job.charging.chargers[0].unit: 'C6-1' is a body and charges nothing"),
+        (_set("job.charging.chargers.0.open.0.ends", "2027-03-19T12:00:00+00:00"), "$.job.charging.chargers[0].open[0]: mains ends at 12:00, before it starts"),
+        (_set("job.charging.walk_min", {"ghost": 3}), "$.job.charging.walk_min: there is no rig 'ghost'"),
         (_set("format", "shopping-list"), "$.format: this is no Lift Crate job file"),
     ],
 )  # fmt: skip

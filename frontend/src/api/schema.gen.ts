@@ -1012,6 +1012,29 @@ export interface components {
             text: string;
         };
         /**
+         * Charger
+         * @description Charges packs that mate with one of its ports: so many bays alike, W into each, W into all; all at once or one after the other.
+         */
+        Charger: {
+            /** Bay Port */
+            bay_port: string;
+            /** Bay W */
+            bay_w: number;
+            /** Bays */
+            bays: number;
+            /**
+             * Total W
+             * @default null
+             */
+            total_w?: number | null;
+            /**
+             * Way
+             * @default shared
+             * @enum {string}
+             */
+            way?: "shared" | "in turn";
+        };
+        /**
          * CompareFigure
          * @description A figure of both sides.
          */
@@ -1538,6 +1561,8 @@ export interface components {
              * @enum {string}
              */
             cg_source?: "measured" | "catalogue" | "assumed";
+            /** @default null */
+            charger?: components["schemas"]["Charger"] | null;
             /** @default null */
             draw?: components["schemas"]["Draw"] | null;
             /** @default null */
@@ -3870,6 +3895,7 @@ export type CardView = components['schemas']['CardView'];
 export type CarryAs = components['schemas']['CarryAs'];
 export type ChangeLine = components['schemas']['ChangeLine'];
 export type ChangeView = components['schemas']['ChangeView'];
+export type Charger = components['schemas']['Charger'];
 export type CompareFigure = components['schemas']['CompareFigure'];
 export type CompareFinding = components['schemas']['CompareFinding'];
 export type ComparePart = components['schemas']['ComparePart'];

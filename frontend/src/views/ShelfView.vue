@@ -37,7 +37,9 @@ const families = computed(() => {
     .map(([id, name]) => ({ name, items: known.interfaces.filter((i) => i.kind === id) }))
     .filter((f) => f.items.length)
 })
-const type = useDebounceFn((text: string) => shelf.look({ words: text }), 90)
+/** What is typed is here first: an answer to an earlier letter does not take it away. */
+const text = ref(shelf.asked.words)
+const type = useDebounceFn((words: string) => shelf.look({ words }), 90)
 
 async function open(unit: string): Promise<void> {
   panel.value = 'unit'
@@ -69,6 +71,7 @@ function findables(): Findable[] {
 
 async function clear(): Promise<void> {
   shelf.clear()
+  text.value = ''
   await shelf.look()
   await nextTick()
   words.value?.focus()
@@ -79,7 +82,7 @@ async function clear(): Promise<void> {
   <FrameShell :job="job" :part="part" :rig="rig" place="shelf" :keys="keys" :findables="findables">
     <main class="shelf">
       <section class="asking" aria-label="What is looked for">
-        <input ref="words" class="find-input" type="search" aria-label="Words" placeholder="label, maker, name, note" :value="shelf.asked.words" @input="type(($event.target as HTMLInputElement).value)" @keydown.down.prevent="focusOn()">
+        <input ref="words" class="find-input" type="search" aria-label="Words" placeholder="label, maker, name, note" v-model="text" @input="type(text)" @keydown.down.prevent="focusOn()">
         <div class="fits">
           <select :value="shelf.asked.side" aria-label="Which way it fits" @change="shelf.look({ side: ($event.target as HTMLSelectElement).value as '' | 'takes' | 'goes on' })">
             <option value="">has</option><option value="takes">takes</option><option value="goes on">goes on</option>

@@ -34,7 +34,7 @@ FROM job ORDER BY starts NULLS LAST, job.id;
 
 -- name: job^
 -- One job's own row.
-SELECT id, title, settings FROM job WHERE id = :job;
+SELECT id, title, settings, charging FROM job WHERE id = :job;
 
 -- name: parts
 -- A job's parts of the day, in order.
@@ -67,7 +67,7 @@ WHERE plan.job_id = :job ORDER BY lower(part.during), rig.number;
 
 -- name: add_job!
 -- A job's own row.
-INSERT INTO job (id, title, settings) VALUES (:id, :title, :settings);
+INSERT INTO job (id, title, settings, charging) VALUES (:id, :title, :settings, :charging);
 
 -- name: add_part*!
 -- A part of the day.

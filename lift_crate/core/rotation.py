@@ -1,0 +1,369 @@
+"""The day's swaps as a question: which pack runs what and when, what may be touched when, and what is there to charge with.
+
+Times are whole steps of five minutes from the first part of the day; charge is counted
+in thousandths of what a full pack gives down to its reserve. Formulas: docs/formulas.md §5,
+'Rotation'.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
+from datetime import datetime, timedelta
+
+from .charging import ChargingPlan, bays_at_once, charge_hours, watts_per_bay
+from .evaluate import Evaluation, evaluate
+from .gear import mates
+from .job import Job, PartOfDay
+from .power import discharge
+from .rig import Build, Catalogue, Conditions, Joint, Unit
+from .settings import Settings
+
+__all__ = [
+    "FULL", "STEP_MIN", "ChargerGroup", "DayProblem", "PackClass", "Slot", "day_problem", "days_of", "edges", "least_limit", "shortest",
+]  # fmt: skip
+
+STEP_MIN = 5
+FULL = 1000
+_ROOM_C = 18.0
+_HEALTH_STEP = 0.1
+_FINE = 3
+_MANY_SLOTS = 16
+"""Swaps within a part of the day are looked for every fifteen minutes; with more slots than this every thirty."""
+
+Clock = Callable[[datetime], int]
+"""The step of a time."""
+
+
+@dataclass(frozen=True, slots=True)
+class PackClass:
+    """Packs that are as good as each other: one model, health rounded down to a tenth."""
+
+    id: str
+    model: str
+    health: float
+    units: tuple[str, ...]
+    fixed: bool = False
+    """Built into what it feeds; it is not swapped."""
+
+
+@dataclass(frozen=True, slots=True)
+class Slot:
+    """A place for a pack over the day: on until when, when it may be swapped, how much each class of pack gives up there."""
+
+    id: str
+    label: str
+    rig: str | None
+    holder: str
+    first: int
+    last: int
+    swaps: tuple[int, ...]
+    """Steps at which a swap may be made, ascending, between first and last."""
+    apart: Mapping[int, int]
+    """Least steps since the touch before, by step, where it is more than one."""
+    used: Mapping[str, tuple[int, ...]]
+    """By class: thousandths used from ``first`` to every step up to ``last``."""
+    walk: int
+    own: str | None
+    """The pack its build names."""
+    on: tuple[tuple[int, int], ...]
+    """When it is switched on."""
+
+
+@dataclass(frozen=True, slots=True)
+class ChargerGroup:
+    """Chargers alike: how many packs they charge at once, when there is mains, how many steps a full charge of each class takes."""
+
+    id: str
+    units: tuple[str, ...]
+    at_once: int
+    windows: tuple[tuple[int, int], ...]
+    full_steps: Mapping[str, float]
+    """By class: steps from empty to full were all at the full rate; classes it does not take are missing."""
+
+    def steps(self, pack_class: str, used: int) -> int:
+        """Steps to fill a pack of a class of which so many thousandths are used."""
+        return math.ceil(self.full_steps[pack_class] * (used + 200) / FULL - 1e-9)
+
+
+@dataclass(frozen=True, slots=True)
+class DayProblem:
+    """A day of swaps to be planned."""
+
+    origin: datetime
+    horizon: int
+    slots: tuple[Slot, ...]
+    classes: tuple[PackClass, ...]
+    chargers: tuple[ChargerGroup, ...]
+    hands: int
+    parts: tuple[tuple[str, str, int, int], ...]
+    """Id, label, first and last step of every part."""
+    quiet: tuple[tuple[int, int, str], ...]
+    """Steps around one-off moments in which nobody touches a camera, and the moment."""
+    warnings: tuple[str, ...] = ()
+
+    def when(self, step: int) -> datetime:
+        """The time of a step."""
+        return self.origin + timedelta(minutes=STEP_MIN * step)
+
+    def pack_class(self, class_id: str) -> PackClass:
+        """The class of that name."""
+        return next(c for c in self.classes if c.id == class_id)
+
+
+def days_of(job: Job) -> tuple[tuple[PartOfDay, ...], ...]:
+    """Parts of the day by the date they start on, in order."""
+    found: dict[object, list[PartOfDay]] = defaultdict(list)
+    for part in sorted(job.parts, key=lambda p: p.starts):
+        found[part.starts.date()].append(part)
+    return tuple(tuple(parts) for parts in found.values())
+
+
+@dataclass
+class _Open:
+    """A slot as it is gathered from the parts of the day."""
+
+    label: str
+    rig: str | None
+    holder: str
+    walk: int
+    own: str | None
+    runs: list[tuple[PartOfDay, Evaluation, str]] = field(default_factory=list)
+
+
+def day_problem(
+    job: Job, catalogue: Catalogue, parts: Sequence[PartOfDay], *, without: frozenset[str] = frozenset(), colder_c: float = 0.0, mains: bool = True,
+    monitors: float = 1.0,
+) -> DayProblem:
+    """What is to be planned for some parts of the day, in order.
+
+    ``without``: packs that are dead; ``colder_c``: degrees below the plan; ``mains``:
+    whether there is any; ``monitors``: share of their draw that monitors take.
+    Raises ValueError without parts.
+    """
+    if not parts:
+        raise ValueError("A day of swaps needs at least one part of the day.")
+    origin, settings, plan = parts[0].starts, job.settings, job.charging
+    seen = _seen_by(catalogue, monitors)
+
+    def step(at: datetime) -> int:
+        return round((at - origin).total_seconds() / 60 / STEP_MIN)
+
+    opened: dict[tuple[str, str, str], _Open] = {}
+    for part in parts:
+        cold = replace(part.conditions, temperature_c=max(-40.0, part.conditions.temperature_c - colder_c))
+        for rig_id, (rig, build) in sorted(job.builds_in(part.id).items(), key=lambda item: item[1][0].number):
+            judged = evaluate(build, seen, cold, settings, target=rig.target)
+            for pack in judged.graph.packs():
+                holder, port = _holder(build, pack)
+                built_in = seen.model_of(pack).kind != "pack"
+                # What has its own cells takes them along from rig to rig.
+                key, label = (("", pack, ""), pack) if built_in else ((rig_id, holder, port), f"{rig.label} · {holder}")
+                walk = math.ceil((plan.walk_min.get(rig_id, 0.0) + plan.swap_min) / STEP_MIN)
+                opened.setdefault(key, _Open(label, rig_id, holder, walk, pack)).runs.append((part, judged, pack))
+        for box in plan.boxes:
+            if part.id in box.parts and box.unit in seen.units and (found := _box(box.unit, seen, settings, cold)):
+                judged, pack, holder = found
+                walk = math.ceil((box.walk_min + plan.swap_min) / STEP_MIN)
+                opened.setdefault(("", box.unit, holder), _Open(box.label or box.unit, None, box.unit, walk, pack)).runs.append((part, judged, pack))
+
+    classes = _classes(seen, without, {o.own for o in opened.values() if o.own})
+    horizon = step(parts[-1].ends)
+    quiet = tuple(sorted(
+        (step(m.at - timedelta(minutes=plan.quiet_before_min)), step(m.at + timedelta(minutes=plan.quiet_after_min)), m.label) for part in parts for m in part.moments
+    ))  # fmt: skip
+    coarse = _FINE if len(opened) <= _MANY_SLOTS else 2 * _FINE
+    slots, warnings = [], []
+    for key, slot in sorted(opened.items()):
+        made = _slot(" · ".join(k for k in key if k), slot, classes, step, quiet, coarse, seen, settings)
+        if made.used:
+            slots.append(made)
+        else:
+            warnings.append(f"No pack on the shelf goes on {slot.holder}; it is not planned.")
+    used = {c for s in slots for c in s.used}
+    chargers = tuple(_chargers(plan, seen, classes, parts, step, colder_c)) if mains else ()
+    return DayProblem(
+        origin, horizon, tuple(slots), tuple(c for c in classes if c.id in used), chargers, plan.hands,
+        tuple((p.id, p.label, step(p.starts), step(p.ends)) for p in parts), quiet, tuple(warnings),
+    )  # fmt: skip
+
+
+def _seen_by(catalogue: Catalogue, monitors: float) -> Catalogue:
+    """The catalogue with monitors at a share of their draw."""
+    if monitors == 1.0:
+        return catalogue
+    models = {
+        name: replace(m, draw=replace(m.draw, standby_w=m.draw.standby_w * monitors, record_w=m.draw.record_w * monitors, peak_w=m.draw.peak_w * monitors))
+        if m.kind == "monitor" and m.draw else m
+        for name, m in catalogue.models.items()
+    }
+    return Catalogue(catalogue.interfaces, models, catalogue.units)
+
+
+def _holder(build: Build, pack: str) -> tuple[str, str]:
+    """What a pack sits on and by which port; itself where it is built in."""
+    joint = build.joint_of(pack)
+    return (joint.parent, joint.parent_port) if joint else (pack, "")
+
+
+def _box(unit: str, catalogue: Catalogue, settings: Settings, at: Conditions) -> tuple[Evaluation, str, str] | None:
+    """A box by itself, with the first pack of the shelf in its slot, or on its own cells."""
+    model = catalogue.model_of(unit)
+    for port in model.ports:
+        if not (port.electrical and port.electrical.role == "in"):
+            continue
+        for other in catalogue.shelf:
+            theirs = catalogue.model_of(other.id)
+            own = next((p for p in theirs.ports if theirs.pack and theirs.kind == "pack" and p.electrical and mates(p, port)), None)
+            if own:
+                joint = Joint(child=other.id, child_port=own.id, parent=unit, parent_port=port.id)
+                return evaluate(Build(id=unit, label=unit, body=unit, joints=(joint,)), catalogue, at, settings), other.id, port.id
+    if model.pack:
+        return evaluate(Build(id=unit, label=unit, body=unit), catalogue, at, settings), unit, ""
+    return None
+
+
+def _classes(catalogue: Catalogue, without: frozenset[str], built_in: set[str]) -> tuple[PackClass, ...]:
+    groups: dict[tuple[str, float], list[str]] = defaultdict(list)
+    fixed = []
+    for unit in catalogue.shelf:
+        model = catalogue.model_of(unit.id)
+        if model.pack is None or unit.id in without or unit.condition == "out of use":
+            continue
+        if model.kind == "pack":
+            groups[model.id, _rounded(unit)].append(unit.id)
+        elif unit.id in built_in:
+            fixed.append(PackClass(unit.id, model.id, unit.health, (unit.id,), True))
+    made = [PackClass(f"{model}@{health:.1f}", model, health, tuple(units)) for (model, health), units in sorted(groups.items())]
+    return (*made, *fixed)
+
+
+def _rounded(unit: Unit) -> float:
+    return max(_HEALTH_STEP, math.floor(unit.health / _HEALTH_STEP + 1e-9) * _HEALTH_STEP)
+
+
+def _slot(
+    name: str, slot: _Open, classes: Sequence[PackClass], at: Clock, quiet: Sequence[tuple[int, int, str]], coarse: int, catalogue: Catalogue, settings: Settings
+) -> Slot:  # fmt: skip
+    spans = [(at(part.starts), at(part.ends)) for part, _, _ in slot.runs]
+    first, last = spans[0][0], spans[-1][1]
+    used: dict[str, tuple[int, ...]] = {}
+    own_fixed = slot.own if catalogue.model_of(slot.own or slot.holder).kind != "pack" else None
+    for each in classes:
+        if each.fixed != bool(own_fixed) or (own_fixed and each.id != own_fixed):
+            continue
+        rates = [_per_step(run, each, catalogue, settings) for run in slot.runs]
+        if any(rate is None for rate in rates):
+            continue
+        total, so_far = 0.0, [0]
+        for t in range(first, last):
+            total += sum(rate or 0.0 for rate, (a, b) in zip(rates, spans, strict=True) if a <= t < b)
+            so_far.append(math.ceil(total - 1e-6))
+        used[each.id] = tuple(so_far)
+    swaps, apart = _swaps(slot, spans, quiet, coarse) if not own_fixed else ((), {})
+    return Slot(name, slot.label, slot.rig, slot.holder, first, last, swaps, apart, used, slot.walk, slot.own, tuple(spans))
+
+
+def _per_step(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue: Catalogue, settings: Settings) -> float | None:
+    """Thousandths of a pack of a class that a step takes; None where it does not go there or does not start it."""
+    _, judged, pack = run
+    model, build = catalogue.models[each.model], judged.assembly.build
+    joint = build.joint_of(pack)
+    if model.pack is None:
+        return None
+    if joint:
+        port = catalogue.model_of(joint.parent).port(joint.parent_port)
+        if not any(mates(p, port) for p in model.ports):
+            return None
+    held = judged.carried
+    extra = {held.support: held.gimbal_w} if held.support and held.gimbal_w else {}
+    found = discharge(
+        model.pack, judged.graph.load_tree(pack, extra).at, reserve=settings.reserve, health=each.health, temperature_c=judged.conditions.temperature_c,
+    )  # fmt: skip
+    if found.hours <= 0:
+        return None
+    return 0.0 if math.isinf(found.hours) else FULL * STEP_MIN / 60 / found.hours
+
+
+def _swaps(slot: _Open, spans: Sequence[tuple[int, int]], quiet: Sequence[tuple[int, int, str]], coarse: int) -> tuple[tuple[int, ...], dict[int, int]]:
+    """Steps at which it may be swapped: before a part begins, and within one outside its quiet times, untouched long enough before."""
+    swaps: list[int] = []
+    apart: dict[int, int] = {}
+    for i, ((part, _, _), (start, end)) in enumerate(zip(slot.runs, spans, strict=True)):
+        if i:
+            swaps.append(start)
+        need = math.ceil(part.conditions.hours_needed * 60 / STEP_MIN - 1e-9)
+        for t in range(start + max(1, need), end):
+            if (t - start) % coarse == 0 and not any(a < t < b for a, b, _ in quiet):
+                swaps.append(t)
+                apart[t] = need
+    return tuple(sorted(set(swaps))), apart
+
+
+def _chargers(
+    plan: ChargingPlan, catalogue: Catalogue, classes: Sequence[PackClass], parts: Sequence[PartOfDay], step: Clock, colder_c: float
+) -> Iterator[ChargerGroup]:  # fmt: skip
+    outdoors = min(p.conditions.temperature_c for p in parts) - colder_c
+    groups: dict[tuple[str, tuple[tuple[int, int], ...], bool], list[str]] = defaultdict(list)
+    for place in plan.chargers:
+        if place.unit in catalogue.units:
+            windows = tuple(
+                (max(0, step(m.starts)), step(m.ends)) for m in place.open if step(m.ends) > 0 and m.starts < parts[-1].ends
+            )
+            groups[catalogue.unit(place.unit).model, windows, place.indoors].append(place.unit)
+    for (model_id, windows, indoors), units in groups.items():
+        model = catalogue.models[model_id]
+        if model.charger is None or not windows:
+            continue
+        bay = model.port(model.charger.bay_port)
+        full: dict[str, float] = {}
+        for each in classes:
+            pack = catalogue.models[each.model]
+            if each.fixed or pack.pack is None or not any(mates(p, bay) for p in pack.ports):
+                continue
+            # 0 to 80 % at the full rate, and 20 % at half, is 1.2 times the whole at the full rate.
+            hours = charge_hours(pack.pack.energy_wh, each.health, 0.0, 1.0, watts_per_bay(model.charger), _ROOM_C if indoors else outdoors) / 1.2
+            if math.isfinite(hours):
+                full[each.id] = hours * 60 / STEP_MIN
+        if full:
+            yield ChargerGroup(f"{model_id} {'indoors' if indoors else 'outdoors'}", tuple(units), bays_at_once(model.charger) * len(units), windows, full)
+
+
+def edges(slot: Slot, limit: int = FULL) -> Iterator[tuple[int, int, str, int]]:
+    """Every stretch that one pack can run there: from, to, class, thousandths used; swaps at both ends allowed."""
+    ends = (*slot.swaps, slot.last)
+    for start in (slot.first, *slot.swaps):
+        for end in ends:
+            if end <= start or (start != slot.first and end - start < slot.apart.get(end, 0)):
+                continue
+            for name, used in slot.used.items():
+                taken = used[end - slot.first] - used[start - slot.first]
+                if taken <= limit:
+                    yield start, end, name, taken
+
+
+def least_limit(slot: Slot) -> int:
+    """The least charge, in thousandths of a full pack, with which the slot gets through the day; up to 1000 where it does."""
+    best: dict[int, int] = {slot.first: 0}
+    for at in (*slot.swaps, slot.last):
+        for start in [s for s in best if s < at]:
+            if start != slot.first and at - start < slot.apart.get(at, 0):
+                continue
+            taken = min((used[at - slot.first] - used[start - slot.first] for used in slot.used.values()), default=FULL)
+            need = max(best[start], taken)
+            if need < best.get(at, 10**9):
+                best[at] = need
+    return best[slot.last]
+
+
+def shortest(slot: Slot, limit: int = FULL) -> int:
+    """The fewest packs, one after the other, that get the slot through the day; raises ValueError where none do."""
+    fewest: dict[int, int] = {slot.first: 0}
+    for start, end, _, _ in sorted(edges(slot, limit)):
+        if start in fewest:
+            fewest[end] = min(fewest.get(end, 10**6), fewest[start] + 1)
+    if slot.last not in fewest:
+        raise ValueError(f"No pack carries {slot.id} from one swap to the next.")
+    return fewest[slot.last]

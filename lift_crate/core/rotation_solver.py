@@ -1,0 +1,347 @@
+"""The day's swaps, solved: fewest packs to bring, fewest packs at all, fewest swaps, each as late as it may be.
+
+A constraint model for OR-Tools' CP-SAT, one step after the other with what was reached
+before held fast; one worker and a fixed seed, so that the same day has the same answer.
+Formulas: docs/formulas.md §5, 'Rotation'.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping, Sequence
+from dataclasses import dataclass
+from typing import TYPE_CHECKING
+
+from .rotation import FULL, ChargerGroup, DayProblem, PackClass, Slot, edges, least_limit, shortest
+
+if TYPE_CHECKING:
+    from ortools.sat.python.cp_model import IntVar
+
+__all__ = ["Charge", "DayPlan", "Late", "Use", "solve_day"]
+
+_SPARE_SEGMENTS = 1
+_FIRM = 1
+"""How many of the wishes must be proven best before a plan is called so: packs to bring, then packs."""
+
+
+@dataclass(frozen=True, slots=True)
+class Use:
+    """A pack in a slot from one step to another, and thousandths it gives there; ``pack`` starts with + where it must be brought."""
+
+    slot: str
+    pack: str
+    pack_class: str
+    starts: int
+    ends: int
+    used: int
+
+
+@dataclass(frozen=True, slots=True)
+class Charge:
+    """A pack on a charger, bay counted from 1."""
+
+    pack: str
+    charger: str
+    bay: int
+    starts: int
+    ends: int
+
+
+@dataclass(frozen=True, slots=True)
+class Late:
+    """A slot that no pack carries from one allowed swap to the next: how much of a full pack the best way needs."""
+
+    slot: str
+    needs: float
+    dies_at: int
+
+
+@dataclass(frozen=True, slots=True)
+class DayPlan:
+    """Who runs on what and when, what charges where; what must be brought; which slots go dark whatever is brought."""
+
+    uses: tuple[Use, ...]
+    charges: tuple[Charge, ...]
+    packs: int
+    bring: Mapping[str, int]
+    """By class: how many more are needed."""
+    late: tuple[Late, ...]
+    proven: bool
+    """Whether fewest packs are proven and not only the best found in the time."""
+    swaps: int
+
+    @property
+    def works(self) -> bool:
+        """Nothing to bring and nothing goes dark."""
+        return not self.bring and not self.late
+
+
+@dataclass(eq=False)
+class _Segment:
+    slot: Slot
+    start: IntVar
+    end: IntVar
+    used: IntVar
+    present: IntVar
+    of_class: dict[str, IntVar]
+    charged: IntVar
+    by_group: dict[str, IntVar]
+    begins: IntVar
+    lasts: IntVar
+    free: IntVar
+
+
+def solve_day(problem: DayProblem, *, effort: float = 20.0, told: Callable[[str, int], bool] | None = None, done: Mapping[str, Sequence[tuple[int, str]]] | None = None) -> DayPlan:
+    """Plan a day of swaps.
+
+    ``effort``: work per wish in CP-SAT's deterministic seconds, so that a plan that could
+    not be proven best in it is the same every time; ``told`` is called with the wish and
+    the packs so far and stops the search when it returns True. ``done``: swaps that were
+    really made, by slot: step and class put in.
+    """
+    late, limits = _late(problem)
+    model = _Model(problem, limits, done or {})
+    return model.solve(late, effort, told)
+
+
+def _late(problem: DayProblem) -> tuple[tuple[Late, ...], dict[str, int]]:
+    late, limits = [], {}
+    for slot in problem.slots:
+        least = least_limit(slot)
+        limits[slot.id] = max(FULL, least)
+        if least > FULL:
+            best = min(slot.used.values(), key=lambda used: used[-1])
+            start = max((s for s in (slot.first, *slot.swaps) if _carries_to(slot, s)), default=slot.first)
+            dies = next((slot.first + i for i, u in enumerate(best) if u - best[start - slot.first] > FULL), slot.last)
+            late.append(Late(slot.id, least / FULL, dies))
+    return tuple(late), limits
+
+
+def _carries_to(slot: Slot, step: int) -> bool:
+    """Whether full packs carry a slot up to a swap."""
+    reached = {slot.first}
+    for start, end, _, _ in sorted(edges(slot)):
+        if start in reached:
+            reached.add(end)
+    return step in reached
+
+
+class _Model:
+    def __init__(self, problem: DayProblem, limits: Mapping[str, int], done: Mapping[str, Sequence[tuple[int, str]]]) -> None:
+        from ortools.sat.python import cp_model  # noqa: PLC0415 - loading it takes a second, which the rest of the program does not wait for
+
+        self.cp, self.m, self.problem = cp_model, cp_model.CpModel(), problem
+        self.extra = {c.id: self.m.new_int_var(0, 0 if c.fixed else len(problem.slots) * 3, f"bring {c.id}") for c in problem.classes}
+        self.most = {c.id: self.m.new_int_var(0, len(c.units) + (0 if c.fixed else len(problem.slots) * 3), f"most {c.id}") for c in problem.classes}
+        self.segments = [segment for slot in problem.slots for segment in self._segments(slot, limits[slot.id], done.get(slot.id, ()))]
+        self._packs()
+        self._bays()
+        self._hands()
+
+    def _segments(self, slot: Slot, limit: int, done: Sequence[tuple[int, str]]) -> list[_Segment]:
+        m, names = self.m, list(slot.used)
+        count = shortest(slot, limit) + _SPARE_SEGMENTS + (len(done) if done else 0)
+        known = sorted(set(edges(slot, limit)))
+        fixed_ends = {step for step, _ in done}
+        if fixed_ends:
+            known = sorted({*known, *_bridges(slot, sorted(fixed_ends))})
+        rows = [(s, e, names.index(c), u) for s, e, c, u in known]
+        gone = (slot.last, slot.last, 0, 0)
+        made: list[_Segment] = []
+        for j in range(count):
+            start = m.new_int_var(slot.first, slot.last, f"{slot.id} start {j}") if j else m.new_constant(slot.first)
+            end = m.new_int_var(slot.first, slot.last, f"{slot.id} end {j}") if j < count - 1 else m.new_constant(slot.last)
+            kind = m.new_int_var(0, len(names) - 1, f"{slot.id} class {j}")
+            used = m.new_int_var(0, limit, f"{slot.id} used {j}")
+            present = m.new_bool_var(f"{slot.id} present {j}")
+            m.add_allowed_assignments([start, end, kind, used], [*rows, gone])
+            m.add(start < slot.last).only_enforce_if(present)
+            m.add(start == slot.last).only_enforce_if(present.negated())
+            of_class = {}
+            for i, name in enumerate(names):
+                chosen = m.new_bool_var(f"{slot.id} {name} {j}")
+                m.add(kind == i).only_enforce_if(chosen)
+                m.add_implication(chosen, present)
+                of_class[name] = chosen
+            m.add(sum(of_class.values()) == present)
+            if made:
+                m.add(start == made[-1].end)
+                m.add_implication(present, made[-1].present)
+            made.append(self._charging(slot, j, start, end, used, present, of_class))
+        for step, put_in in done:
+            starts = []
+            for segment in made[1:]:
+                here = m.new_bool_var(f"{slot.id} done {step}")
+                m.add(segment.start == step).only_enforce_if(here)
+                m.add_implication(here, segment.of_class.get(put_in, segment.present))
+                starts.append(here)
+            m.add_at_least_one(starts)
+        return made
+
+    def _charging(self, slot: Slot, j: int, start: IntVar, end: IntVar, used: IntVar, present: IntVar, of_class: dict[str, IntVar]) -> _Segment:
+        """Whether and where a pack goes on a charger after it ran, and when it is free again."""
+        m, horizon = self.m, self.problem.horizon
+        charged = m.new_bool_var(f"{slot.id} charged {j}")
+        begins = m.new_int_var(0, horizon, f"{slot.id} charge from {j}")
+        lasts = m.new_int_var(0, horizon, f"{slot.id} charge for {j}")
+        free = m.new_int_var(0, horizon + 1, f"{slot.id} free {j}")
+        by_group: dict[str, IntVar] = {}
+        for group in self.problem.chargers:
+            on = m.new_bool_var(f"{slot.id} on {group.id} {j}")
+            by_group[group.id] = on
+            for name, chosen in of_class.items():
+                if name not in group.full_steps:
+                    m.add_at_most_one([on, chosen])
+                    continue
+                full = max(1, round(group.full_steps[name] * FULL))
+                m.add(lasts * FULL * FULL >= full * (used + 200)).only_enforce_if([on, chosen])
+            windows = []
+            for opens, closes in group.windows:
+                within = m.new_bool_var(f"{slot.id} window {j}")
+                m.add(begins >= opens).only_enforce_if(within)
+                m.add(begins + lasts <= closes).only_enforce_if(within)
+                windows.append(within)
+            m.add_at_least_one([*windows, on.negated()])
+        m.add(sum(by_group.values()) == charged) if by_group else m.add(charged == 0)
+        m.add_implication(charged, present)
+        m.add(begins >= end + slot.walk).only_enforce_if(charged)
+        m.add(free >= begins + lasts + slot.walk).only_enforce_if(charged)
+        m.add(free == horizon + 1).only_enforce_if(charged.negated())
+        return _Segment(slot, start, end, used, present, of_class, charged, by_group, begins, lasts, free)
+
+    def _packs(self) -> None:
+        """No class is in use, on the way or on a charger more often than there are packs of it."""
+        m, horizon = self.m, self.problem.horizon
+        for each in self.problem.classes:
+            busy, demands = [], []
+            for segment in self.segments:
+                chosen = segment.of_class.get(each.id)
+                if chosen is None:
+                    continue
+                size = m.new_int_var(0, horizon + 1, "busy")
+                busy.append(m.new_optional_interval_var(segment.start, size, segment.free, chosen, "busy"))
+                demands.append(1)
+            if busy:
+                m.add_cumulative(busy, demands, self.most[each.id])
+            m.add(self.most[each.id] <= len(each.units) + self.extra[each.id])
+
+    def _bays(self) -> None:
+        m, horizon = self.m, self.problem.horizon
+        for group in self.problem.chargers:
+            charging = []
+            for segment in self.segments:
+                until = m.new_int_var(0, 2 * horizon, "until")
+                charging.append(m.new_optional_interval_var(segment.begins, segment.lasts, until, segment.by_group[group.id], "charging"))
+            m.add_cumulative(charging, [1] * len(charging), group.at_once)
+
+    def _hands(self) -> None:
+        """Swaps within parts of the day take hands; between parts there is time."""
+        m = self.m
+        starts = {first for _, _, first, _ in self.problem.parts}
+        taken = []
+        for segment in self.segments:
+            inside = [t for t in segment.slot.swaps if t not in starts]
+            if not inside:
+                continue
+            during = m.new_bool_var("during")
+            domain = self.cp.Domain.from_values(inside)
+            m.add_linear_expression_in_domain(segment.start, domain).only_enforce_if(during)
+            m.add_linear_expression_in_domain(segment.start, domain.complement()).only_enforce_if(during.negated())
+            taken.append(m.new_optional_fixed_size_interval_var(segment.start, 1, during, "hands"))
+        if len(taken) > self.problem.hands:
+            m.add_cumulative(taken, [1] * len(taken), self.problem.hands)
+
+    def solve(self, late: tuple[Late, ...], effort: float, told: Callable[[str, int], bool] | None) -> DayPlan:
+        m = self.m
+        wishes = (
+            ("packs to bring", sum(self.extra.values())), ("packs", sum(self.most.values())), ("swaps", sum(s.present for s in self.segments)),
+            ("latest", sum(s.slot.last - s.start for s in self.segments) + sum(s.charged for s in self.segments)),
+        )  # fmt: skip
+        values: list[int] | None = None
+        chosen = [v for s in self.segments for v in (s.start, s.end, s.used, s.present, s.charged, s.begins, s.lasts, s.free, *s.of_class.values(), *s.by_group.values())]
+        # A constant is one variable wherever it stands.
+        everything = list({v.index: v for v in (*chosen, *self.extra.values(), *self.most.values())}.values())
+        proven = 0
+        for i, (wish, amount) in enumerate(wishes):
+            solver = self.cp.CpSolver()
+            solver.parameters.num_workers = 1
+            solver.parameters.random_seed = 7
+            solver.parameters.max_deterministic_time = effort
+            m.minimize(amount)
+            if values is not None:
+                m.clear_hints()  # type: ignore[no-untyped-call]
+                for variable, value in zip(everything, values, strict=True):
+                    m.add_hint(variable, value)
+            status = solver.solve(m)
+            if status not in (self.cp.OPTIMAL, self.cp.FEASIBLE):
+                break
+            values = [solver.value(v) for v in everything]
+            reached = round(solver.objective_value)
+            m.add(amount <= reached)
+            if status == self.cp.OPTIMAL and proven == i:
+                proven += 1
+            if told and told(wish, reached):
+                break
+        if values is None:
+            return DayPlan((), (), 0, {}, late, False, 0)
+        return self._plan(dict(zip((v.index for v in everything), values, strict=True)), late, proven > _FIRM)
+
+    def _plan(self, at: Mapping[int, int], late: tuple[Late, ...], proven: bool) -> DayPlan:
+        ran = [s for s in self.segments if at[s.present.index]]
+        by_class: dict[str, list[_Segment]] = {}
+        for segment in ran:
+            name = next(name for name, chosen in segment.of_class.items() if at[chosen.index])
+            by_class.setdefault(name, []).append(segment)
+        uses, charged = [], []
+        for each in self.problem.classes:
+            segments = sorted(by_class.get(each.id, []), key=lambda s: (at[s.start.index], s.slot.id))
+            for segment, pack in zip(segments, _labels(each, segments, at), strict=True):
+                uses.append(Use(segment.slot.id, pack, each.id, at[segment.start.index], at[segment.end.index], at[segment.used.index]))
+                if at[segment.charged.index]:
+                    group = next(g for g in self.problem.chargers if at[segment.by_group[g.id].index])
+                    charged.append((at[segment.begins.index], group.steps(each.id, at[segment.used.index]), group, pack))
+        bring = {c.id: at[self.extra[c.id].index] for c in self.problem.classes if at[self.extra[c.id].index]}
+        packs = sum(at[v.index] for v in self.most.values())
+        uses.sort(key=lambda u: (u.slot, u.starts))
+        return DayPlan(tuple(uses), _in_bays(charged), packs, bring, late, proven, len(ran) - len(self.problem.slots))
+
+
+def _bridges(slot: Slot, done: Sequence[int]) -> list[tuple[int, int, str, int]]:
+    """Stretches to and from swaps that were really made, whenever that was and however much they took."""
+    points = [slot.first, *done, slot.last]
+    found = []
+    for start in points:
+        for end in (*points, *slot.swaps):
+            if start < end and (start in done or end in done):
+                found += [(start, end, name, min(FULL, used[end - slot.first] - used[start - slot.first])) for name, used in slot.used.items()]
+    return found
+
+
+def _labels(each: PackClass, segments: Sequence[_Segment], at: Mapping[int, int]) -> list[str]:
+    """A pack for every use, none in two at once: the one its build names where it is free, else the lowest label."""
+    free_at = dict.fromkeys(each.units, 0)
+    wanted = {s.slot.own for s in segments if s.slot.own in free_at}
+    names = []
+    for segment in segments:
+        start = at[segment.start.index]
+        free = [unit for unit, step in free_at.items() if step <= start]
+        own = segment.slot.own
+        if own in free and own is not None:
+            pack = own
+        else:
+            unclaimed = [unit for unit in free if unit not in wanted] or free
+            pack = unclaimed[0] if unclaimed else f"+{len([n for n in free_at if n.startswith('+')]) + 1} {each.model}"
+        free_at[pack] = at[segment.free.index]
+        names.append(pack)
+    return names
+
+
+def _in_bays(charged: list[tuple[int, int, ChargerGroup, str]]) -> tuple[Charge, ...]:
+    found = []
+    busy: dict[tuple[str, int], int] = {}
+    for starts, lasts, group, pack in sorted(charged, key=lambda c: (c[0], c[3])):
+        per_unit = group.at_once // len(group.units)
+        bays = [(unit, bay) for unit in group.units for bay in range(1, per_unit + 1)]
+        unit, bay = next(b for b in bays if busy.get(b, 0) <= starts)
+        busy[unit, bay] = starts + lasts
+        found.append(Charge(pack, unit, bay, starts, starts + lasts))
+    return tuple(found)

@@ -12,6 +12,8 @@ export const router = createRouter({
     { path: '/:job/sheet/:part/:rig', name: 'sheet', component: () => import('./views/SheetView.vue'), props: true },
     { path: '/:job/lenses/:part/:rig', name: 'lenses', component: () => import('./views/LensesView.vue'), props: true },
     { path: '/:job/balance/:part/:rig', name: 'balance', component: () => import('./views/BalanceView.vue'), props: true },
+    { path: '/:job/power/:part/:rig', name: 'power', component: () => import('./views/PowerView.vue'), props: true },
+    { path: '/:job/swaps/:part/:rig', name: 'swaps', component: () => import('./views/SwapsView.vue'), props: true },
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })

@@ -30,6 +30,7 @@ __all__ = [
     "pack_current_a",
     "power_graph",
     "resistance_factor",
+    "settled",
 ]
 
 FULL_CELL_V = 4.20
@@ -112,6 +113,13 @@ def discharge(
     amp_hours = pack.capacity_ah * health * capacity_factor(temperature_c) * _STEP
     hours = float((amp_hours / current[:stop]).sum()) if stop and current[0] > 0 else (0.0 if not stop else np.inf)
     return Discharge(hours, ended_by, charge[:stop], terminal[:stop], current[:stop], power[:stop])
+
+
+def settled(
+    pack: Pack, charge: Array, temperature_c: float, load: Callable[[Array], tuple[Array, Mapping[str, Array]]]
+) -> tuple[Array, Array, Array, Mapping[str, Array]]:
+    """Terminal V, current A, load W and margins V of a pack at each charge, where load and voltage agree; NaN where they cannot."""
+    return _settled(pack, charge, pack.resistance_ohm * resistance_factor(temperature_c), load)
 
 
 def _settled(

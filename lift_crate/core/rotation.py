@@ -29,9 +29,9 @@ STEP_MIN = 5
 FULL = 1000
 _ROOM_C = 18.0
 _HEALTH_STEP = 0.1
-_FINE = 3
-_MANY_SLOTS = 16
-"""Swaps within a part of the day are looked for every fifteen minutes; with more slots than this every thirty."""
+_GRIDS = ((1, 120), (3, 400))
+"""Steps between the swaps looked for within a part of the day, while there are no more of them than this; else every half hour."""
+_COARSEST = 6
 
 Clock = Callable[[datetime], int]
 """The step of a time."""
@@ -70,6 +70,8 @@ class Slot:
     """The pack its build names."""
     on: tuple[tuple[int, int], ...]
     """When it is switched on."""
+    built_in: bool = False
+    """It has its own cells, which are not swapped."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,10 +176,10 @@ def day_problem(
     quiet = tuple(sorted(
         (step(m.at - timedelta(minutes=plan.quiet_before_min)), step(m.at + timedelta(minutes=plan.quiet_after_min)), m.label) for part in parts for m in part.moments
     ))  # fmt: skip
-    coarse = _FINE if len(opened) <= _MANY_SLOTS else 2 * _FINE
     slots, warnings = [], []
+    grid = next((each for each, most in _GRIDS if sum(_swaps_within(o, step, each) for o in opened.values()) <= most), _COARSEST)
     for key, slot in sorted(opened.items()):
-        made = _slot(" · ".join(k for k in key if k), slot, classes, step, quiet, coarse, seen, settings)
+        made = _slot(" · ".join(k for k in key if k), slot, classes, step, quiet, grid, seen, settings)
         if made.used:
             slots.append(made)
         else:
@@ -263,7 +265,7 @@ def _slot(
             so_far.append(math.ceil(total - 1e-6))
         used[each.id] = tuple(so_far)
     swaps, apart = _swaps(slot, spans, quiet, coarse) if not own_fixed else ((), {})
-    return Slot(name, slot.label, slot.rig, slot.holder, first, last, swaps, apart, used, slot.walk, slot.own, tuple(spans))
+    return Slot(name, slot.label, slot.rig, slot.holder, first, last, swaps, apart, used, slot.walk, slot.own, tuple(spans), bool(own_fixed))
 
 
 def _per_step(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue: Catalogue, settings: Settings) -> float | None:
@@ -285,6 +287,11 @@ def _per_step(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue
     if found.hours <= 0:
         return None
     return 0.0 if math.isinf(found.hours) else FULL * STEP_MIN / 60 / found.hours
+
+
+def _swaps_within(slot: _Open, step: Clock, grid: int) -> int:
+    """How many swaps within parts of the day a grid gives a slot."""
+    return sum(max(0, step(part.ends) - step(part.starts) - math.ceil(part.conditions.hours_needed * 60 / STEP_MIN)) // grid for part, _, _ in slot.runs)
 
 
 def _swaps(slot: _Open, spans: Sequence[tuple[int, int]], quiet: Sequence[tuple[int, int, str]], coarse: int) -> tuple[tuple[int, ...], dict[int, int]]:

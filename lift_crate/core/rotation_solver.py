@@ -90,13 +90,16 @@ class _Segment:
     free: IntVar
 
 
-def solve_day(problem: DayProblem, *, effort: float = 20.0, told: Callable[[str, int], bool] | None = None, done: Mapping[str, Sequence[tuple[int, str]]] | None = None) -> DayPlan:
+def solve_day(
+    problem: DayProblem, *, effort: float = 8.0, told: Callable[[DayPlan], bool] | None = None, done: Mapping[str, Sequence[tuple[int, str]]] | None = None
+) -> DayPlan:
     """Plan a day of swaps.
 
-    ``effort``: work per wish in CP-SAT's deterministic seconds, so that a plan that could
-    not be proven best in it is the same every time; ``told`` is called with the wish and
-    the packs so far and stops the search when it returns True. ``done``: swaps that were
-    really made, by slot: step and class put in.
+    ``effort``: work in CP-SAT's deterministic seconds for each of the two wishes about
+    packs, and an eighth of it for the others, so that a plan that could not be proven best
+    in it is the same every time. ``told`` is given the best plan after every wish and ends
+    the search when it returns True. ``done``: swaps that were really made, by slot: step
+    and class put in.
     """
     late, limits = _late(problem)
     model = _Model(problem, limits, done or {})
@@ -250,22 +253,23 @@ class _Model:
         if len(taken) > self.problem.hands:
             m.add_cumulative(taken, [1] * len(taken), self.problem.hands)
 
-    def solve(self, late: tuple[Late, ...], effort: float, told: Callable[[str, int], bool] | None) -> DayPlan:
+    def solve(self, late: tuple[Late, ...], effort: float, told: Callable[[DayPlan], bool] | None) -> DayPlan:
         m = self.m
         wishes = (
-            ("packs to bring", sum(self.extra.values())), ("packs", sum(self.most.values())), ("swaps", sum(s.present for s in self.segments)),
-            ("latest", sum(s.slot.last - s.start for s in self.segments) + sum(s.charged for s in self.segments)),
+            sum(self.extra.values()), sum(self.most.values()), sum(s.present for s in self.segments),
+            sum(s.slot.last - s.start for s in self.segments) + sum(s.charged for s in self.segments),
         )  # fmt: skip
         values: list[int] | None = None
+        plan = DayPlan((), (), 0, {}, late, False, 0)
         chosen = [v for s in self.segments for v in (s.start, s.end, s.used, s.present, s.charged, s.begins, s.lasts, s.free, *s.of_class.values(), *s.by_group.values())]
         # A constant is one variable wherever it stands.
         everything = list({v.index: v for v in (*chosen, *self.extra.values(), *self.most.values())}.values())
         proven = 0
-        for i, (wish, amount) in enumerate(wishes):
+        for i, amount in enumerate(wishes):
             solver = self.cp.CpSolver()
             solver.parameters.num_workers = 1
             solver.parameters.random_seed = 7
-            solver.parameters.max_deterministic_time = effort
+            solver.parameters.max_deterministic_time = effort if i <= _FIRM else effort / 8
             m.minimize(amount)
             if values is not None:
                 m.clear_hints()  # type: ignore[no-untyped-call]
@@ -279,11 +283,10 @@ class _Model:
             m.add(amount <= reached)
             if status == self.cp.OPTIMAL and proven == i:
                 proven += 1
-            if told and told(wish, reached):
+            plan = self._plan(dict(zip((v.index for v in everything), values, strict=True)), late, proven > _FIRM)
+            if told and told(plan):
                 break
-        if values is None:
-            return DayPlan((), (), 0, {}, late, False, 0)
-        return self._plan(dict(zip((v.index for v in everything), values, strict=True)), late, proven > _FIRM)
+        return plan
 
     def _plan(self, at: Mapping[int, int], late: tuple[Late, ...], proven: bool) -> DayPlan:
         ran = [s for s in self.segments if at[s.present.index]]

@@ -12,7 +12,7 @@ from psycopg_pool import ConnectionPool
 
 from .errors import translated
 
-__all__ = ["Pool", "balance_queries", "build_queries", "job_queries", "migrate", "open_pool", "shelf_queries"]
+__all__ = ["Pool", "balance_queries", "build_queries", "job_queries", "migrate", "open_pool", "shelf_queries", "swap_queries"]
 
 Pool = ConnectionPool[psycopg.Connection[dict[str, Any]]]
 
@@ -21,6 +21,7 @@ balance_queries: Any = aiosql.from_str((_HERE / "queries" / "balance.sql").read_
 build_queries: Any = aiosql.from_str((_HERE / "queries" / "builds.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
 job_queries: Any = aiosql.from_str((_HERE / "queries" / "jobs.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
 shelf_queries: Any = aiosql.from_str((_HERE / "queries" / "shelf.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
+swap_queries: Any = aiosql.from_str((_HERE / "queries" / "swaps.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
 
 _MIGRATION_LOCK = 7_231_904_118
 

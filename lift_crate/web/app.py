@@ -15,7 +15,9 @@ from ..store.builds import BuildStore
 from ..store.database import Pool
 from ..store.jobs import JobStore
 from ..store.shelf import ShelfStore
-from . import api_balance, api_bench, api_compare, api_jobs, api_shelf
+from ..store.swaps import SwapStore
+from . import api_balance, api_bench, api_compare, api_jobs, api_power, api_shelf
+from .planner import Planner
 from .problems import register_problems, validation_response
 from .services import Services
 
@@ -33,12 +35,13 @@ def create_app(pool: Pool | None) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES
     if pool is not None:
         jobs = JobStore(pool)
-        app.extensions["lift_crate"] = Services(jobs, BuildStore(jobs), ShelfStore(jobs), BalanceStore(jobs))
+        app.extensions["lift_crate"] = Services(jobs, BuildStore(jobs), ShelfStore(jobs), BalanceStore(jobs), SwapStore(jobs), Planner())
     app.register_api(api_jobs.api)
     app.register_api(api_bench.api)
     app.register_api(api_balance.api)
     app.register_api(api_compare.api)
     app.register_api(api_shelf.api)
+    app.register_api(api_power.api)
     register_problems(app)
     app.add_url_rule("/", "screen", _screen)
     app.add_url_rule("/<path:name>", "screen_file", _screen)

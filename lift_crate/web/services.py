@@ -16,7 +16,9 @@ from ..store.balances import BalanceStore
 from ..store.builds import BuildState, BuildStore
 from ..store.jobs import JobStore
 from ..store.shelf import ShelfStore
+from ..store.swaps import SwapStore
 from . import present
+from .planner import Planner
 from .schema import BenchView, PartView, RigPath, StripView
 
 __all__ = ["Services", "bench_of", "bench_view", "part_view", "preview", "services", "state_of"]
@@ -30,6 +32,8 @@ class Services:
     builds: BuildStore
     shelf: ShelfStore
     balances: BalanceStore
+    swaps: SwapStore
+    planner: Planner
 
 
 def services() -> Services:

@@ -1,7 +1,7 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
-  Adjust, Attach, BalanceView, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, Imported, Interface,
+  Adjust, Attach, BalanceView, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, MadeRequest, PowerView, SwapsView, Imported, Interface,
   InterfacesView, JobsView, JobView, GimbalReadView, LevellersView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PairsView, PartView, PlacesView, PlanView, RemediesView, Replace,
   ScaleView, SheetView, ShelfView, SlideTo, Strip, Turn, Unit, UnitView, WaysView,
 } from './schema.gen'
@@ -91,3 +91,15 @@ async function send<T>(address: string, file: Blob, type: string): Promise<T> {
   if (!response.ok) throw problemOf(response.status, body)
   return body as T
 }
+
+/** How a day may differ from its plan. */
+export interface WhatIf { dead: string; colder: number; mains: boolean; late: number; monitors: number }
+const SWAPS = '/api/jobs/{job}/swaps'
+export const readPower = (path: Place, mode: 'standby' | 'record' | 'peak', empty: boolean): Promise<PowerView> =>
+  ask(client.GET(`${RIG}/power`, { params: { path, query: { mode, empty } } }))
+export const readSwaps = (job: string, part: string, what: WhatIf): Promise<SwapsView> => ask(client.GET(SWAPS, { params: { path: { job }, query: { part, ...what } } }))
+export const noteSwap = (job: string, part: string, body: MadeRequest): Promise<SwapsView> =>
+  ask(client.POST(`${SWAPS}/made`, { params: { path: { job }, query: { part } }, body }))
+export const dropSwap = (job: string, part: string, swap: number): Promise<SwapsView> =>
+  ask(client.DELETE(`${SWAPS}/made/{swap}`, { params: { path: { job, swap }, query: { part } } }))
+export const swapsAddress = (job: string, part: string, format: 'ics' | 'csv'): string => `/api/jobs/${job}/swaps.${format}?part=${part}`

@@ -311,6 +311,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/power": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The chain of a rig with volts, amps and watts, and its packs run down. */
+        get: operations["readPower"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/preview": {
         parameters: {
             query?: never;
@@ -391,6 +408,91 @@ export interface paths {
         /** Take the last edit back. */
         post: operations["undoBench"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/swaps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The swaps of the day of a part, as far as they are planned; asked again while it works. */
+        get: operations["readSwaps"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/swaps.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The day's swaps as CSV. */
+        get: operations["exportSwapsCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/swaps.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The day's swaps as iCalendar. */
+        get: operations["exportSwapsCalendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/swaps/made": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A swap was made; the plan goes on from it. */
+        post: operations["noteSwap"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/swaps/made/{swap}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** A swap was noted by mistake; the plan goes on without it. */
+        delete: operations["dropSwap"];
         options?: never;
         head?: never;
         patch?: never;
@@ -977,6 +1079,69 @@ export interface components {
             use?: ("static" | "walking" | "running" | "vehicle") | null;
         };
         /**
+         * ChainEdgeView
+         * @description A feed and what goes along it.
+         */
+        ChainEdgeView: {
+            /** Amps */
+            amps: number | null;
+            /** Cable */
+            cable: string | null;
+            /** Connects */
+            connects: boolean;
+            /** Converted V */
+            converted_v: number | null;
+            /** Drop V */
+            drop_v: number | null;
+            /** Inlet */
+            inlet: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "stop" | "watch" | "note" | "clear";
+            /** Outlet */
+            outlet: string;
+            /** Reason */
+            reason: string;
+            /** Sink */
+            sink: string;
+            /** Source */
+            source: string;
+            /** Volts */
+            volts: number | null;
+            /** Watts */
+            watts: number | null;
+        };
+        /**
+         * ChainNodeView
+         * @description A unit on the chain.
+         */
+        ChainNodeView: {
+            /** Column */
+            column: number;
+            /** Draw W */
+            draw_w: number;
+            /** Kind */
+            kind: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "stop" | "watch" | "note" | "clear";
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Volts */
+            volts: number | null;
+            /** Window */
+            window: [
+                number | null,
+                number | null
+            ];
+        };
+        /**
          * ChangeLine
          * @description What a line of an import would do.
          */
@@ -1033,6 +1198,37 @@ export interface components {
              * @enum {string}
              */
             way?: "shared" | "in turn";
+        };
+        /**
+         * ChargerView
+         * @description A charger of the day: how many it charges at once, and when it has mains.
+         */
+        ChargerView: {
+            /** At Once */
+            at_once: number;
+            /** Open */
+            open: [
+                number,
+                number
+            ][];
+            /** Units */
+            units: string[];
+        };
+        /**
+         * ChargeView
+         * @description A pack on a charger.
+         */
+        ChargeView: {
+            /** Bay */
+            bay: number;
+            /** Charger */
+            charger: string;
+            /** Ends */
+            ends: number;
+            /** Pack */
+            pack: string;
+            /** Starts */
+            starts: number;
         };
         /**
          * CompareFigure
@@ -1177,6 +1373,46 @@ export interface components {
             stops: number;
             /** Watches */
             watches: number;
+        };
+        /**
+         * CureView
+         * @description A change that was tried against a shortage.
+         */
+        CureView: {
+            /** Bring */
+            bring: number;
+            /** Title */
+            title: string;
+            /** Works */
+            works: boolean;
+        };
+        /**
+         * CutOutView
+         * @description A device that stops before the pack is empty.
+         */
+        CutOutView: {
+            /** Charge */
+            charge: number;
+            /** Hours */
+            hours: number;
+            /** Stop V */
+            stop_v: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * DayPartView
+         * @description A part of the day on the time scale, minutes from its start.
+         */
+        DayPartView: {
+            /** Ends */
+            ends: number;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Starts */
+            starts: number;
         };
         /**
          * Detach
@@ -2182,6 +2418,56 @@ export interface components {
             title: string;
         };
         /**
+         * MadeRequest
+         * @description A swap that was made: when, what went in and out, and the charge that was left in what came out.
+         */
+        MadeRequest: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Charge Left
+             * @default null
+             */
+            charge_left?: number | null;
+            /** Pack In */
+            pack_in: string;
+            /**
+             * Pack Out
+             * @default null
+             */
+            pack_out?: string | null;
+            /** Slot */
+            slot: string;
+        };
+        /**
+         * MadeView
+         * @description A swap that was really made.
+         */
+        MadeView: {
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Charge Left */
+            charge_left: number | null;
+            /** Id */
+            id: number;
+            /** Minute */
+            minute: number;
+            /** Pack In */
+            pack_in: string;
+            /** Pack Out */
+            pack_out: string | null;
+            /** Slot */
+            slot: string;
+        };
+        /**
          * MarkView
          * @description A port in one view, mm.
          */
@@ -2842,6 +3128,45 @@ export interface components {
             socket: boolean;
         };
         /**
+         * PowerView
+         * @description The power of a rig.
+         */
+        PowerView: {
+            /** Build Label */
+            build_label: string;
+            /** Edges */
+            edges: components["schemas"]["ChainEdgeView"][];
+            /** Empty */
+            empty: boolean;
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Hours Needed */
+            hours_needed: number;
+            /** Job */
+            job: string;
+            /**
+             * Mode
+             * @enum {string}
+             */
+            mode: "standby" | "record" | "peak";
+            /** Nodes */
+            nodes: components["schemas"]["ChainNodeView"][];
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Rig Label */
+            rig_label: string;
+            /** Runs */
+            runs: components["schemas"]["RunDownView"][];
+            /** Temperature C */
+            temperature_c: number;
+            /** Version */
+            version: number;
+            /** Watts */
+            watts: number;
+        };
+        /**
          * PreviewRequest
          * @description Operations to try without saving.
          */
@@ -2890,6 +3215,18 @@ export interface components {
              * @enum {string}
              */
             what: "CG" | "mass";
+        };
+        /**
+         * QuietView
+         * @description A time in which nobody touches a camera.
+         */
+        QuietView: {
+            /** Ends */
+            ends: number;
+            /** Label */
+            label: string;
+            /** Starts */
+            starts: number;
         };
         /**
          * ReachView
@@ -3150,6 +3487,28 @@ export interface components {
             turns: boolean;
             /** Unit */
             unit: string;
+        };
+        /**
+         * RunDownView
+         * @description A pack from full to its reserve; points of hours, volts, share of charge.
+         */
+        RunDownView: {
+            /** By Energy H */
+            by_energy_h: number | null;
+            /** Curve */
+            curve: [
+                number,
+                number,
+                number
+            ][];
+            /** Cut Outs */
+            cut_outs: components["schemas"]["CutOutView"][];
+            /** Hours */
+            hours: number | null;
+            /** Load W */
+            load_w: number;
+            /** Pack */
+            pack: string;
         };
         /**
          * ScaleView
@@ -3413,6 +3772,23 @@ export interface components {
             set_mm: number;
         };
         /**
+         * SlotView
+         * @description A place for a pack over the day, minutes from its start.
+         */
+        SlotView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** On */
+            on: [
+                number,
+                number
+            ][];
+            /** Rig */
+            rig: string | null;
+        };
+        /**
          * Spring
          * @description A step of a head's counterbalance: the moment it gives against a tilt, alike in both directions, N·m by degrees.
          */
@@ -3589,6 +3965,90 @@ export interface components {
             mount?: components["schemas"]["MountData"] | null;
         };
         /**
+         * SwapsView
+         * @description The day's swaps; more is to come while ``working``.
+         */
+        SwapsView: {
+            /** Cards */
+            cards: components["schemas"]["SwapView"][];
+            /** Chargers */
+            chargers: components["schemas"]["ChargerView"][];
+            /** Charges */
+            charges: components["schemas"]["ChargeView"][];
+            /** Cures */
+            cures: components["schemas"]["CureView"][];
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Job */
+            job: string;
+            /** Made */
+            made: components["schemas"]["MadeView"][];
+            /** Minutes */
+            minutes: number;
+            /** Owned */
+            owned: number;
+            /** Packs */
+            packs: number;
+            /** Part */
+            part: string;
+            /** Parts */
+            parts: components["schemas"]["DayPartView"][];
+            /** Proven */
+            proven: boolean;
+            /** Quiet */
+            quiet: components["schemas"]["QuietView"][];
+            /** Slots */
+            slots: components["schemas"]["SlotView"][];
+            /**
+             * Starts
+             * Format: date-time
+             */
+            starts: string;
+            /** Swaps */
+            swaps: number;
+            /** Title */
+            title: string;
+            /** Uses */
+            uses: components["schemas"]["UseView"][];
+            /** Warnings */
+            warnings: string[];
+            /** Working */
+            working: boolean;
+            /** Works */
+            works: boolean;
+        };
+        /**
+         * SwapView
+         * @description A line of the swap card.
+         */
+        SwapView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Bring From */
+            bring_from: string;
+            /** In Break */
+            in_break: boolean;
+            /** Label */
+            label: string;
+            /** Left */
+            left: number | null;
+            /** Minute */
+            minute: number;
+            /** Pack In */
+            pack_in: string;
+            /** Pack Out */
+            pack_out: string | null;
+            /** Rig */
+            rig: string | null;
+            /** Slot */
+            slot: string;
+            /** Take To */
+            take_to: string;
+        };
+        /**
          * SymptomView
          * @description What is seen, what it means, what cures it.
          */
@@ -3759,6 +4219,26 @@ export interface components {
             /** Uses */
             uses: components["schemas"]["UnitUseLine"][];
         };
+        /**
+         * UseView
+         * @description A pack in a slot.
+         */
+        UseView: {
+            /** Bring */
+            bring: boolean;
+            /** Ends */
+            ends: number;
+            /** Left */
+            left: number;
+            /** Model */
+            model: string;
+            /** Pack */
+            pack: string;
+            /** Slot */
+            slot: string;
+            /** Starts */
+            starts: number;
+        };
         /** ValidationErrorModel */
         ValidationErrorModel: {
             /**
@@ -3893,9 +4373,13 @@ export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
 export type CardView = components['schemas']['CardView'];
 export type CarryAs = components['schemas']['CarryAs'];
+export type ChainEdgeView = components['schemas']['ChainEdgeView'];
+export type ChainNodeView = components['schemas']['ChainNodeView'];
 export type ChangeLine = components['schemas']['ChangeLine'];
 export type ChangeView = components['schemas']['ChangeView'];
 export type Charger = components['schemas']['Charger'];
+export type ChargerView = components['schemas']['ChargerView'];
+export type ChargeView = components['schemas']['ChargeView'];
 export type CompareFigure = components['schemas']['CompareFigure'];
 export type CompareFinding = components['schemas']['CompareFinding'];
 export type ComparePart = components['schemas']['ComparePart'];
@@ -3904,6 +4388,9 @@ export type CompareView = components['schemas']['CompareView'];
 export type ConflictProblem = components['schemas']['ConflictProblem'];
 export type Connect = components['schemas']['Connect'];
 export type CountsView = components['schemas']['CountsView'];
+export type CureView = components['schemas']['CureView'];
+export type CutOutView = components['schemas']['CutOutView'];
+export type DayPartView = components['schemas']['DayPartView'];
 export type Detach = components['schemas']['Detach'];
 export type Disconnect = components['schemas']['Disconnect'];
 export type Draw = components['schemas']['Draw'];
@@ -3943,6 +4430,8 @@ export type KeepClear = components['schemas']['KeepClear'];
 export type LensData = components['schemas']['LensData'];
 export type LevellersView = components['schemas']['LevellersView'];
 export type LevellerView = components['schemas']['LevellerView'];
+export type MadeRequest = components['schemas']['MadeRequest'];
+export type MadeView = components['schemas']['MadeView'];
 export type MarkView = components['schemas']['MarkView'];
 export type MeasuredView = components['schemas']['MeasuredView'];
 export type MeasureRequest = components['schemas']['MeasureRequest'];
@@ -3971,9 +4460,11 @@ export type PlaceView = components['schemas']['PlaceView'];
 export type PlanView = components['schemas']['PlanView'];
 export type Port = components['schemas']['Port'];
 export type PortView = components['schemas']['PortView'];
+export type PowerView = components['schemas']['PowerView'];
 export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
 export type ProposalView = components['schemas']['ProposalView'];
+export type QuietView = components['schemas']['QuietView'];
 export type ReachView = components['schemas']['ReachView'];
 export type ReadLoadView = components['schemas']['ReadLoadView'];
 export type RecordedArea = components['schemas']['RecordedArea'];
@@ -3985,6 +4476,7 @@ export type Replace = components['schemas']['Replace'];
 export type RigSummary = components['schemas']['RigSummary'];
 export type Round = components['schemas']['Round'];
 export type RowView = components['schemas']['RowView'];
+export type RunDownView = components['schemas']['RunDownView'];
 export type ScaleView = components['schemas']['ScaleView'];
 export type SchoolView = components['schemas']['SchoolView'];
 export type SeeSawView = components['schemas']['SeeSawView'];
@@ -3998,6 +4490,7 @@ export type SlideRangeView = components['schemas']['SlideRangeView'];
 export type SlideTargetView = components['schemas']['SlideTargetView'];
 export type SlideTo = components['schemas']['SlideTo'];
 export type SlideView = components['schemas']['SlideView'];
+export type SlotView = components['schemas']['SlotView'];
 export type Spring = components['schemas']['Spring'];
 export type Stage = components['schemas']['Stage'];
 export type StandData = components['schemas']['StandData'];
@@ -4007,6 +4500,8 @@ export type StepView = components['schemas']['StepView'];
 export type Strip = components['schemas']['Strip'];
 export type StripView = components['schemas']['StripView'];
 export type SupportData = components['schemas']['SupportData'];
+export type SwapsView = components['schemas']['SwapsView'];
+export type SwapView = components['schemas']['SwapView'];
 export type SymptomView = components['schemas']['SymptomView'];
 export type Turn = components['schemas']['Turn'];
 export type TwistView = components['schemas']['TwistView'];
@@ -4015,6 +4510,7 @@ export type UnitBody = components['schemas']['UnitBody'];
 export type UnitLine = components['schemas']['UnitLine'];
 export type UnitUseLine = components['schemas']['UnitUseLine'];
 export type UnitView = components['schemas']['UnitView'];
+export type UseView = components['schemas']['UseView'];
 export type ValidationErrorModel = components['schemas']['ValidationErrorModel'];
 export type WaysView = components['schemas']['WaysView'];
 export type WayView = components['schemas']['WayView'];
@@ -5035,6 +5531,60 @@ export interface operations {
             };
         };
     };
+    readPower: {
+        parameters: {
+            query?: {
+                empty?: boolean;
+                mode?: "standby" | "record" | "peak";
+            };
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PowerView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     previewBench: {
         parameters: {
             query?: never;
@@ -5301,6 +5851,296 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readSwaps: {
+        parameters: {
+            query: {
+                colder?: number;
+                dead?: string;
+                late?: number;
+                late_part?: string;
+                mains?: boolean;
+                monitors?: number;
+                part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportSwapsCsv: {
+        parameters: {
+            query: {
+                colder?: number;
+                dead?: string;
+                late?: number;
+                late_part?: string;
+                mains?: boolean;
+                monitors?: number;
+                part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportSwapsCalendar: {
+        parameters: {
+            query: {
+                colder?: number;
+                dead?: string;
+                late?: number;
+                late_part?: string;
+                mains?: boolean;
+                monitors?: number;
+                part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    noteSwap: {
+        parameters: {
+            query: {
+                colder?: number;
+                dead?: string;
+                late?: number;
+                late_part?: string;
+                mains?: boolean;
+                monitors?: number;
+                part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MadeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    dropSwap: {
+        parameters: {
+            query: {
+                colder?: number;
+                dead?: string;
+                late?: number;
+                late_part?: string;
+                mains?: boolean;
+                monitors?: number;
+                part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+                swap: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SwapsView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */

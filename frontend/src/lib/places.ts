@@ -1,6 +1,6 @@
 /** The places on the strap, in working order, and the sheets that belong to one of them. */
 
-export type PlaceName = 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance'
+export type PlaceName = 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance' | 'power' | 'swaps'
 
 export interface PlaceLine { name: PlaceName; label: string; number: number; what: string }
 
@@ -8,11 +8,13 @@ export const PLACES: readonly PlaceLine[] = [
   { name: 'shelf', label: 'Shelf', number: 2, what: 'all gear there is' },
   { name: 'bench', label: 'Bench', number: 3, what: 'build a camera rig' },
   { name: 'balance', label: 'Balance', number: 4, what: 'what carries it: gimbal, shoulder, hand, head' },
+  { name: 'power', label: 'Power', number: 5, what: 'the chain, the hours, the day’s swaps' },
 ]
 
-/** Where a screen stands on the strap: comparisons and build sheets belong to the Bench. */
+/** Where a screen stands on the strap: comparisons and build sheets belong to the Bench, swaps to Power. */
 export function onStrap(place: PlaceName): PlaceName {
-  return place === 'shelf' || place === 'balance' ? place : 'bench'
+  if (place === 'swaps') return 'power'
+  return place === 'shelf' || place === 'balance' || place === 'power' ? place : 'bench'
 }
 
 export function placeRoute(place: PlaceName, params: { job: string; part: string; rig: string }) {

@@ -82,7 +82,7 @@ async function clear(): Promise<void> {
   <FrameShell :job="job" :part="part" :rig="rig" place="shelf" :keys="keys" :findables="findables">
     <main class="shelf">
       <section class="asking" aria-label="What is looked for">
-        <input ref="words" class="find-input" type="search" aria-label="Words" placeholder="label, maker, name, note" v-model="text" @input="type(text)" @keydown.down.prevent="focusOn()">
+        <input ref="words" v-model="text" class="find-input" type="search" aria-label="Words" placeholder="label, maker, name, note" @input="type(text)" @keydown.down.prevent="focusOn()">
         <div class="fits">
           <select :value="shelf.asked.side" aria-label="Which way it fits" @change="shelf.look({ side: ($event.target as HTMLSelectElement).value as '' | 'takes' | 'goes on' })">
             <option value="">has</option><option value="takes">takes</option><option value="goes on">goes on</option>

@@ -1,0 +1,97 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { readPower, type Operation } from '../api'
+import type { Problem } from '../api/client'
+import type { PowerView } from '../api/schema.gen'
+import FrameShell from '../components/FrameShell.vue'
+import LevelMark from '../components/LevelMark.vue'
+import PowerChain from '../components/PowerChain.vue'
+import RemedyList from '../components/RemedyList.vue'
+import RunDownChart from '../components/RunDownChart.vue'
+import WorkingView from '../components/WorkingView.vue'
+import type { KeyLine } from '../composables/useKeys'
+import { fixed } from '../lib/format'
+import { useBench } from '../stores/bench'
+
+const props = defineProps<{ job: string; part: string; rig: string }>()
+const router = useRouter()
+const bench = useBench()
+const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
+const MODES = ['standby', 'record', 'peak'] as const
+const mode = ref<(typeof MODES)[number]>('record')
+const empty = ref(false)
+const found = shallowRef<PowerView | null>(null)
+const problem = shallowRef<Problem | null>(null)
+const selected = ref('')
+const opened = ref('')
+
+async function load(): Promise<void> {
+  const mine = JSON.stringify([here.value, mode.value, empty.value])
+  try {
+    const next = await readPower(here.value, mode.value, empty.value)
+    if (mine !== JSON.stringify([here.value, mode.value, empty.value])) return
+    found.value = next
+    problem.value = null
+  } catch (error) {
+    problem.value = error as Problem
+  }
+}
+watch([here, mode, empty], load, { immediate: true })
+
+async function take(operations: Operation[]): Promise<void> {
+  await bench.open(here.value)
+  if (!(await bench.edit(...operations))) return
+  opened.value = ''
+  await load()
+}
+function select(unit: string): void {
+  selected.value = unit
+  const about = found.value?.findings.find((f) => f.units.includes(unit))
+  if (about) opened.value = about.key
+}
+
+const keys: KeyLine[] = [
+  { keys: 'm', does: 'standby, record, peak', run: () => { mode.value = MODES[(MODES.indexOf(mode.value) + 1) % 3] ?? 'record' } },
+  { keys: 'e', does: 'packs full, or at the end of their charge', run: () => { empty.value = !empty.value } },
+  { keys: 'd', does: 'the day’s swaps', run: () => router.push({ name: 'swaps', params: here.value }) },
+  { keys: 'Escape', does: 'to the Bench', run: () => router.push({ name: 'bench', params: here.value }) },
+]
+</script>
+
+<template>
+  <FrameShell :job="job" :part="part" :rig="rig" place="power" :keys="keys" :findables="() => []">
+    <main class="power">
+      <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button type="button" class="small-act" @click="load">Look again</button></p>
+      <template v-if="found">
+        <section class="power-main">
+          <header class="power-head">
+            <h1><b>{{ found.rig_label }}</b> {{ found.build_label }}</h1>
+            <p class="power-sum"><b>{{ fixed(found.watts, 1) }}</b> W from its packs at {{ found.temperature_c }} °C</p>
+            <div class="power-acts">
+              <span role="group" aria-label="Mode"><button v-for="m in MODES" :key="m" type="button" class="small-act" :aria-pressed="mode === m" @click="mode = m">{{ m }}</button></span>
+              <span role="group" aria-label="Charge"><button type="button" class="small-act" :aria-pressed="!empty" @click="empty = false">packs full</button><button type="button" class="small-act" :aria-pressed="empty" @click="empty = true">at the end</button></span>
+              <button type="button" class="small-act" @click="router.push({ name: 'swaps', params: here })">The day’s swaps</button>
+            </div>
+          </header>
+          <PowerChain v-if="found.nodes.length" :power="found" :selected="selected" @select="select" />
+          <p v-else class="quiet">Nothing in this build takes or gives power.</p>
+          <div class="run-downs"><RunDownChart v-for="r in found.runs" :key="r.pack" :run="r" :need="found.hours_needed" /></div>
+        </section>
+        <section class="balance-side">
+          <h2>{{ found.findings.length ? 'What stands against its power' : 'Nothing stands against its power' }}</h2>
+          <div v-for="f in found.findings" :key="f.key" :class="f.level">
+            <button type="button" class="callout" :class="f.level" :aria-expanded="opened === f.key" @click="opened = opened === f.key ? '' : f.key"><LevelMark :level="f.level" :size="16" /><span class="title">{{ f.title }}</span><span class="text">{{ f.text }}</span></button>
+            <div v-if="opened === f.key" class="detail">
+              <p class="why">{{ f.why }}</p>
+              <WorkingView v-for="w in f.working" :key="w.formula" :working="w" />
+              <RemedyList v-if="f.level === 'stop' || f.level === 'watch'" :finding="f" :place="here" @take="take" />
+            </div>
+          </div>
+          <p class="caution">Check polarity and voltage with a meter before you bridge unknown plugs. Damaged or swollen packs stay out of use.</p>
+        </section>
+      </template>
+      <p v-else-if="!problem" class="quiet">Following the current…</p>
+    </main>
+  </FrameShell>
+</template>

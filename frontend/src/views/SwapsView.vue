@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { computed, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { dropSwap, noteSwap, readSwaps, swapsAddress, type WhatIf } from '../api'
+import type { Problem } from '../api/client'
+import type { SwapsView, SwapView } from '../api/schema.gen'
+import FrameShell from '../components/FrameShell.vue'
+import LevelMark from '../components/LevelMark.vue'
+import NumberField from '../components/NumberField.vue'
+import SwapCards from '../components/SwapCards.vue'
+import SwapTimeline from '../components/SwapTimeline.vue'
+import type { KeyLine } from '../composables/useKeys'
+
+const props = defineProps<{ job: string; part: string; rig: string }>()
+const router = useRouter()
+const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
+const PLAN: WhatIf = { dead: '', colder: 0, mains: true, late: 0, monitors: 1 }
+const what = reactive<WhatIf>({ ...PLAN })
+const differs = computed(() => JSON.stringify(what) !== JSON.stringify(PLAN))
+const found = shallowRef<SwapsView | null>(null)
+/** The day as planned, to be seen beside what if. */
+const planned = shallowRef<SwapsView | null>(null)
+const problem = shallowRef<Problem | null>(null)
+const chosen = ref('')
+const only = ref(false)
+const busy = ref(false)
+let asked = 0
+
+/** Asks until the plan is done; the best so far is shown meanwhile. */
+async function load(first?: Promise<SwapsView>): Promise<void> {
+  const mine = ++asked
+  try {
+    let next: SwapsView = await (first ?? readSwaps(props.job, props.part, { ...what }))
+    for (;;) {
+      if (mine !== asked) return
+      found.value = next
+      if (!differs.value) planned.value = next
+      problem.value = null
+      if (!next.working) return
+      await new Promise((later) => setTimeout(later, 250))
+      next = await readSwaps(props.job, props.part, { ...what })
+    }
+  } catch (error) {
+    if (mine === asked) problem.value = error as Problem
+  }
+}
+watch([() => props.job, () => props.part], () => {
+  Object.assign(what, PLAN)
+  planned.value = null
+  void load()
+}, { immediate: true })
+function suppose(change: Partial<WhatIf>): void {
+  Object.assign(what, change)
+  void load()
+}
+onScopeDispose(() => { asked++ })
+
+async function change(call: Promise<SwapsView>): Promise<void> {
+  busy.value = true
+  try {
+    await load(call)
+  } finally {
+    busy.value = false
+  }
+}
+const made = (swap: SwapView, at: string, packIn: string, left: number | null): Promise<void> =>
+  change(noteSwap(props.job, props.part, { slot: swap.slot, at, pack_in: packIn, pack_out: swap.pack_out ?? null, charge_left: left }))
+const drop = (id: number): Promise<void> => change(dropSwap(props.job, props.part, id))
+
+const verdict = computed(() => {
+  const s = found.value
+  if (!s?.packs) return { level: 'note' as const, text: 'Planning the day…' }
+  const bring = s.uses.filter((u) => u.bring).length
+  const dark = s.findings.filter((f) => f.code === 'swap.dies').length
+  if (dark || bring) return { level: 'stop' as const, text: `${bring ? `${String(new Set(s.uses.filter((u) => u.bring).map((u) => u.pack)).size)} short` : ''}${dark && bring ? ', ' : ''}${dark ? `${String(dark)} goes dark` : ''}` }
+  return { level: 'clear' as const, text: 'The day holds' }
+})
+const keys: KeyLine[] = [
+  { keys: 'd', does: 'the chain of the camera', run: () => router.push({ name: 'power', params: here.value }) },
+  { keys: 'o', does: 'this camera’s swaps only', run: () => { only.value = !only.value } },
+  { keys: 'w', does: 'no mains, and back', run: () => { suppose({ mains: !what.mains }) } },
+  { keys: 't', does: 'ten degrees colder, and back', run: () => { suppose({ colder: what.colder ? 0 : 10 }) } },
+  { keys: 'p', does: 'print the swap card', run: () => { window.print() } },
+  { keys: 'Escape', does: 'to the Bench', run: () => router.push({ name: 'bench', params: here.value }) },
+]
+</script>
+
+<template>
+  <FrameShell :job="job" :part="part" :rig="rig" place="swaps" :keys="keys" :findables="() => []">
+    <main class="swaps">
+      <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button type="button" class="small-act" @click="load()">Look again</button></p>
+      <template v-if="found">
+        <section class="swaps-main">
+          <header class="swaps-head">
+            <p class="swaps-verdict" :class="verdict.level"><LevelMark :level="verdict.level" :size="28" /><b>{{ verdict.text }}</b></p>
+            <p class="swaps-sum"><b>{{ found.packs }}</b> of {{ found.owned }} packs, <b>{{ found.swaps }}</b> swaps<small>{{ found.working ? 'still looking for better' : found.proven ? 'fewest packs, proven' : 'best found' }}</small></p>
+            <p v-if="differs && planned" class="swaps-sum beside"><b>{{ planned.packs }}</b> packs, <b>{{ planned.swaps }}</b> swaps<small>as planned</small></p>
+            <button type="button" class="small-act" @click="router.push({ name: 'power', params: here })">The chain</button>
+          </header>
+          <div class="what-if" role="group" aria-label="What if">
+            <b>What if</b>
+            <button type="button" class="small-act" :aria-pressed="!what.mains" @click="suppose({ mains: !what.mains })">no mains</button>
+            <button type="button" class="small-act" :aria-pressed="what.colder > 0" @click="suppose({ colder: what.colder ? 0 : 10 })">10 °C colder</button>
+            <button type="button" class="small-act" :aria-pressed="what.late > 0" @click="suppose({ late: what.late ? 0 : 90 })">90 min late</button>
+            <label>monitors at <NumberField :value="Math.round(what.monitors * 100)" min="10" max="100" step="10" aria-label="Monitors, percent of their draw" @change="suppose({ monitors: Math.min(1, Math.max(0.1, $event / 100)) })" /> %</label>
+            <label>dead <select :value="what.dead" aria-label="A pack that is dead" @change="suppose({ dead: ($event.target as HTMLSelectElement).value })"><option value="">none</option><option v-for="p in [...new Set((planned ?? found).uses.map((u) => u.pack))].filter((x) => !x.startsWith('+')).sort()" :key="p">{{ p }}</option></select></label>
+            <button v-if="differs" type="button" class="small-act" @click="suppose(PLAN)">As planned</button>
+          </div>
+          <SwapTimeline :swaps="found" :chosen="chosen" @choose="chosen = chosen === $event ? '' : $event" />
+          <div v-if="found.cures.length" class="cures"><h3>What would cure it, each planned anew</h3>
+            <p v-for="c in found.cures" :key="c.title" :class="{ works: c.works }"><LevelMark :level="c.works ? 'clear' : 'note'" :size="14" /> {{ c.title }} <b>{{ c.works ? 'then the day holds' : c.bring ? `still ${c.bring} short` : 'not enough by itself' }}</b></p></div>
+          <div class="swap-findings"><p v-for="f in found.findings" :key="f.key" :class="f.level"><LevelMark :level="f.level" :size="14" /> {{ f.text }}</p><p v-for="w in found.warnings" :key="w" class="note">{{ w }}</p></div>
+        </section>
+        <section class="swaps-side">
+          <header><h2>Swap card</h2>
+            <button type="button" class="small-act" :aria-pressed="only" @click="only = !only">this camera</button>
+            <a class="small-act" :href="swapsAddress(job, part, 'ics')">calendar</a><a class="small-act" :href="swapsAddress(job, part, 'csv')">CSV</a></header>
+          <SwapCards :swaps="found" :rig="rig" :only="only" :busy="busy" @made="made" @drop="drop" />
+        </section>
+      </template>
+      <p v-else-if="!problem" class="quiet">Planning the day’s swaps…</p>
+    </main>
+  </FrameShell>
+</template>

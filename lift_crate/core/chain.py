@@ -1,0 +1,222 @@
+"""The power of a build as it is drawn: who feeds whom from left to right, with volts, amps and watts; and a pack run down device by device.
+
+Formulas: docs/formulas.md §5. V, A, W, h; voltages at the plugs they are told for.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from .evaluate import Evaluation
+from .findings import Level
+from .power import Feed, PowerGraph, capacity_factor, pack_current_a, settled
+
+__all__ = ["Chain", "ChainEdge", "ChainNode", "CutOut", "Mode", "RunDown", "chain_of", "run_downs"]
+
+Mode = Literal["standby", "record", "peak"]
+_FULL = 0.995
+"""The first step of a discharge, at its middle."""
+
+
+@dataclass(frozen=True, slots=True)
+class ChainNode:
+    """A unit on the chain: how many feeds it is from its source, what it draws itself in W, volts at its terminals; None where nothing reaches it."""
+
+    unit: str
+    kind: str
+    title: str
+    column: int
+    draw_w: float
+    volts: float | None
+    window: tuple[float | None, float | None]
+    """Least and most volts of the input it is fed by."""
+    level: Level
+
+
+@dataclass(frozen=True, slots=True)
+class ChainEdge:
+    """A feed: the cable and plugs it runs through, and what goes along it; None where it does not run."""
+
+    feed: Feed
+    outlet: str
+    inlet: str
+    volts: float | None
+    """Where it arrives."""
+    drop_v: float | None
+    amps: float | None
+    watts: float | None
+    """At the outlet."""
+    converted_v: float | None
+    level: Level
+
+
+@dataclass(frozen=True, slots=True)
+class Chain:
+    """All feeds of a build in one state."""
+
+    nodes: tuple[ChainNode, ...]
+    edges: tuple[ChainEdge, ...]
+    watts: float
+    """Over all packs."""
+
+
+@dataclass(frozen=True, slots=True)
+class CutOut:
+    """A device that stops before the pack is empty: when, with how much charge left, below which voltage."""
+
+    unit: str
+    hours: float
+    charge: float
+    stop_v: float
+
+
+@dataclass(frozen=True, slots=True)
+class RunDown:
+    """A pack from full to its reserve with everything on it; who stops on the way. Points of the curve: hours, volts, share of charge."""
+
+    pack: str
+    curve: tuple[tuple[float, float, float], ...]
+    cut_outs: tuple[CutOut, ...]
+    hours: float
+    """Until the first device stops or the reserve is reached."""
+    by_energy_h: float | None
+    """Usable watt-hours over the load at the start."""
+    load_w: float
+
+
+def _extra(evaluation: Evaluation, mode: Mode, pack: str) -> dict[str, float]:
+    graph, held = evaluation.graph, evaluation.carried
+    extra = {held.support: held.gimbal_w} if held.support and held.gimbal_w else {}
+    if mode == "peak":
+        return graph.at_peak(pack, extra)
+    if mode == "standby":
+        for unit in (pack, *graph.downstream(pack)):
+            draw = evaluation.assembly.catalogue.model_of(unit).draw
+            if draw:
+                extra[unit] = extra.get(unit, 0.0) + draw.standby_w - draw.record_w
+    return extra
+
+
+def chain_of(evaluation: Evaluation, mode: Mode = "record", *, empty: bool = False) -> Chain:
+    """The chain of an evaluated build with everything in one mode, packs full or at the end of their charge."""
+    graph, models = evaluation.graph, evaluation.assembly.catalogue
+    volts: dict[str, float | None] = {}
+    flows: dict[Feed, tuple[float, float, float, float]] = {}
+    columns: dict[str, int] = {}
+    watts = 0.0
+    for run in evaluation.runs:
+        extra = _extra(evaluation, mode, run.pack)
+        charge = float(run.discharge.charge[-1]) if empty and len(run.discharge.charge) else _FULL
+        at_v, amps = graph.pack_at(run.pack, charge, extra, evaluation.conditions.temperature_c)
+        columns[run.pack] = 0
+        if np.isnan(amps):
+            volts[run.pack] = None
+            continue
+        volts[run.pack] = at_v
+        watts += at_v * amps
+        _follow(graph, run.pack, at_v, extra, volts, flows, columns)
+    for feed in graph.feeds:
+        columns.setdefault(feed.source, 0)
+    for _ in graph.feeds:
+        for feed in graph.feeds:
+            columns[feed.sink] = max(columns.get(feed.sink, 0), columns[feed.source] + 1)
+    unfed = [f.about.units[0] for f in evaluation.findings if f.code == "power.unfed"]
+    for unit in unfed:
+        columns.setdefault(unit, 1)
+    worst = _levels(evaluation)
+    nodes = []
+    for unit, column in columns.items():
+        own_feed = graph.feed_of(unit)
+        inlet = graph.electrical(own_feed.sink, own_feed.inlet) if own_feed else None
+        model = models.model_of(unit)
+        draw = getattr(model.draw, f"{mode}_w") if model.draw else 0.0
+        held = evaluation.carried
+        own = draw + (held.gimbal_w or 0.0 if unit == held.support else 0.0)
+        nodes.append(ChainNode(
+            unit, model.kind, model.title, column, own, volts.get(unit), (inlet.min_v, inlet.max_v) if inlet else (None, None), worst.get(unit, Level.CLEAR),
+        ))  # fmt: skip
+    edges = []
+    for feed in graph.feeds:
+        flow = flows.get(feed)
+        outlet = graph.electrical(feed.source, feed.outlet)
+        edges.append(ChainEdge(
+            feed, models.model_of(feed.source).port(feed.outlet).label, models.model_of(feed.sink).port(feed.inlet).label,
+            flow[0] if flow else None, flow[1] if flow else None, flow[2] if flow else None, flow[3] if flow else None, outlet.output_v,
+            Level.STOP if not feed.connects else max((f.level for f in evaluation.findings if f.code.startswith("power.") and f.about.units[:2] == (feed.sink, feed.source)), default=Level.CLEAR),
+        ))  # fmt: skip
+    nodes.sort(key=lambda n: (n.column, n.unit))
+    return Chain(tuple(nodes), tuple(edges), watts)
+
+
+def _levels(evaluation: Evaluation) -> dict[str, Level]:
+    found: dict[str, Level] = {}
+    for finding in evaluation.findings:
+        if finding.code.startswith("power.") and finding.about.units:
+            unit = finding.about.units[0]
+            found[unit] = max(found.get(unit, Level.CLEAR), finding.level)
+    return found
+
+
+def _follow(
+    graph: PowerGraph, unit: str, at_v: float, extra: Mapping[str, float], volts: dict[str, float | None], flows: dict[Feed, tuple[float, float, float, float]],
+    columns: dict[str, int],
+) -> None:  # fmt: skip
+    for feed in graph.fed_by(unit):
+        out_v = graph.electrical(feed.source, feed.outlet).output_v or at_v
+        arriving, amps = out_v, 0.0
+        for _ in range(8):
+            taken = float(graph.load(feed.sink, extra, np.array([arriving]))[0][0])
+            amps = float(pack_current_a(np.array([out_v]), feed.ohm, np.array([taken]))[0]) if feed.ohm else taken / out_v
+            arriving = out_v - amps * feed.ohm
+        if np.isnan(amps):
+            volts[feed.sink] = None
+            continue
+        volts[feed.sink] = arriving
+        flows[feed] = arriving, out_v - arriving, amps, out_v * amps
+        columns[feed.sink] = max(columns.get(feed.sink, 0), columns[unit] + 1)
+        _follow(graph, feed.sink, arriving, extra, volts, flows, columns)
+
+
+def run_downs(evaluation: Evaluation) -> tuple[RunDown, ...]:
+    """Every pack of the build run down to its reserve; what stops on the way is left out of the load from there on."""
+    return tuple(_run_down(evaluation, run.pack, run.hours, run.load_w, run.energy_wh) for run in evaluation.runs)
+
+
+def _run_down(evaluation: Evaluation, pack: str, hours: float, load_w: float, energy_wh: float) -> RunDown:
+    graph, models, settings = evaluation.graph, evaluation.assembly.catalogue, evaluation.settings
+    data, unit = models.model_of(pack).pack, models.unit(pack)
+    cold = evaluation.conditions.temperature_c
+    extra = _extra(evaluation, "record", pack)
+    usable = energy_wh * unit.health * capacity_factor(cold) * (1 - settings.reserve)
+    by_energy = usable / load_w if load_w else None
+    if data is None:
+        return RunDown(pack, (), (), hours, by_energy, load_w)
+    charge = np.arange(0.995, settings.reserve, -0.01)
+    hour_ah = data.capacity_ah * unit.health * capacity_factor(cold) * 0.01
+    gone: dict[str, float] = {}
+    curve: list[tuple[float, float, float]] = []
+    stopped: list[CutOut] = []
+    passed, start = 0.0, 0
+    while start < len(charge):
+        terminal, current, _, margins = settled(data, charge[start:], cold, graph.load_tree(pack, {**extra, **gone}).at)
+        below = {device: int(np.flatnonzero(~(margin >= 0))[0]) for device, margin in margins.items() if device not in gone and (~(margin >= 0)).any()}
+        dead = np.flatnonzero(np.isnan(current) | (current <= 0))
+        ends = min([len(charge) - start, *below.values(), *dead[:1].tolist()])
+        for i in range(ends):
+            curve.append((passed, float(terminal[i]), float(charge[start + i])))
+            passed += hour_ah / float(current[i])
+        start += ends
+        out = [device for device, at in below.items() if at == ends]
+        if not out:
+            break
+        for device in out:
+            feed = graph.feed_of(device)
+            inlet = graph.electrical(feed.sink, feed.inlet) if feed else None
+            stopped.append(CutOut(device, passed, float(charge[min(start, len(charge) - 1)]), (inlet.cutoff_v or inlet.min_v or 0.0) if inlet else 0.0))
+            for dark in (device, *graph.downstream(device)):
+                gone[dark] = -graph.draw_w(dark, {})
+    return RunDown(pack, tuple(curve), tuple(stopped), hours, by_energy, load_w)

@@ -1,0 +1,258 @@
+"""A day of swaps for people: what if, what would cure a shortage, the rules of thumb, and the cards to walk by.
+
+Formulas: docs/formulas.md §5, 'Rotation' and 'Rules'.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime, timedelta
+
+from .charging import Mains
+from .findings import About, Finding, Level
+from .job import Job, PartOfDay
+from .rig import Catalogue
+from .rotation import DayProblem, Slot, day_problem, days_of
+from .rotation_solver import Charge, DayPlan, Use, solve_day
+
+__all__ = ["Cure", "Made", "Swap", "WhatIf", "cures", "day_of", "done_by", "planned_day", "rules", "swaps_of"]
+
+_AGEING = 0.8
+"""Health below which a pack does not go into what cannot be repeated."""
+_CONSENT_WH, _NOT_AS_BAGGAGE_WH = 100.0, 160.0
+_DIMMED = 0.6
+_CURE_EFFORT = 3.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class WhatIf:
+    """How a day may differ from its plan: packs that are dead, colder, no mains, a part that runs late, monitors dimmed."""
+
+    dead: tuple[str, ...] = ()
+    colder_c: float = 0.0
+    mains: bool = True
+    late_min: float = 0.0
+    late_part: str = ""
+    monitors: float = 1.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Made:
+    """A swap that was really made, with the charge that was left in the pack taken out, where it was read."""
+
+    slot: str
+    at: datetime
+    pack_in: str
+    pack_out: str | None = None
+    charge_left: float | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Swap:
+    """A line of the swap card: when, where, which pack out, which in and where from; what of it is planned and what was done."""
+
+    at: datetime
+    slot: str
+    label: str
+    rig: str | None
+    pack_out: str | None
+    pack_in: str
+    left: float | None
+    """Charge that the pack taken out should still have, share of full."""
+    bring_from: str
+    take_to: str
+    in_break: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Cure:
+    """A change of the day that was tried against a shortage, and what it leaves to bring."""
+
+    title: str
+    bring: int
+    works: bool
+
+
+def day_of(job: Job, part_id: str) -> tuple[PartOfDay, ...]:
+    """The parts of the same day as one of them; raises NotInJob."""
+    part = job.part(part_id)
+    return next(parts for parts in days_of(job) if part in parts)
+
+
+def planned_day(job: Job, catalogue: Catalogue, part_id: str, what: WhatIf | None = None) -> DayProblem:
+    """The day of a part as it is to be planned; raises NotInJob."""
+    given = what or WhatIf()
+    late = _delayed(job, part_id, given.late_part, given.late_min) if given.late_min else job
+    return day_problem(
+        late, catalogue, day_of(late, part_id), without=frozenset(given.dead), colder_c=given.colder_c, mains=given.mains, monitors=given.monitors,
+    )  # fmt: skip
+
+
+def _delayed(job: Job, part_id: str, late_part: str, minutes: float) -> Job:
+    """The job with a part of the day running on for so long, and what comes after it on that day so much later."""
+    day = day_of(job, part_id)
+    first = job.part(late_part) if late_part else day[0]
+    more = timedelta(minutes=minutes)
+
+    def moved(part: PartOfDay) -> PartOfDay:
+        if part not in day or part.starts < first.starts:
+            return part
+        moments = tuple(replace(m, at=m.at + more) for m in part.moments)
+        starts = part.starts if part.id == first.id else part.starts + more
+        return replace(part, starts=starts, ends=part.ends + more, moments=moments)
+
+    return replace(job, parts=tuple(moved(p) for p in job.parts))
+
+
+def done_by(problem: DayProblem, made: Sequence[Made]) -> dict[str, list[tuple[int, str]]]:
+    """Swaps that were made as the planner takes them: step and class put in, by slot; those of another day or slot are left out."""
+    of_unit = {unit: c.id for c in problem.classes for unit in c.units}
+    slots = {s.id: s for s in problem.slots}
+    found: dict[str, list[tuple[int, str]]] = {}
+    for swap in sorted(made, key=lambda m: m.at):
+        step = round((swap.at - problem.origin).total_seconds() / 300)
+        slot, name = slots.get(swap.slot), of_unit.get(swap.pack_in)
+        if slot and name and name in slot.used and slot.first < step < slot.last and all(step != s for s, _ in found.get(slot.id, [])):
+            found.setdefault(slot.id, []).append((step, name))
+    return found
+
+
+def cures(job: Job, catalogue: Catalogue, part_id: str, what: WhatIf, plan: DayPlan) -> Iterator[Cure]:
+    """What would take a shortage away: to bring or hire, charge longer, another charger, dim monitors, turn a box off; each planned anew."""
+    for name, count in plan.bring.items():
+        model = catalogue.models[name.rpartition("@")[0]]
+        yield Cure(f"Bring or hire {count} × {model.title}", 0, not plan.late)
+    if not plan.bring:
+        return
+    day = day_of(job, part_id)
+    always = Mains(starts=day[0].starts - timedelta(hours=2), ends=day[-1].ends)
+    charging = job.charging
+    tries: list[tuple[str, Job, WhatIf]] = []
+    if what.mains and charging.chargers:
+        longer = replace(charging, chargers=tuple(replace(c, open=(*c.open, always)) for c in charging.chargers))
+        tries.append(("Keep the mains at the chargers for the whole day", replace(job, charging=longer), what))
+    placed = {c.unit for c in charging.chargers}
+    other = next((u for u in catalogue.shelf if catalogue.model_of(u.id).charger and u.id not in placed), None)
+    if what.mains and other and charging.chargers:
+        more = replace(charging, chargers=(*charging.chargers, replace(charging.chargers[0], unit=other.id)))
+        tries.append((f"Set up {other.id} beside the others", replace(job, charging=more), what))
+    if what.monitors > _DIMMED:
+        tries.append((f"Dim every monitor to {_DIMMED:.0%} of its draw", job, replace(what, monitors=_DIMMED)))
+    for box in charging.boxes:
+        off = replace(charging, boxes=tuple(b for b in charging.boxes if b is not box))
+        tries.append((f"Leave {box.label or box.unit} off", replace(job, charging=off), what))
+    for title, changed, given in tries:
+        found = solve_day(planned_day(changed, catalogue, part_id, given), effort=_CURE_EFFORT, told=lambda _: True)
+        yield Cure(title, sum(found.bring.values()), found.works)
+
+
+def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
+    """Every swap of a plan in the order of the day, the first packs of all slots before them."""
+    slots = {s.id: s for s in problem.slots}
+    starts = {first for _, _, first, _ in problem.parts}
+    charges: dict[str, list[Charge]] = {}
+    for charge in plan.charges:
+        charges.setdefault(charge.pack, []).append(charge)
+    found = []
+    before: dict[str, Use] = {}
+    for use in sorted(plan.uses, key=lambda u: (u.starts, u.slot)):
+        slot, last = slots[use.slot], before.get(use.slot)
+        before[use.slot] = use
+        if (last and last.pack == use.pack) or slot.built_in:
+            continue
+        came = max((c for c in charges.get(use.pack, ()) if c.ends <= use.starts), key=lambda c: c.ends, default=None)
+        goes = min((c for c in charges.get(last.pack, ()) if c.starts >= last.ends), key=lambda c: c.starts, default=None) if last else None
+        found.append(Swap(
+            problem.when(use.starts), use.slot, slot.label, slot.rig, last.pack if last else None, use.pack, 1 - last.used / 1000 if last else None,
+            f"{came.charger}, bay {came.bay}" if came else "the bag", (f"{goes.charger}, bay {goes.bay}" if goes else "the bag") if last else "",
+            use.starts in starts,
+        ))  # fmt: skip
+    return tuple(found)
+
+
+def rules(problem: DayProblem, plan: DayPlan, catalogue: Catalogue) -> tuple[Finding, ...]:
+    """Rules of thumb over a planned day: two packs a thing, types in common, carriage of lithium, ageing packs, one charger for all."""
+    found = [*_shortages(problem, plan, catalogue), *_two_each(problem), *_ageing(problem, plan), *_carriage(problem, catalogue), *_single_charger(problem)]
+    return tuple(sorted(found, key=lambda f: (-f.level, f.code, f.about.units)))
+
+
+def _shortages(problem: DayProblem, plan: DayPlan, catalogue: Catalogue) -> Iterator[Finding]:
+    for name, count in plan.bring.items():
+        model = catalogue.models[name.rpartition("@")[0]]
+        first = min((u.starts for u in plan.uses if u.pack.startswith("+") and u.pack_class == name), default=0)
+        yield Finding(
+            code="swap.short", level=Level.STOP, about=About(units=(model.id,)), value=float(count), unit="packs",
+            text=f"{count} × {model.title} short from {problem.when(first):%H:%M} on; everything on the shelf is out, empty or charging by then.",
+        )  # fmt: skip
+    labels = {s.id: s.label for s in problem.slots}
+    for late in plan.late:
+        yield Finding(
+            code="swap.dies", level=Level.STOP, about=About(units=(late.slot,)), value=late.needs, limit=1.0, unit="packs",
+            text=f"{labels[late.slot]} goes dark at {problem.when(late.dies_at):%H:%M}: between two swaps that are allowed it needs {late.needs:.2f} of the best pack there is.",
+        )  # fmt: skip
+
+
+def _together(slots: Sequence[Slot]) -> int:
+    """The most slots that are on at one time."""
+    edges = sorted((t, d) for s in slots for a, b in s.on for t, d in ((a, 1), (b, -1)))
+    now = most = 0
+    for _, change in edges:
+        now += change
+        most = max(most, now)
+    return most
+
+
+def _two_each(problem: DayProblem) -> Iterator[Finding]:
+    """Two packs for every powered thing, counted over what is in use at once."""
+    groups: dict[frozenset[str], list[Slot]] = {}
+    for slot in problem.slots:
+        if slot.swaps or len(slot.used) > 1:
+            groups.setdefault(frozenset(slot.used), []).append(slot)
+    for names, slots in groups.items():
+        packs, at_once = sum(len(c.units) for c in problem.classes if c.id in names), _together(slots)
+        if packs < 2 * at_once:
+            models = sorted({c.model for c in problem.classes if c.id in names})
+            yield Finding(
+                code="swap.two_each", level=Level.WATCH, about=About(units=tuple(models)), value=float(packs), limit=2.0 * at_once, unit="packs",
+                text=f"{packs} packs for {at_once} things that run on them at once; two for each are {2 * at_once}.",
+            )  # fmt: skip
+
+
+def _ageing(problem: DayProblem, plan: DayPlan) -> Iterator[Finding]:
+    health = {c.id: c.health for c in problem.classes}
+    labels = {s.id: s.label for s in problem.slots}
+    for use in plan.uses:
+        for start, end, moment in problem.quiet:
+            if health[use.pack_class] < _AGEING and use.starts < end and start < use.ends:
+                yield Finding(
+                    code="swap.ageing", level=Level.WATCH, about=About(units=(use.pack, use.slot)), value=health[use.pack_class], limit=_AGEING,
+                    text=f"{use.pack} with {health[use.pack_class]:.0%} of its health is on {labels[use.slot]} during '{moment}'; keep ageing packs out of what cannot be repeated.",
+                )  # fmt: skip
+
+
+def _carriage(problem: DayProblem, catalogue: Catalogue) -> Iterator[Finding]:
+    large: list[str] = []
+    consent: list[str] = []
+    for each in problem.classes:
+        pack = catalogue.models[each.model].pack
+        if pack and not each.fixed:
+            (large if pack.energy_wh > _NOT_AS_BAGGAGE_WH else consent if pack.energy_wh > _CONSENT_WH else []).extend(each.units)
+    if large:
+        yield Finding(code="pack.carriage", level=Level.WATCH, about=About(units=tuple(large)), text=f"Above 160 Wh, not as baggage: {', '.join(large)}.")
+    if consent:
+        yield Finding(
+            code="pack.carriage", level=Level.NOTE, about=About(units=tuple(consent)),
+            text=f"100 to 160 Wh, two at most and with the carrier's consent: {', '.join(consent)}. Spares in the cabin, contacts covered; carriers may be stricter.",
+        )  # fmt: skip
+
+
+def _single_charger(problem: DayProblem) -> Iterator[Finding]:
+    units = [unit for group in problem.chargers for unit in group.units]
+    by_class: Mapping[str, int] = {c.id: sum(len(g.units) for g in problem.chargers if c.id in g.full_steps) for c in problem.classes if not c.fixed}
+    alone = sorted({g.units[0] for g in problem.chargers for name in g.full_steps if by_class.get(name) == 1})
+    if units and alone:
+        yield Finding(
+            code="charge.single", level=Level.NOTE, about=About(units=tuple(alone)),
+            text=f"What charges on {', '.join(alone)} charges on nothing else here; when it fails, so does the plan.",
+        )  # fmt: skip

@@ -1,0 +1,186 @@
+"""Power: the chain of a rig, its packs run down, and the day's swaps planned, carded, noted and exported."""
+
+from __future__ import annotations
+
+import math
+import time
+from datetime import UTC, datetime
+
+from flask import Response
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+
+from ..core.chain import chain_of, run_downs
+from ..core.dayplan import Made, Swap, WhatIf, swaps_of
+from ..core.errors import NotAllowed
+from ..core.findings import Level
+from ..core.job import NotInJob
+from ..core.rotation import STEP_MIN, DayProblem
+from ..formats.swap_list import swaps_csv, swaps_ics
+from ..store.swaps import NotedSwap
+from . import present
+from . import schema as s
+from . import schema_power as p
+from .api_jobs import Responses, answer
+from .identity import current_actor
+from .planner import Planned
+from .services import bench_of, services, state_of
+
+__all__ = ["api"]
+
+api = APIBlueprint("power", __name__, url_prefix="/api/jobs/<string:job>", abp_tags=[Tag(name="power", description="The chain, the hours and the day's swaps")])
+_READ: Responses = {404: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
+_WRITE: Responses = {**_READ, 409: s.ProblemView}
+_WAIT_S, _EXPORT_S = 0.8, 30.0
+
+
+@api.get("/parts/<string:part>/rigs/<string:rig>/power", responses={200: p.PowerView, **_READ}, operation_id="readPower")
+def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
+    """The chain of a rig with volts, amps and watts, and its packs run down."""
+    state = state_of(path)
+    judged = bench_of(state, path.part).evaluation
+    chain = chain_of(judged, query.mode, empty=query.empty)
+    conditions = state.job.part(path.part).conditions
+    return answer(p.PowerView(
+        job=path.job, part=path.part, rig=path.rig, rig_label=state.rig.label, build_label=state.build.label, version=state.version, mode=query.mode, empty=query.empty,
+        temperature_c=conditions.temperature_c, hours_needed=conditions.hours_needed, watts=chain.watts,
+        nodes=[
+            p.ChainNodeView(unit=n.unit, kind=n.kind, title=n.title, column=n.column, draw_w=n.draw_w, volts=n.volts, window=n.window, level=present.level_name(n.level))
+            for n in chain.nodes
+        ],
+        edges=[
+            p.ChainEdgeView(
+                source=e.feed.source, sink=e.feed.sink, outlet=e.outlet, inlet=e.inlet, cable=e.feed.cable, connects=e.feed.connects, reason=e.feed.reason,
+                volts=e.volts, drop_v=e.drop_v, amps=e.amps, watts=e.watts, converted_v=e.converted_v, level=present.level_name(e.level),
+            )
+            for e in chain.edges
+        ],
+        runs=[
+            p.RunDownView(
+                pack=r.pack, curve=list(r.curve), hours=r.hours if math.isfinite(r.hours) else None, by_energy_h=r.by_energy_h, load_w=r.load_w,
+                cut_outs=[p.CutOutView(unit=c.unit, hours=c.hours, charge=c.charge, stop_v=c.stop_v) for c in r.cut_outs],
+            )
+            for r in run_downs(judged)
+        ],
+        findings=present.finding_views(tuple(f for f in judged.findings if f.code.startswith("power.") and f.level > Level.CLEAR)),
+    ))  # fmt: skip
+
+
+@api.get("/swaps", responses={200: p.SwapsView, **_READ}, operation_id="readSwaps")
+def read_swaps(path: s.JobPath, query: p.SwapsQuery) -> Response:
+    """The swaps of the day of a part, as far as they are planned; asked again while it works."""
+    return answer(_view(path.job, query, _WAIT_S))
+
+
+@api.post("/swaps/made", responses={200: p.SwapsView, **_WRITE}, operation_id="noteSwap")
+def note_swap(path: s.JobPath, query: p.SwapsQuery, body: p.MadeRequest) -> Response:
+    """A swap was made; the plan goes on from it."""
+    planned = _planned(path.job, query, 0.0)[0]
+    job, catalogue, _ = services().jobs.read(path.job)
+    if body.slot not in {slot.id for slot in planned.problem.slots}:
+        raise NotInJob("place for a pack on this day", body.slot)
+    for pack in filter(None, (body.pack_in, body.pack_out)):
+        if catalogue.unit(pack).id and catalogue.model_of(pack).pack is None:
+            raise NotAllowed(f"{pack} has no cells in it; name the pack by its label.")
+    if body.pack_in == body.pack_out:
+        raise NotAllowed(f"{body.pack_in} went out and in; name the pack that went in.")
+    if body.at.tzinfo is None:
+        raise NotAllowed("Give the time of the swap with a time zone, as in 2027-03-20T19:30:00+00:00.")
+    if not planned.problem.when(0) <= body.at <= planned.problem.when(planned.problem.horizon):
+        raise NotAllowed(f"{body.at:%d %b %H:%M} is not on this day; it goes from {planned.problem.when(0):%d %b %H:%M} to {planned.problem.when(planned.problem.horizon):%H:%M}.")
+    made = Made(slot=body.slot, at=body.at, pack_in=body.pack_in, pack_out=body.pack_out, charge_left=body.charge_left)
+    services().swaps.note(job.id, made, current_actor())
+    return answer(_view(path.job, query, _WAIT_S))
+
+
+@api.delete("/swaps/made/<int:swap>", responses={200: p.SwapsView, **_WRITE}, operation_id="dropSwap")
+def drop_swap(path: p.MadePath, query: p.SwapsQuery) -> Response:
+    """A swap was noted by mistake; the plan goes on without it."""
+    services().swaps.drop(path.job, path.swap)
+    return answer(_view(path.job, query, _WAIT_S))
+
+
+@api.get("/swaps.ics", responses=_READ, operation_id="exportSwapsCalendar")
+def export_calendar(path: s.JobPath, query: p.SwapsQuery) -> Response:
+    """The day's swaps as iCalendar."""
+    planned, title = _finished(path.job, query)
+    content = swaps_ics(path.job, title, _cards(planned), datetime.now(UTC))
+    return Response(content, mimetype="text/calendar", headers={"Content-Disposition": f'attachment; filename="{path.job}-{query.part}-swaps.ics"'})
+
+
+@api.get("/swaps.csv", responses=_READ, operation_id="exportSwapsCsv")
+def export_csv(path: s.JobPath, query: p.SwapsQuery) -> Response:
+    """The day's swaps as CSV."""
+    planned, _ = _finished(path.job, query)
+    return Response(swaps_csv(_cards(planned)), mimetype="text/csv", headers={"Content-Disposition": f'attachment; filename="{path.job}-{query.part}-swaps.csv"'})
+
+
+def _cards(planned: Planned) -> tuple[Swap, ...]:
+    return swaps_of(planned.problem, planned.plan) if planned.plan else ()
+
+
+def _finished(job: str, query: p.SwapsQuery) -> tuple[Planned, str]:
+    """A plan that is done, waiting for it; raises NotAllowed when it takes too long."""
+    ends = time.monotonic() + _EXPORT_S
+    while True:
+        planned, title, _ = _planned(job, query, 1.0)
+        if planned.done:
+            return planned, title
+        if time.monotonic() > ends:
+            raise NotAllowed("The day is still being planned; export it when it is done.")
+
+
+def _planned(job_id: str, query: p.SwapsQuery, wait_s: float) -> tuple[Planned, str, list[NotedSwap]]:
+    job, catalogue, _ = services().jobs.read(job_id)
+    made = services().swaps.of(job_id)
+    dead = tuple(sorted(unit for unit in (word.strip() for word in query.dead.split(",")) if unit))
+    for unit in dead:
+        catalogue.unit(unit)
+    if query.late_part:
+        job.part(query.late_part)
+    what = WhatIf(dead=dead, colder_c=query.colder, mains=query.mains, late_min=query.late, late_part=query.late_part, monitors=query.monitors)
+    return services().planner.plan(job, catalogue, query.part, what, [m.made for m in made], wait_s), job.title, made
+
+
+def _view(job_id: str, query: p.SwapsQuery, wait_s: float) -> p.SwapsView:
+    planned, title, made = _planned(job_id, query, wait_s)
+    if planned.failed:
+        raise NotAllowed(f"The day could not be planned: {planned.failed}.")
+    problem, plan = planned.problem, planned.plan
+    known = {s.id for s in problem.slots}
+    return p.SwapsView(
+        job=job_id, part=query.part, title=title, starts=problem.origin, minutes=problem.horizon * STEP_MIN, working=not planned.done, proven=bool(plan and plan.proven),
+        works=bool(plan and plan.works), packs=plan.packs if plan else 0, owned=sum(len(c.units) for c in problem.classes), swaps=len(plan.uses) - len(problem.slots) if plan else 0,
+        parts=[p.DayPartView(id=i, label=label, starts=a * STEP_MIN, ends=b * STEP_MIN) for i, label, a, b in problem.parts],
+        quiet=[p.QuietView(starts=a * STEP_MIN, ends=b * STEP_MIN, label=label) for a, b, label in problem.quiet],
+        slots=[p.SlotView(id=x.id, label=x.label, rig=x.rig, on=[(a * STEP_MIN, b * STEP_MIN) for a, b in x.on]) for x in problem.slots],
+        uses=[
+            p.UseView(
+                slot=u.slot, pack=u.pack, model=problem.pack_class(u.pack_class).model, starts=u.starts * STEP_MIN, ends=u.ends * STEP_MIN,
+                left=max(0.0, 1 - u.used / 1000), bring=u.pack.startswith("+"),
+            )
+            for u in (plan.uses if plan else ())
+        ],
+        charges=[p.ChargeView(pack=c.pack, charger=c.charger, bay=c.bay, starts=c.starts * STEP_MIN, ends=c.ends * STEP_MIN) for c in (plan.charges if plan else ())],
+        chargers=[p.ChargerView(units=list(g.units), at_once=g.at_once, open=[(a * STEP_MIN, b * STEP_MIN) for a, b in g.windows]) for g in problem.chargers],
+        cards=[
+            p.SwapView(
+                at=c.at, minute=_minute(problem, c.at), slot=c.slot, label=c.label, rig=c.rig, pack_out=c.pack_out, pack_in=c.pack_in, left=c.left,
+                bring_from=c.bring_from, take_to=c.take_to, in_break=c.in_break,
+            )
+            for c in _cards(planned)
+        ],
+        made=[
+            p.MadeView(
+                id=m.id, slot=m.made.slot, at=m.made.at.astimezone(problem.origin.tzinfo), minute=_minute(problem, m.made.at), pack_in=m.made.pack_in, pack_out=m.made.pack_out,
+                charge_left=m.made.charge_left, actor=m.actor,
+            )
+            for m in made if m.made.slot in known and problem.when(0) <= m.made.at <= problem.when(problem.horizon)
+        ],
+        cures=[p.CureView(title=c.title, bring=c.bring, works=c.works) for c in planned.cures], findings=present.finding_views(planned.findings),
+        warnings=list(problem.warnings),
+    )  # fmt: skip
+
+
+def _minute(problem: DayProblem, at: datetime) -> int:
+    return round((at - problem.origin).total_seconds() / 60)

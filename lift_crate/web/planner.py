@@ -1,0 +1,87 @@
+"""Plans days of swaps in the background: an answer at once with the best so far, and the same question answered once."""
+
+from __future__ import annotations
+
+import hashlib
+import logging
+from collections import OrderedDict
+from collections.abc import Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass, field
+from threading import Event, Lock
+
+from ..core.dayplan import Cure, Made, WhatIf, cures, done_by, planned_day, rules
+from ..core.findings import Finding
+from ..core.job import Job
+from ..core.rig import Catalogue
+from ..core.rotation import DayProblem
+from ..core.rotation_solver import DayPlan, solve_day
+
+__all__ = ["Planned", "Planner"]
+
+_KEPT = 24
+_log = logging.getLogger(__name__)
+
+
+@dataclass
+class Planned:
+    """A day that is being planned, or is."""
+
+    problem: DayProblem
+    plan: DayPlan | None = None
+    cures: tuple[Cure, ...] = ()
+    findings: tuple[Finding, ...] = ()
+    done: bool = False
+    failed: str = ""
+    stop: Event = field(default_factory=Event)
+    moved: Event = field(default_factory=Event)
+    """Set whenever there is something new to tell."""
+
+
+class Planner:
+    """Keeps the last plans by what they were asked for; one search at a time, so that the screens stay quick."""
+
+    def __init__(self) -> None:
+        self._lock = Lock()
+        self._kept: OrderedDict[str, Planned] = OrderedDict()
+        self._pool = ThreadPoolExecutor(max_workers=1, thread_name_prefix="planner")
+
+    def plan(self, job: Job, catalogue: Catalogue, part: str, what: WhatIf, made: Sequence[Made], wait_s: float) -> Planned:
+        """The plan for a question, waiting a moment for the first answer; raises NotInJob."""
+        problem = planned_day(job, catalogue, part, what)
+        mark = hashlib.sha256(repr((problem, what, list(made))).encode()).hexdigest()
+        with self._lock:
+            found = self._kept.get(mark)
+            if found is None:
+                found = self._kept[mark] = Planned(problem)
+                self._pool.submit(self._work, found, job, catalogue, part, what, tuple(made))
+                while len(self._kept) > _KEPT:
+                    self._kept.popitem(last=False)[1].stop.set()
+            self._kept.move_to_end(mark)
+        if not found.done:
+            found.moved.wait(wait_s)
+            found.moved.clear()
+        return found
+
+    def _work(self, planned: Planned, job: Job, catalogue: Catalogue, part: str, what: WhatIf, made: tuple[Made, ...]) -> None:
+        try:
+            def told(plan: DayPlan) -> bool:
+                planned.plan = plan
+                planned.findings = rules(planned.problem, plan, catalogue)
+                planned.moved.set()
+                return planned.stop.is_set()
+
+            plan = solve_day(planned.problem, told=told, done=done_by(planned.problem, made))
+            told(plan)
+            found = []
+            for cure in cures(job, catalogue, part, what, plan):
+                found.append(cure)
+                planned.cures = tuple(found)
+                planned.moved.set()
+                if planned.stop.is_set():
+                    break
+        except Exception as error:
+            _log.exception("a day of swaps could not be planned")
+            planned.failed = str(error)
+        planned.done = True
+        planned.moved.set()

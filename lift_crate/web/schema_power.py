@@ -1,0 +1,256 @@
+"""What the API says and takes of power: the chain of a rig, packs run down, and the day's swaps."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Annotated, Literal
+
+from pydantic import BaseModel, Field
+
+from .schema import FindingView, JobPath, LevelName, Strict
+
+__all__ = ["MadePath", "MadeRequest", "MeterView", "PowerQuery", "PowerView", "SwapsQuery", "SwapsView"]
+
+
+class PowerQuery(Strict):
+    """In which mode everything is, and whether the packs are at the end of their charge."""
+
+    mode: Literal["standby", "record", "peak"] = "record"
+    empty: bool = False
+
+
+class ChainNodeView(BaseModel):
+    """A unit on the chain."""
+
+    unit: str
+    kind: str
+    title: str
+    column: int
+    draw_w: float
+    volts: float | None
+    window: tuple[float | None, float | None]
+    level: LevelName
+
+
+class ChainEdgeView(BaseModel):
+    """A feed and what goes along it."""
+
+    source: str
+    sink: str
+    outlet: str
+    inlet: str
+    cable: str | None
+    connects: bool
+    reason: str
+    volts: float | None
+    drop_v: float | None
+    amps: float | None
+    watts: float | None
+    converted_v: float | None
+    level: LevelName
+
+
+class CutOutView(BaseModel):
+    """A device that stops before the pack is empty."""
+
+    unit: str
+    hours: float
+    charge: float
+    stop_v: float
+
+
+class RunDownView(BaseModel):
+    """A pack from full to its reserve; points of hours, volts, share of charge."""
+
+    pack: str
+    curve: list[tuple[float, float, float]]
+    cut_outs: list[CutOutView]
+    hours: float | None
+    by_energy_h: float | None
+    load_w: float
+
+
+class PowerView(BaseModel):
+    """The power of a rig."""
+
+    job: str
+    part: str
+    rig: str
+    rig_label: str
+    build_label: str
+    version: int
+    mode: Literal["standby", "record", "peak"]
+    empty: bool
+    temperature_c: float
+    hours_needed: float
+    watts: float
+    nodes: list[ChainNodeView]
+    edges: list[ChainEdgeView]
+    runs: list[RunDownView]
+    findings: list[FindingView]
+
+
+class SwapsQuery(Strict):
+    """The day of a part, and how it may differ from its plan."""
+
+    part: str
+    dead: str = ""
+    """Packs that are dead, by their labels with commas between."""
+    colder: Annotated[float, Field(ge=0, le=40)] = 0.0
+    mains: bool = True
+    late: Annotated[float, Field(ge=0, le=600)] = 0.0
+    late_part: str = ""
+    monitors: Annotated[float, Field(ge=0.1, le=1)] = 1.0
+
+
+class DayPartView(BaseModel):
+    """A part of the day on the time scale, minutes from its start."""
+
+    id: str
+    label: str
+    starts: int
+    ends: int
+
+
+class QuietView(BaseModel):
+    """A time in which nobody touches a camera."""
+
+    starts: int
+    ends: int
+    label: str
+
+
+class SlotView(BaseModel):
+    """A place for a pack over the day, minutes from its start."""
+
+    id: str
+    label: str
+    rig: str | None
+    on: list[tuple[int, int]]
+
+
+class UseView(BaseModel):
+    """A pack in a slot."""
+
+    slot: str
+    pack: str
+    model: str
+    starts: int
+    ends: int
+    left: float
+    bring: bool
+
+
+class ChargeView(BaseModel):
+    """A pack on a charger."""
+
+    pack: str
+    charger: str
+    bay: int
+    starts: int
+    ends: int
+
+
+class ChargerView(BaseModel):
+    """A charger of the day: how many it charges at once, and when it has mains."""
+
+    units: list[str]
+    at_once: int
+    open: list[tuple[int, int]]
+
+
+class SwapView(BaseModel):
+    """A line of the swap card."""
+
+    at: datetime
+    minute: int
+    slot: str
+    label: str
+    rig: str | None
+    pack_out: str | None
+    pack_in: str
+    left: float | None
+    bring_from: str
+    take_to: str
+    in_break: bool
+
+
+class MadeView(BaseModel):
+    """A swap that was really made."""
+
+    id: int
+    slot: str
+    at: datetime
+    minute: int
+    pack_in: str
+    pack_out: str | None
+    charge_left: float | None
+    actor: str
+
+
+class CureView(BaseModel):
+    """A change that was tried against a shortage."""
+
+    title: str
+    bring: int
+    works: bool
+
+
+class SwapsView(BaseModel):
+    """The day's swaps; more is to come while ``working``."""
+
+    job: str
+    part: str
+    title: str
+    starts: datetime
+    minutes: int
+    working: bool
+    proven: bool
+    works: bool
+    packs: int
+    owned: int
+    swaps: int
+    parts: list[DayPartView]
+    quiet: list[QuietView]
+    slots: list[SlotView]
+    uses: list[UseView]
+    charges: list[ChargeView]
+    chargers: list[ChargerView]
+    cards: list[SwapView]
+    made: list[MadeView]
+    cures: list[CureView]
+    findings: list[FindingView]
+    warnings: list[str]
+
+
+class MadePath(JobPath):
+    """A swap that was noted."""
+
+    swap: int
+
+
+class MadeRequest(Strict):
+    """A swap that was made: when, what went in and out, and the charge that was left in what came out."""
+
+    slot: Annotated[str, Field(min_length=1, max_length=200)]
+    at: datetime
+    pack_in: str
+    pack_out: str | None = None
+    charge_left: Annotated[float, Field(ge=0, le=1)] | None = None
+
+
+class BayView(BaseModel):
+    """What a charger says of a bay."""
+
+    bay: int
+    state: str
+    charge: float | None
+    watts: float
+
+
+class MeterView(BaseModel):
+    """What chargers and the power meter say."""
+
+    name: str
+    bays: list[BayView]
+    watts: float

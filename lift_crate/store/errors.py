@@ -12,7 +12,7 @@ from psycopg_pool import PoolTimeout
 from ..core.errors import LiftCrateError
 from ..formats.shelf_csv import LineError
 
-__all__ = ["Conflict", "DatabaseAway", "GearDiffers", "GearInUse", "JobExists", "NothingToUndo", "PlanHasErrors", "StaleEdit", "StaleShelf", "UnitTaken", "translated"]
+__all__ = ["Conflict", "DatabaseAway", "GearDiffers", "GearInUse", "JobExists", "NothingToUndo", "PlanHasErrors", "StaleEdit", "StaleShelf", "SwapNoted", "UnitTaken", "translated"]
 
 
 class Conflict(LiftCrateError):
@@ -119,6 +119,15 @@ class PlanHasErrors(Conflict):
         return f"{len(self.errors)} lines have errors, the first: {self.errors[0]}. Nothing was written."
 
 
+class SwapNoted(Conflict):
+    """A swap of that place at that time is in the log already."""
+
+    code = "swap.noted"
+
+    def __str__(self) -> str:
+        return "A swap of this place at this time is noted already. Take it back first, or give the time it really was."
+
+
 class DatabaseAway(LiftCrateError):
     """PostgreSQL does not answer."""
 
@@ -137,6 +146,10 @@ def translated() -> Iterator[None]:
         if error.diag.constraint_name != "claim_one_place_at_a_time":
             raise
         raise UnitTaken(_unit_in(error.diag.message_detail or "")) from error
+    except pg.UniqueViolation as error:
+        if error.diag.constraint_name != "swap_once":
+            raise
+        raise SwapNoted from error
     except (psycopg.OperationalError, PoolTimeout) as error:
         raise DatabaseAway from error
 

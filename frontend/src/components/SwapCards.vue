@@ -15,7 +15,7 @@ const madeOf = (c: SwapView) => props.swaps.made.find((m) => m.slot === c.slot &
 function start(c: SwapView): void {
   open.value = open.value === key(c) ? '' : key(c)
   form.at = clock(c.at)
-  form.pack = c.pack_in
+  form.pack = c.pack_in.startsWith('+') ? '' : c.pack_in
   form.left = ''
 }
 function send(c: SwapView): void {

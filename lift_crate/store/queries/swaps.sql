@@ -1,4 +1,4 @@
--- name: add_swap<!
+-- name: add_swap^
 -- A swap was really made.
 INSERT INTO swap_made (job_id, slot, pack_out, pack_in, at, charge_left, actor)
 VALUES (:job, :slot, :pack_out, :pack_in, :at, :charge_left, :actor) RETURNING id;

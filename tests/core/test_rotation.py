@@ -1,0 +1,254 @@
+"""The day's swaps: charging figures, plans against exhaustive search, what every plan must keep, what if, cures and cards."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import replace
+from datetime import UTC, datetime, timedelta
+from functools import lru_cache
+from itertools import combinations, pairwise
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from lift_crate.core.charging import charge_hours, watts_per_bay
+from lift_crate.core.dayplan import Made, WhatIf, cures, done_by, planned_day, rules, swaps_of
+from lift_crate.core.findings import Level
+from lift_crate.core.rotation import (
+    FULL,
+    ChargerGroup,
+    DayProblem,
+    PackClass,
+    Slot,
+    day_problem,
+    days_of,
+    edges,
+    least_limit,
+)
+from lift_crate.core.rotation_solver import DayPlan, solve_day
+from lift_crate.core.wiring import Charger
+from lift_crate.demo import demo_job_file
+from lift_crate.formats.job_file import JobFile, catalogue_of
+
+ORIGIN = datetime(2027, 3, 20, 18, tzinfo=UTC)
+
+
+def test_charging_takes_full_rate_to_80_percent_and_half_after() -> None:
+    """98 Wh × health 1 from 10 % at 40 W: 2.695 h."""
+    assert charge_hours(98, 1.0, 0.1, 1.0, 40) == pytest.approx(2.695)
+    assert charge_hours(98, 1.0, 0.9, 1.0, 40) == pytest.approx(98 * 0.1 * 2 / 40)
+    assert charge_hours(98, 1.0, 0.1, 1.0, 40, temperature_c=5) == pytest.approx(2 * 2.695)
+    assert charge_hours(98, 1.0, 0.1, 1.0, 40, temperature_c=-1) == float("inf")
+    assert watts_per_bay(Charger(bay_port="b", bays=4, bay_w=60, total_w=180)) == 45
+    assert watts_per_bay(Charger(bay_port="b", bays=2, bay_w=20, total_w=30, way="in turn")) == 20
+
+
+def slot(name: str, last: int, swaps: tuple[int, ...], per_step: int, walk: int = 0) -> Slot:
+    used = tuple(per_step * t for t in range(last + 1))
+    return Slot(name, name, name, name, 0, last, swaps, {}, {"k": used}, walk, None, ((0, last),))
+
+
+def day(slots: tuple[Slot, ...], packs: int, charger: ChargerGroup | None, horizon: int) -> DayProblem:
+    units = tuple(f"P{i}" for i in range(packs))
+    return DayProblem(ORIGIN, horizon, slots, (PackClass("k", "m", 1.0, units),), (charger,) if charger else (), 9, (("a", "A", 0, horizon),), ())
+
+
+def ways(each: Slot) -> Iterator[tuple[tuple[int, int], ...]]:
+    """Every way to cut a slot's day into runs of one pack."""
+    possible = {(s, e) for s, e, _, _ in edges(each)}
+    for count in range(len(each.swaps) + 1):
+        for cuts in combinations(each.swaps, count):
+            points = (each.first, *cuts, each.last)
+            runs = tuple(pairwise(points))
+            if all(run in possible for run in runs):
+                yield runs
+
+
+def most_at_once(spans: list[tuple[int, int]]) -> int:
+    return max((sum(a <= t < b for a, b in spans) for t, _ in spans), default=0)
+
+
+def fewest(problem: DayProblem) -> int | None:
+    """The fewest packs by trying every cut and every start of every charge."""
+    best: int | None = None
+    slots, group = problem.slots, problem.chargers[0] if problem.chargers else None
+
+    def assign(runs: list[tuple[Slot, int, int]], busy: list[tuple[int, int]], charging: list[tuple[int, int]]) -> None:
+        nonlocal best
+        if best is not None and most_at_once(busy) >= best:
+            return
+        if not runs:
+            best = most_at_once(busy)
+            return
+        (each, start, end), rest = runs[0], runs[1:]
+        assign(rest, [*busy, (start, problem.horizon + 1)], charging)
+        if group:
+            lasts = group.steps("k", each.used["k"][end] - each.used["k"][start])
+            for begins in range(end + each.walk, problem.horizon + 1):
+                over = [*charging, (begins, begins + lasts)]
+                inside = any(a <= begins and begins + lasts <= b for a, b in group.windows)
+                if inside and most_at_once(over) <= group.at_once:
+                    assign(rest, [*busy, (start, begins + lasts + each.walk)], over)
+
+    def cut(left: tuple[Slot, ...], runs: list[tuple[Slot, int, int]]) -> None:
+        if not left:
+            assign(runs, [], [])
+            return
+        for way in ways(left[0]):
+            cut(left[1:], [*runs, *((left[0], a, b) for a, b in way)])
+
+    cut(slots, [])
+    return best
+
+
+@given(
+    rates=st.tuples(st.integers(150, 420), st.integers(150, 420)), swaps=st.tuples(*[st.sets(st.integers(1, 6), max_size=2)] * 2),
+    charger=st.one_of(st.none(), st.tuples(st.integers(1, 2), st.integers(1, 4), st.integers(0, 3))), walk=st.integers(0, 1),
+)
+@settings(max_examples=25, deadline=None)
+def test_small_days_have_the_fewest_packs_that_exhaustive_search_finds(
+    rates: tuple[int, int], swaps: tuple[set[int], set[int]], charger: tuple[int, int, int] | None, walk: int
+) -> None:
+    slots = tuple(slot(f"s{i}", 7, tuple(sorted(s)), rate, walk) for i, (rate, s) in enumerate(zip(rates, swaps, strict=True)))
+    group = ChargerGroup("c", ("C",), charger[0], ((charger[2], 7),), {"k": float(charger[1])}) if charger else None
+    problem = day(slots, 9, group, 7)
+    plan = solve_day(problem)
+    if any(least_limit(s) > FULL for s in slots):
+        assert plan.late
+        return
+    assert plan.proven
+    assert plan.packs == fewest(problem)
+    keeps_its_promises(problem, plan)
+
+
+def keeps_its_promises(problem: DayProblem, plan: DayPlan) -> None:
+    """Every slot is covered, no pack is in two places or overdrawn, nothing is touched in quiet times, bays and mains are kept."""
+    late = {x.slot for x in plan.late}
+    busy: dict[str, list[tuple[int, int]]] = {}
+    for each in problem.slots:
+        uses = [u for u in plan.uses if u.slot == each.id]
+        assert [uses[0].starts, *(u.ends for u in uses)] == [each.first, *(u.starts for u in uses[1:]), each.last]
+        for use in uses:
+            assert use.used <= FULL or each.id in late
+            assert use.starts == each.first or use.starts in each.swaps
+            busy.setdefault(use.pack, []).append((use.starts, use.ends))
+    for charge in plan.charges:
+        group = next(g for g in problem.chargers if charge.charger in g.units)
+        assert any(a <= charge.starts and charge.ends <= b for a, b in group.windows)
+        assert 1 <= charge.bay <= group.at_once // len(group.units)
+        busy[charge.pack].append((charge.starts, charge.ends))
+    for spans in busy.values():
+        ordered = sorted(spans)
+        assert all(before[1] <= after[0] for before, after in pairwise(ordered))
+    for charger, bay in {(c.charger, c.bay) for c in plan.charges}:
+        spans = sorted((c.starts, c.ends) for c in plan.charges if (c.charger, c.bay) == (charger, bay))
+        assert all(before[1] <= after[0] for before, after in pairwise(spans))
+    inside = [u.starts for u in plan.uses for s in problem.slots if s.id == u.slot and u.starts > s.first and u.starts not in {a for _, _, a, _ in problem.parts}]
+    assert not [t for t in inside for a, b, _ in problem.quiet if a < t < b]
+
+
+@lru_cache
+def planned(part: str, what: WhatIf | None = None) -> tuple[DayProblem, DayPlan]:
+    file = demo_job_file()
+    problem = planned_day(file.job, catalogue_of(file), part, what or WhatIf())
+    return problem, solve_day(problem)
+
+
+@pytest.mark.parametrize("part", ["mark-through", "arrival"])
+def test_the_days_of_the_demo_keep_every_promise_and_have_the_same_answer_twice(part: str) -> None:
+    problem, plan = planned(part)
+    keeps_its_promises(problem, plan)
+    assert plan.proven
+    assert solve_day(problem) == plan
+
+
+def test_the_cold_dockside_day_is_short_and_its_cures_really_cure(demo: JobFile) -> None:
+    catalogue = catalogue_of(demo)
+    problem, plan = planned("arrival")
+    assert sum(plan.bring.values()) == 1
+    found = rules(problem, plan, catalogue)
+    short = next(f for f in found if f.code == "swap.short")
+    assert short.level is Level.STOP
+    tried = list(cures(demo.job, catalogue, "arrival", WhatIf(), plan))
+    by_title = {c.title: c for c in tried}
+    assert by_title["Keep the mains at the chargers for the whole day"].works
+    assert by_title["Leave Gangway light off"].works
+    assert not by_title["Dim every monitor to 60% of its draw"].works
+    off = replace(demo.job, charging=replace(demo.job.charging, boxes=()))
+    assert solve_day(planned_day(off, catalogue, "arrival")).works
+    assert list(cures(off, catalogue, "arrival", WhatIf(), solve_day(planned_day(off, catalogue, "arrival")))) == []
+
+
+def test_whatever_goes_wrong_needs_no_fewer_packs(demo: JobFile) -> None:
+    _, plan = planned("arrival")
+    needs = plan.packs
+    for what in (WhatIf(colder_c=10), WhatIf(mains=False), WhatIf(late_min=90, late_part="acts-1-2")):
+        problem, worse = planned("arrival", what)
+        keeps_its_promises(problem, worse)
+        assert sum(worse.bring.values()) >= sum(plan.bring.values())
+        assert worse.packs >= needs or not what.mains
+    problem, dead = planned("arrival", WhatIf(dead=("PACK-05",)))
+    assert "PACK-05" not in {u.pack for u in dead.uses}
+    assert sum(dead.bring.values()) >= sum(plan.bring.values())
+    late, _ = planned("arrival", WhatIf(late_min=90, late_part="acts-1-2"))
+    assert late.horizon == problem.horizon + 18
+    assert late.quiet[1][0] == problem.quiet[1][0] + 18, "the flood comes later too"
+    dimmed, brighter = (planned("arrival", WhatIf(monitors=m))[0] for m in (0.5, 1.0))
+    quay = [next(s for s in p.slots if s.id.startswith("quay")).used for p in (dimmed, brighter)]
+    assert all(quay[0][name][-1] < quay[1][name][-1] for name in quay[1])
+
+
+def test_a_swap_that_was_made_is_kept_and_the_plan_goes_on_from_it(demo: JobFile) -> None:
+    problem, plan = planned("arrival")
+    floor = next(s for s in problem.slots if s.id.startswith("dock-floor"))
+    made = Made(slot=floor.id, at=problem.when(9), pack_in="PACK-04", pack_out="PACK-07", charge_left=0.3)
+    done = done_by(problem, [made, replace(made, slot="nowhere"), replace(made, at=problem.when(-40))])
+    assert done == {floor.id: [(9, "tidewick-98@1.0")]}
+    after = solve_day(problem, done=done)
+    use = next(u for u in after.uses if u.slot == floor.id and u.starts == 9)
+    assert use.pack_class == "tidewick-98@1.0"
+    assert sum(after.bring.values()) >= sum(plan.bring.values())
+
+
+def test_cards_name_every_swap_once_in_the_order_of_the_day() -> None:
+    problem, plan = planned("arrival")
+    cards = swaps_of(problem, plan)
+    assert [c.at for c in cards] == sorted(c.at for c in cards)
+    assert sum(c.pack_out is not None for c in cards) == plan.swaps
+    assert not any(c.label.startswith("GIMBAL") for c in cards), "cells that are built in are not swapped"
+    for card in cards:
+        assert card.at == problem.when(next(u.starts for u in plan.uses if u.slot == card.slot and u.pack == card.pack_in and problem.when(u.starts) == card.at))
+        assert card.pack_out is None or card.left is not None
+
+
+def test_rules_count_over_what_is_on_at_once_and_keep_old_packs_out_of_quiet_times(demo: JobFile) -> None:
+    problem, plan = planned("arrival")
+    found = rules(problem, plan, catalogue_of(demo))
+    two = next(f for f in found if f.code == "swap.two_each")
+    assert (two.value, two.limit) == (8, 10)
+    assert any(f.code == "pack.carriage" and "PACK-05" in f.text for f in found)
+    old = [f for f in found if f.code == "swap.ageing"]
+    assert all(f.value is not None and f.value < 0.8 for f in old)
+    gimbal, first = planned("mark-through")
+    assert [x.slot for x in first.late] == ["GIMBAL-1"]
+    dies = next(f for f in rules(gimbal, first, catalogue_of(demo)) if f.code == "swap.dies")
+    assert "GIMBAL-1 goes dark" in dies.text
+
+
+def test_a_day_is_the_parts_that_start_on_one_date(demo: JobFile) -> None:
+    assert [[p.id for p in parts] for parts in days_of(demo.job)] == [["mark-through", "dress"], ["arrival", "acts-1-2", "act-3"]]
+    with pytest.raises(ValueError, match="at least one part"):
+        day_problem(demo.job, catalogue_of(demo), ())
+
+
+def test_packs_out_of_use_and_swaps_in_quiet_times_are_not_planned(demo: JobFile) -> None:
+    units = tuple(replace(u, condition="out of use") if u.id == "PACK-04" else u for u in demo.units)
+    problem = planned_day(demo.job, catalogue_of(replace(demo, units=units)), "arrival")
+    assert "PACK-04" not in {u for c in problem.classes for u in c.units}
+    for each in problem.slots:
+        parts = {a for _, _, a, _ in problem.parts}
+        assert not [t for t in each.swaps if t not in parts for a, b, _ in problem.quiet if a < t < b]
+    moved = replace(demo.job.charging, quiet_before_min=0, quiet_after_min=0)
+    assert planned_day(replace(demo.job, charging=moved), catalogue_of(demo), "arrival").quiet[0][0] == problem.quiet[0][0] + 2
+    assert problem.when(1) - problem.when(0) == timedelta(minutes=5)

@@ -1,0 +1,75 @@
+"""Power in a real browser: a wrong link repaired on the chain, the day planned, what if, and the swap card on a phone."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.conftest import LiveServer
+from tests.e2e.test_shelf import JOB, get
+
+PLANNED = 60_000
+
+
+def test_a_wrong_link_is_seen_on_the_chain_and_repaired_there(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/bench/dress/stage-rail")
+    expect(page.get_by_role("heading", name="Stage rail shoulder")).to_be_visible()
+    page.keyboard.press("g")
+    page.keyboard.press("5")
+    chain = page.get_by_role("img", name="The chain from packs to inputs")
+    expect(chain).to_be_visible()
+    seen = get(live, f"/jobs{JOB}/parts/dress/rigs/stage-rail/power")
+    expect(page.locator(".power-sum b")).to_have_text(f"{seen['watts']:.1f}")
+    wrong = page.get_by_role("button", name="RX-1, receiver")
+    expect(wrong).to_have_class(re.compile("stop"))
+    wrong.press("Enter")
+    expect(page.locator(".balance-side .why")).to_contain_text("destroyed")
+    remedy = page.locator(".balance-side .remedy").first
+    expect(remedy).to_be_visible()
+    remedy.press("Enter")
+    expect(page.locator(".balance-side .callout.stop")).to_have_count(0)
+    mended = get(live, f"/jobs{JOB}/parts/dress/rigs/stage-rail/power")
+    assert not [f for f in mended["findings"] if f["level"] == "stop"]
+    page.keyboard.press("e")
+    expect(page.get_by_role("button", name="at the end")).to_have_attribute("aria-pressed", "true")
+    ends = get(live, f"/jobs{JOB}/parts/dress/rigs/stage-rail/power?empty=true")
+    expect(page.locator(".power-sum b")).to_have_text(f"{ends['watts']:.1f}")
+
+
+def test_the_day_is_short_and_what_if_stands_beside_the_plan(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/power/arrival/quay")
+    expect(page.locator(".power-sum b")).to_be_visible()
+    page.keyboard.press("d")
+    expect(page.locator(".swaps-verdict")).to_contain_text("1 short", timeout=PLANNED)
+    cure = page.locator(".cures p").filter(has_text="Leave Gangway light off")
+    expect(cure).to_contain_text("then the day holds", timeout=PLANNED)
+    expect(page.locator(".use.bring")).to_have_count(1)
+    page.keyboard.press("w")
+    expect(page.get_by_role("button", name="no mains")).to_have_attribute("aria-pressed", "true")
+    expect(page.locator(".swaps-sum.beside")).to_contain_text("as planned", timeout=PLANNED)
+    expect(page.locator(".swap-chart .mains")).to_have_count(0, timeout=PLANNED)
+    page.get_by_role("button", name="As planned").click()
+    expect(page.locator(".swaps-sum.beside")).to_have_count(0, timeout=PLANNED)
+    expect(page.locator(".swap-chart .mains")).to_have_count(2)
+
+
+def test_a_swap_is_ticked_on_a_phone_and_taken_back(page: Page, live: LiveServer) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{live.address}{JOB}/swaps/arrival/quay")
+    page.get_by_role("button", name="this camera").click(timeout=PLANNED)
+    cards = page.locator(".swap-cards li")
+    expect(cards.first).to_contain_text("Quay", timeout=PLANNED)
+    cards.get_by_role("button", name="Done").first.click()
+    page.get_by_label("Charge left, percent").fill("15")
+    with page.expect_response("**/swaps/made**"):
+        page.get_by_role("button", name="Note it").click()
+    expect(page.get_by_role("button", name=re.compile("^Take back"))).to_have_count(1, timeout=PLANNED)
+    made = get(live, f"/jobs{JOB}/swaps?part=arrival")["made"]
+    assert [m["charge_left"] for m in made] == [0.15]
+    page.reload()
+    back = page.get_by_role("button", name=re.compile("^Take back: Quay"))
+    expect(back).to_be_visible(timeout=PLANNED)
+    back.click()
+    expect(back).to_have_count(0, timeout=PLANNED)
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -1,0 +1,105 @@
+"""Power through the API: the chain, the day's swaps, what was made of them, and both exports."""
+
+from __future__ import annotations
+
+import csv
+import io
+import time
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+from icalendar import Calendar
+
+from tests.web.test_api import JOB, problem
+
+SWAPS = f"{JOB}/swaps"
+
+
+def day(client: FlaskClient, part: str = "arrival", **what: Any) -> dict[str, Any]:
+    """The plan of a day when it is done."""
+    for _ in range(400):
+        seen: dict[str, Any] = client.get(SWAPS, query_string={"part": part, **what}).get_json()
+        if not seen["working"]:
+            return seen
+        time.sleep(0.05)
+    pytest.fail("the day was never planned")
+
+
+def test_the_chain_adds_up_from_inputs_to_packs(client: FlaskClient) -> None:
+    seen = client.get(f"{JOB}/parts/dress/rigs/quay/power").get_json()
+    volts = {n["unit"]: n["volts"] for n in seen["nodes"]}
+    for edge in seen["edges"]:
+        assert edge["watts"] == pytest.approx(edge["amps"] * (edge["volts"] + edge["drop_v"]))
+        assert volts[edge["sink"]] == pytest.approx(edge["volts"])
+    out_of_pack = [e["watts"] for e in seen["edges"] if e["source"] == "PACK-01"]
+    assert sum(out_of_pack) == pytest.approx(seen["watts"])
+    cable = next(e for e in seen["edges"] if e["cable"] == "TR-1")
+    assert cable["drop_v"] > 0
+    draws = sum(n["draw_w"] for n in seen["nodes"])
+    assert seen["watts"] == pytest.approx(draws + cable["drop_v"] * cable["amps"])
+    watts = {mode: client.get(f"{JOB}/parts/dress/rigs/quay/power", query_string={"mode": mode}).get_json()["watts"] for mode in ("standby", "record", "peak")}
+    assert watts["standby"] < watts["record"] < watts["peak"]
+    empty = client.get(f"{JOB}/parts/dress/rigs/quay/power", query_string={"empty": True}).get_json()
+    assert all(e["volts"] < f["volts"] for e, f in zip(empty["nodes"], seen["nodes"], strict=True))
+    assert empty["edges"][0]["amps"] > seen["edges"][0]["amps"]
+
+
+def test_a_curve_ends_where_the_first_device_stops_and_goes_on_without_it(client: FlaskClient) -> None:
+    runs = {r["pack"]: r for rig in ("quay", "stage-rail", "caisson") for r in client.get(f"{JOB}/parts/dress/rigs/{rig}/power").get_json()["runs"]}
+    for run in runs.values():
+        hours, volts = [p[0] for p in run["curve"]], [p[1] for p in run["curve"]]
+        assert hours == sorted(hours)
+        assert volts[0] == max(volts)
+        assert run["hours"] == pytest.approx(run["cut_outs"][0]["hours"] if run["cut_outs"] else hours[-1], rel=0.02)
+        assert 0.8 < run["hours"] / run["by_energy_h"] < 1.2, "near what plain watt-hours say"
+
+
+def test_the_day_is_short_says_what_cures_it_and_goes_out_as_calendar_and_csv(client: FlaskClient) -> None:
+    seen = day(client)
+    assert not seen["works"]
+    assert {f["code"] for f in seen["findings"]} >= {"swap.short", "swap.two_each"}
+    assert any(c["works"] for c in seen["cures"])
+    rows = list(csv.DictReader(io.StringIO(client.get(f"{SWAPS}.csv", query_string={"part": "arrival"}).text)))
+    assert [r["pack in"] for r in rows] == [c["pack_in"] for c in seen["cards"]]
+    events = list(Calendar.from_ical(client.get(f"{SWAPS}.ics", query_string={"part": "arrival"}).text).walk("VEVENT"))
+    assert len(events) == len(seen["cards"])
+    assert len({str(e["uid"]) for e in events}) == len(events)
+    assert min(e.decoded("dtstart").isoformat() for e in events) == "2027-03-20T18:00:00+00:00"
+    assert day(client, mains=False)["chargers"] == []
+
+
+def test_a_swap_that_was_made_moves_the_plan_and_can_be_taken_back(client: FlaskClient) -> None:
+    before = day(client)
+    card = next(c for c in before["cards"] if c["pack_out"])
+    body = {"slot": card["slot"], "at": card["at"], "pack_in": "PACK-03", "pack_out": card["pack_out"], "charge_left": 0.12}
+    noted = client.post(f"{SWAPS}/made", query_string={"part": "arrival"}, json=body)
+    assert noted.status_code == 200, noted.text
+    after = day(client)
+    assert after["made"][0]["pack_in"] == "PACK-03"
+    assert after["made"][0]["charge_left"] == pytest.approx(0.12)
+    assert any(u["slot"] == card["slot"] and u["starts"] == card["minute"] for u in after["uses"])
+    twice = client.post(f"{SWAPS}/made", query_string={"part": "arrival"}, json=body)
+    assert problem(twice, 409)["detail"].startswith("A swap of")
+    client.delete(f"{SWAPS}/made/{after['made'][0]['id']}", query_string={"part": "arrival"})
+    assert day(client)["made"] == []
+    assert day(client)["uses"] == before["uses"]
+
+
+@pytest.mark.parametrize(
+    ("change", "status", "says"),
+    [
+        ({"pack_in": "GHOST"}, 422, "GHOST"), ({"pack_in": "C6-1"}, 422, "no cells"), ({"slot": "nowhere"}, 404, "nowhere"),
+        ({"pack_out": "PACK-04", "pack_in": "PACK-04"}, 422, "name the pack that went in"), ({"at": "2027-03-20T19:30:00"}, 422, "time zone"),
+        ({"at": "2027-03-25T19:30:00+00:00"}, 422, "not on this day"), ({"charge_left": 1.4}, 422, "charge_left"),
+    ],
+)  # fmt: skip
+def test_a_swap_that_cannot_be_is_refused(client: FlaskClient, change: dict[str, Any], status: int, says: str) -> None:
+    slot = client.get(SWAPS, query_string={"part": "arrival"}).get_json()["slots"][-1]["id"]
+    body = {"slot": slot, "at": "2027-03-20T19:30:00+00:00", "pack_in": "PACK-04", **change}
+    assert says in str(problem(client.post(f"{SWAPS}/made", query_string={"part": "arrival"}, json=body), status))
+
+
+def test_questions_that_make_no_sense_are_refused(client: FlaskClient) -> None:
+    for query in ({"part": "ghost"}, {"part": "arrival", "dead": "GHOST"}, {"part": "arrival", "monitors": 0}, {"part": "arrival", "late_part": "ghost", "late": 5}):
+        assert client.get(SWAPS, query_string=query).status_code in (404, 422)

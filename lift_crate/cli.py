@@ -157,8 +157,9 @@ def serve(port: int, demo: bool) -> None:
 
 
 def _start_stand_ins() -> None:
-    """The simulated scale and gimbal, and the application pointed at them, unless others are named."""
+    """The simulated scale, gimbal, meter and charger, and the application pointed at them, unless others are named."""
     from .devices.simulated_gimbal import SimulatedGimbal
+    from .devices.simulated_power import SimulatedCharger, SimulatedMeter
     from .devices.simulated_scale import SimulatedScale
 
     if not os.environ.get("LIFT_CRATE_SCALE"):
@@ -170,6 +171,16 @@ def _start_stand_ins() -> None:
         gimbal = SimulatedGimbal()
         gimbal.start()
         os.environ["LIFT_CRATE_GIMBAL"] = gimbal.address
+    if not os.environ.get("LIFT_CRATE_METER"):
+        meter = SimulatedMeter()
+        meter.start()
+        os.environ["LIFT_CRATE_METER"] = meter.address
+    if not os.environ.get("LIFT_CRATE_CHARGER"):
+        charger = SimulatedCharger()
+        charger.start()
+        charger.answer("P 1 98 0.34")
+        charger.answer("P 3 98 0.91")
+        os.environ["LIFT_CRATE_CHARGER"] = charger.address
 
 
 def _require_free(port: int) -> None:

@@ -35,6 +35,8 @@ class ChainNode:
     window: tuple[float | None, float | None]
     """Least and most volts of the input it is fed by."""
     level: Level
+    source: str | None
+    """What its draw rests on; None where it draws nothing."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,7 +97,7 @@ def _extra(evaluation: Evaluation, mode: Mode, pack: str) -> dict[str, float]:
         return graph.at_peak(pack, extra)
     if mode == "standby":
         for unit in (pack, *graph.downstream(pack)):
-            draw = evaluation.assembly.catalogue.model_of(unit).draw
+            draw, _ = evaluation.assembly.catalogue.draw_of(unit)
             if draw:
                 extra[unit] = extra.get(unit, 0.0) + draw.standby_w - draw.record_w
     return extra
@@ -133,11 +135,12 @@ def chain_of(evaluation: Evaluation, mode: Mode = "record", *, empty: bool = Fal
         own_feed = graph.feed_of(unit)
         inlet = graph.electrical(own_feed.sink, own_feed.inlet) if own_feed else None
         model = models.model_of(unit)
-        draw = getattr(model.draw, f"{mode}_w") if model.draw else 0.0
+        takes, source = models.draw_of(unit)
+        draw = getattr(takes, f"{mode}_w") if takes else 0.0
         held = evaluation.carried
         own = draw + (held.gimbal_w or 0.0 if unit == held.support else 0.0)
         nodes.append(ChainNode(
-            unit, model.kind, model.title, column, own, volts.get(unit), (inlet.min_v, inlet.max_v) if inlet else (None, None), worst.get(unit, Level.CLEAR),
+            unit, model.kind, model.title, column, own, volts.get(unit), (inlet.min_v, inlet.max_v) if inlet else (None, None), worst.get(unit, Level.CLEAR), source if takes else None,
         ))  # fmt: skip
     edges = []
     for feed in graph.feeds:

@@ -244,7 +244,7 @@ class PowerGraph:
         """Units with cells in them that feed something, or themselves draw."""
         return tuple(
             unit for unit in self.assembly.parts
-            if (model := _model(self.assembly, unit)).pack and not self.feed_of(unit) and (self.fed_by(unit) or model.draw or model.gimbal)
+            if (model := _model(self.assembly, unit)).pack and not self.feed_of(unit) and (self.fed_by(unit) or self.assembly.catalogue.draw_of(unit)[0] or model.gimbal)
         )  # fmt: skip
 
     def downstream(self, unit: str) -> tuple[str, ...]:
@@ -256,7 +256,7 @@ class PowerGraph:
 
     def draw_w(self, unit: str, extra_w: Mapping[str, float]) -> float:
         """What a unit itself draws while recording, W."""
-        draw = _model(self.assembly, unit).draw
+        draw, _ = self.assembly.catalogue.draw_of(unit)
         return (draw.record_w if draw else 0.0) + extra_w.get(unit, 0.0)
 
     def load_tree(self, unit: str, extra_w: Mapping[str, float]) -> LoadTree:
@@ -288,7 +288,7 @@ class PowerGraph:
         """Watts on top of recording when, of a unit and all behind it, the one that rises most is at its peak."""
 
         def rise(device: str) -> float:
-            draw = _model(self.assembly, device).draw
+            draw, _ = self.assembly.catalogue.draw_of(device)
             return draw.peak_w - draw.record_w if draw else 0.0
 
         highest = max((unit, *self.downstream(unit)), key=rise)

@@ -170,18 +170,19 @@ def _unfed(graph: PowerGraph) -> Iterator[Finding]:
         inlets = [port for port in model.ports if port.electrical and port.electrical.role == "in"]
         if not inlets or model.pack or graph.feed_of(unit):
             continue
-        if model.draw is None:
+        draw, _ = graph.assembly.catalogue.draw_of(unit)
+        if draw is None:
             if not any(port.electrical and port.electrical.role == "out" for port in model.ports):
                 yield Finding(
                     code="power.figure_missing", level=Level.WATCH, about=About(units=(unit,)),
                     text=f"Nobody knows what {unit} draws; measure it or enter it.",
                 )  # fmt: skip
-        elif model.draw.record_w > 0:
+        elif draw.record_w > 0:
             wants = ", ".join(f"'{port.label}'" for port in inlets)
             yield Finding(
                 code="power.unfed", level=Level.STOP, about=About(units=(unit,), port=inlets[0].id),
-                text=f"Nothing feeds {unit} ({model.draw.record_w:.1f} W); its inputs: {wants}.",
-                value=model.draw.record_w, unit="W",
+                text=f"Nothing feeds {unit} ({draw.record_w:.1f} W); its inputs: {wants}.",
+                value=draw.record_w, unit="W",
             )  # fmt: skip
 
 

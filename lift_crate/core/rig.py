@@ -15,6 +15,7 @@ from .gear import GearModel, Port, Slide, Source
 from .geometry import Vec3
 from .interface import Interface
 from .settings import STRICT, Handling
+from .wiring import Draw
 
 __all__ = ["Build", "Catalogue", "Claim", "Conditions", "Joint", "Link", "Target", "Unit", "UnitSetting"]
 
@@ -32,6 +33,8 @@ class Unit:
     owner: Literal["owned", "hired"] = "owned"
     measured_g: Annotated[float, Gt(0)] | None = None
     measured_cg_mm: Vec3 | None = None
+    measured_w: Annotated[float, Ge(0)] | None = None
+    """Draw while recording, at its input."""
     health: Annotated[float, Gt(0), Le(1)] = 1.0
     """Packs: share of the printed capacity that is left."""
     condition: Literal["good", "doubtful", "out of use"] = "good"
@@ -271,6 +274,15 @@ class Catalogue:
         if unit.measured_g is not None:
             return unit.measured_g, "measured"
         return model.mass_g, model.mass_source
+
+    def draw_of(self, unit_id: str) -> tuple[Draw | None, Source]:
+        """What a unit draws, and what it rests on: its measured draw while recording, peak as far above it as its model's."""
+        unit, draw = self.unit(unit_id), self.model_of(unit_id).draw
+        if unit.measured_w is None:
+            return draw, "catalogue"
+        rise = draw.peak_w - draw.record_w if draw else 0.0
+        standby = min(draw.standby_w, unit.measured_w) if draw else unit.measured_w
+        return Draw(standby_w=standby, record_w=unit.measured_w, peak_w=unit.measured_w + max(0.0, rise)), "measured"
 
     def cg_of(self, unit_id: str, focal_mm: float | None = None) -> tuple[Vec3, Source]:
         """CG of a unit in its own frame, mm, and what it rests on.

@@ -14,7 +14,7 @@ from ..core.rig import Catalogue, Unit
 
 __all__ = ["COLUMNS", "Change", "LineError", "Plan", "plan_import", "units_csv"]
 
-COLUMNS = ("label", "model", "owner", "measured_g", "cg_x_mm", "cg_y_mm", "cg_z_mm", "health", "condition", "note")
+COLUMNS = ("label", "model", "owner", "measured_g", "cg_x_mm", "cg_y_mm", "cg_z_mm", "measured_w", "health", "condition", "note")
 _CG = ("cg_x_mm", "cg_y_mm", "cg_z_mm")
 _MOST_LINES = 50_000
 _units = TypeAdapter(Unit)
@@ -60,7 +60,8 @@ def units_csv(units: Iterable[Unit]) -> str:
     for unit in units:
         cg = unit.measured_cg_mm or ("", "", "")
         mass = "" if unit.measured_g is None else f"{unit.measured_g:g}"
-        writer.writerow((unit.id, unit.model, unit.owner, mass, *cg, f"{unit.health:g}", unit.condition, unit.note))
+        watts = "" if unit.measured_w is None else f"{unit.measured_w:g}"
+        writer.writerow((unit.id, unit.model, unit.owner, mass, *cg, watts, f"{unit.health:g}", unit.condition, unit.note))
     return out.getvalue()
 
 
@@ -139,7 +140,7 @@ def _document(line: int, row: Mapping[str, Any], old: Unit | None) -> tuple[dict
             document[name] = given[name]
         elif old and name not in given:
             document[name] = getattr(old, name)
-    for name in ("measured_g", "health"):
+    for name in ("measured_g", "measured_w", "health"):
         if given.get(name):
             document[name] = given[name]
         elif old and name not in given:

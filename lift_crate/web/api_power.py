@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import os
 import time
 from datetime import UTC, datetime
 
@@ -16,6 +17,7 @@ from ..core.errors import NotAllowed
 from ..core.findings import Level
 from ..core.job import NotInJob
 from ..core.rotation import STEP_MIN, DayProblem
+from ..devices.meter import Charger, Meter
 from ..formats.swap_list import swaps_csv, swaps_ics
 from ..store.swaps import NotedSwap
 from . import present
@@ -45,7 +47,7 @@ def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
         job=path.job, part=path.part, rig=path.rig, rig_label=state.rig.label, build_label=state.build.label, version=state.version, mode=query.mode, empty=query.empty,
         temperature_c=conditions.temperature_c, hours_needed=conditions.hours_needed, watts=chain.watts,
         nodes=[
-            p.ChainNodeView(unit=n.unit, kind=n.kind, title=n.title, column=n.column, draw_w=n.draw_w, volts=n.volts, window=n.window, level=present.level_name(n.level))
+            p.ChainNodeView(unit=n.unit, kind=n.kind, title=n.title, column=n.column, draw_w=n.draw_w, volts=n.volts, window=n.window, level=present.level_name(n.level), draw_source=n.source)
             for n in chain.nodes
         ],
         edges=[
@@ -63,6 +65,33 @@ def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
             for r in run_downs(judged)
         ],
         findings=present.finding_views(tuple(f for f in judged.findings if f.code.startswith("power.") and f.level > Level.CLEAR)),
+    ))  # fmt: skip
+
+
+@api.post("/parts/<string:part>/rigs/<string:rig>/power/meter", responses={200: p.MeterReadView, **_READ}, operation_id="readMeter")
+def read_meter(path: s.RigPath, body: p.MeterRequest) -> Response:
+    """What a unit of the rig really draws by the power meter, beside what is known of it; nothing is kept."""
+    judged = bench_of(state_of(path), path.part).evaluation
+    node = next((n for n in chain_of(judged).nodes if n.unit == body.unit), None)
+    if node is None or node.volts is None or node.source is None:
+        raise NotAllowed(f"{body.unit} draws nothing on this chain; choose a unit that is fed and on.")
+    draw, source = judged.assembly.catalogue.draw_of(body.unit)
+    with Meter(os.environ.get("LIFT_CRATE_METER") or "nowhere (LIFT_CRATE_METER names none)") as meter:
+        meter.plug(node.volts, node.draw_w)
+        name, flow = meter.name(), meter.read()
+    return answer(p.MeterReadView(
+        name=name, unit=body.unit, volts=flow.volts, amps=flow.amps, watts=flow.watts, known_w=draw.record_w if draw else None, source=source,
+    ))  # fmt: skip
+
+
+@api.get("/charger", responses={200: p.ChargerReadView, **_READ}, operation_id="readCharger")
+def read_charger(path: s.JobPath) -> Response:
+    """What the bays of the charger do now."""
+    services().jobs.read(path.job)
+    with Charger(os.environ.get("LIFT_CRATE_CHARGER") or "nowhere (LIFT_CRATE_CHARGER names none)") as charger:
+        name, bays = charger.name(), charger.bays()
+    return answer(p.ChargerReadView(
+        name=name, bays=[p.BayView(bay=b.bay, state=b.state, charge=b.charge, watts=b.watts) for b in bays], watts=sum(b.watts for b in bays),
     ))  # fmt: skip
 
 

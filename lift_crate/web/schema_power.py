@@ -9,7 +9,7 @@ from pydantic import BaseModel, Field
 
 from .schema import FindingView, JobPath, LevelName, Strict
 
-__all__ = ["MadePath", "MadeRequest", "MeterView", "PowerQuery", "PowerView", "SwapsQuery", "SwapsView"]
+__all__ = ["ChargerReadView", "MadePath", "MadeRequest", "MeterReadView", "MeterRequest", "PowerQuery", "PowerView", "SwapsQuery", "SwapsView"]
 
 
 class PowerQuery(Strict):
@@ -30,6 +30,7 @@ class ChainNodeView(BaseModel):
     volts: float | None
     window: tuple[float | None, float | None]
     level: LevelName
+    draw_source: str | None
 
 
 class ChainEdgeView(BaseModel):
@@ -244,13 +245,31 @@ class BayView(BaseModel):
 
     bay: int
     state: str
-    charge: float | None
+    charge: float
     watts: float
 
 
-class MeterView(BaseModel):
-    """What chargers and the power meter say."""
+class ChargerReadView(BaseModel):
+    """What a charger says."""
 
     name: str
     bays: list[BayView]
     watts: float
+
+
+class MeterRequest(Strict):
+    """The unit that is plugged in through the meter."""
+
+    unit: str
+
+
+class MeterReadView(BaseModel):
+    """What flows into a unit, beside what is known of it."""
+
+    name: str
+    unit: str
+    volts: float
+    amps: float
+    watts: float
+    known_w: float | None
+    source: str

@@ -11,6 +11,7 @@ import pytest
 from flask.testing import FlaskClient
 from icalendar import Calendar
 
+from lift_crate.devices.simulated_power import SimulatedCharger, SimulatedMeter
 from tests.web.test_api import JOB, problem
 
 SWAPS = f"{JOB}/swaps"
@@ -103,3 +104,30 @@ def test_a_swap_that_cannot_be_is_refused(client: FlaskClient, change: dict[str,
 def test_questions_that_make_no_sense_are_refused(client: FlaskClient) -> None:
     for query in ({"part": "ghost"}, {"part": "arrival", "dead": "GHOST"}, {"part": "arrival", "monitors": 0}, {"part": "arrival", "late_part": "ghost", "late": 5}):
         assert client.get(SWAPS, query_string=query).status_code in (404, 422)
+
+
+def test_a_measured_draw_takes_the_place_of_the_catalogues(client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    with SimulatedMeter() as meter, SimulatedCharger() as charger:
+        for device, name in ((meter, "METER"), (charger, "CHARGER")):
+            device.start()
+            monkeypatch.setenv(f"LIFT_CRATE_{name}", device.address)
+        power = f"{JOB}/parts/dress/rigs/quay/power"
+        before = client.get(power).get_json()
+        read = client.post(f"{power}/meter", json={"unit": "MON7-1"}).get_json()
+        assert (read["known_w"], read["source"]) == (19, "catalogue")
+        assert read["watts"] != 19
+        unit = client.get("/api/shelf/units/MON7-1").get_json()
+        kept = client.put("/api/shelf/units", query_string={"seen": unit["seen"]}, json={**unit["unit"], "measured_w": 22.5})
+        assert kept.status_code == 200, kept.text
+        after = client.get(power).get_json()
+        assert next(n for n in after["nodes"] if n["unit"] == "MON7-1")["draw_source"] == "measured"
+        assert after["watts"] - before["watts"] == pytest.approx(3.5, abs=0.1)
+        assert after["runs"][0]["hours"] < before["runs"][0]["hours"]
+        assert "draws nothing" in problem(client.post(f"{power}/meter", json={"unit": "CAGE-1"}), 422)["detail"]
+        charger.answer("P 2 98 0.5")
+        bays = client.get(f"{JOB}/charger").get_json()["bays"]
+        assert [b["state"] for b in bays] == ["empty", "charging", "empty", "empty"]
+        monkeypatch.delenv("LIFT_CRATE_CHARGER")
+        assert "look at its lamps" in problem(client.get(f"{JOB}/charger"), 503)["detail"]
+        meter.shutdown()
+        charger.shutdown()

@@ -1,7 +1,7 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
-  Adjust, Attach, BalanceView, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, MadeRequest, PowerView, SwapsView, Imported, Interface,
+  Adjust, Attach, BalanceView, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, MadeRequest, MeterReadView, ChargerReadView, PowerView, SwapsView, Imported, Interface,
   InterfacesView, JobsView, JobView, GimbalReadView, LevellersView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PairsView, PartView, PlacesView, PlanView, RemediesView, Replace,
   ScaleView, SheetView, ShelfView, SlideTo, Strip, Turn, Unit, UnitView, WaysView,
 } from './schema.gen'
@@ -103,3 +103,5 @@ export const noteSwap = (job: string, part: string, body: MadeRequest): Promise<
 export const dropSwap = (job: string, part: string, swap: number): Promise<SwapsView> =>
   ask(client.DELETE(`${SWAPS}/made/{swap}`, { params: { path: { job, swap }, query: { part } } }))
 export const swapsAddress = (job: string, part: string, format: 'ics' | 'csv'): string => `/api/jobs/${job}/swaps.${format}?part=${part}`
+export const readMeter = (path: Place, unit: string): Promise<MeterReadView> => ask(client.POST(`${RIG}/power/meter`, { params: { path }, body: { unit } }))
+export const readCharger = (job: string): Promise<ChargerReadView> => ask(client.GET('/api/jobs/{job}/charger', { params: { path: { job } } }))

@@ -55,6 +55,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/charger": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the bays of the charger do now. */
+        get: operations["readCharger"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/compare": {
         parameters: {
             query?: never;
@@ -322,6 +339,23 @@ export interface paths {
         get: operations["readPower"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/power/meter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a unit of the rig really draws by the power meter, beside what is known of it; nothing is kept. */
+        post: operations["readMeter"];
         delete?: never;
         options?: never;
         head?: never;
@@ -827,6 +861,20 @@ export interface components {
             version: number;
         };
         /**
+         * BayView
+         * @description What a charger says of a bay.
+         */
+        BayView: {
+            /** Bay */
+            bay: number;
+            /** Charge */
+            charge: number;
+            /** State */
+            state: string;
+            /** Watts */
+            watts: number;
+        };
+        /**
          * BenchView
          * @description A build on the Bench: list, drawing, figures and call-outs.
          */
@@ -1120,6 +1168,8 @@ export interface components {
         ChainNodeView: {
             /** Column */
             column: number;
+            /** Draw Source */
+            draw_source: string | null;
             /** Draw W */
             draw_w: number;
             /** Kind */
@@ -1198,6 +1248,18 @@ export interface components {
              * @enum {string}
              */
             way?: "shared" | "in turn";
+        };
+        /**
+         * ChargerReadView
+         * @description What a charger says.
+         */
+        ChargerReadView: {
+            /** Bays */
+            bays: components["schemas"]["BayView"][];
+            /** Name */
+            name: string;
+            /** Watts */
+            watts: number;
         };
         /**
          * ChargerView
@@ -2559,6 +2621,34 @@ export interface components {
              * @default 0
              */
             tare_g?: number;
+        };
+        /**
+         * MeterReadView
+         * @description What flows into a unit, beside what is known of it.
+         */
+        MeterReadView: {
+            /** Amps */
+            amps: number;
+            /** Known W */
+            known_w: number | null;
+            /** Name */
+            name: string;
+            /** Source */
+            source: string;
+            /** Unit */
+            unit: string;
+            /** Volts */
+            volts: number;
+            /** Watts */
+            watts: number;
+        };
+        /**
+         * MeterRequest
+         * @description The unit that is plugged in through the meter.
+         */
+        MeterRequest: {
+            /** Unit */
+            unit: string;
         };
         /**
          * MisfitView
@@ -4123,6 +4213,11 @@ export interface components {
              * @default null
              */
             measured_g?: number | null;
+            /**
+             * Measured W
+             * @default null
+             */
+            measured_w?: number | null;
             /** Model */
             model: string;
             /**
@@ -4364,6 +4459,7 @@ export type Adjust = components['schemas']['Adjust'];
 export type ArmView = components['schemas']['ArmView'];
 export type Attach = components['schemas']['Attach'];
 export type BalanceView = components['schemas']['BalanceView'];
+export type BayView = components['schemas']['BayView'];
 export type BenchView = components['schemas']['BenchView'];
 export type Block = components['schemas']['Block'];
 export type BodyData = components['schemas']['BodyData'];
@@ -4378,6 +4474,7 @@ export type ChainNodeView = components['schemas']['ChainNodeView'];
 export type ChangeLine = components['schemas']['ChangeLine'];
 export type ChangeView = components['schemas']['ChangeView'];
 export type Charger = components['schemas']['Charger'];
+export type ChargerReadView = components['schemas']['ChargerReadView'];
 export type ChargerView = components['schemas']['ChargerView'];
 export type ChargeView = components['schemas']['ChargeView'];
 export type CompareFigure = components['schemas']['CompareFigure'];
@@ -4435,6 +4532,8 @@ export type MadeView = components['schemas']['MadeView'];
 export type MarkView = components['schemas']['MarkView'];
 export type MeasuredView = components['schemas']['MeasuredView'];
 export type MeasureRequest = components['schemas']['MeasureRequest'];
+export type MeterReadView = components['schemas']['MeterReadView'];
+export type MeterRequest = components['schemas']['MeterRequest'];
 export type MisfitView = components['schemas']['MisfitView'];
 export type ModelBody = components['schemas']['ModelBody'];
 export type ModelPreview = components['schemas']['ModelPreview'];
@@ -4646,6 +4745,55 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readCharger: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChargerReadView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5554,6 +5702,61 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PowerView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readMeter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeterRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeterReadView"];
                 };
             };
             /** @description Not Found */

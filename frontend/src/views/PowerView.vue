@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { readPower, type Operation } from '../api'
+import { putUnit, readMeter, readPower, readUnit, type Operation } from '../api'
 import type { Problem } from '../api/client'
-import type { PowerView } from '../api/schema.gen'
+import type { MeterReadView, PowerView } from '../api/schema.gen'
 import FrameShell from '../components/FrameShell.vue'
 import LevelMark from '../components/LevelMark.vue'
 import PowerChain from '../components/PowerChain.vue'
@@ -45,6 +45,29 @@ async function take(operations: Operation[]): Promise<void> {
   opened.value = ''
   await load()
 }
+/** A unit measured by the power meter; its figure is entered only when asked for. */
+const metered = shallowRef<MeterReadView | null>(null)
+const meterTrouble = shallowRef<Problem | null>(null)
+const measurable = computed(() => found.value?.nodes.find((n) => n.unit === selected.value && n.draw_source !== null && n.volts !== null) ?? null)
+watch([selected, here], () => { metered.value = meterTrouble.value = null })
+async function measure(): Promise<void> {
+  try {
+    metered.value = await readMeter(here.value, selected.value)
+    meterTrouble.value = null
+  } catch (error) {
+    meterTrouble.value = error as Problem
+  }
+}
+async function enter(watts: number | null): Promise<void> {
+  try {
+    const { unit, seen } = await readUnit(selected.value)
+    await putUnit({ ...unit, measured_w: watts }, seen)
+    metered.value = null
+    await load()
+  } catch (error) {
+    meterTrouble.value = error as Problem
+  }
+}
 function select(unit: string): void {
   selected.value = unit
   const about = found.value?.findings.find((f) => f.units.includes(unit))
@@ -76,6 +99,13 @@ const keys: KeyLine[] = [
           </header>
           <PowerChain v-if="found.nodes.length" :power="found" :selected="selected" @select="select" />
           <p v-else class="quiet">Nothing in this build takes or gives power.</p>
+          <div v-if="measurable" class="meter">
+            <b>{{ measurable.unit }}</b> draws {{ fixed(measurable.draw_w, 1) }} W ({{ measurable.draw_source }})
+            <button type="button" class="small-act" @click="measure">Read the power meter</button>
+            <button v-if="measurable.draw_source === 'measured'" type="button" class="small-act" @click="enter(null)">Forget what was measured</button>
+            <span v-if="metered">{{ metered.name }}: <strong>{{ fixed(metered.watts, 1) }}</strong> W at {{ fixed(metered.volts, 2) }} V <button type="button" class="small-act" @click="enter(Math.round((metered?.watts ?? 0) * 10) / 10)">Enter it as measured</button></span>
+            <span v-if="meterTrouble" class="trouble">{{ meterTrouble.message }}</span>
+          </div>
           <div class="run-downs"><RunDownChart v-for="r in found.runs" :key="r.pack" :run="r" :need="found.hours_needed" /></div>
         </section>
         <section class="balance-side">

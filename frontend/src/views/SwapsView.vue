@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { dropSwap, noteSwap, readSwaps, swapsAddress, type WhatIf } from '../api'
+import { dropSwap, noteSwap, readCharger, readSwaps, swapsAddress, type WhatIf } from '../api'
 import type { Problem } from '../api/client'
-import type { SwapsView, SwapView } from '../api/schema.gen'
+import type { ChargerReadView, SwapsView, SwapView } from '../api/schema.gen'
 import FrameShell from '../components/FrameShell.vue'
 import LevelMark from '../components/LevelMark.vue'
 import NumberField from '../components/NumberField.vue'
@@ -67,6 +67,15 @@ const made = (swap: SwapView, at: string, packIn: string, left: number | null): 
   change(noteSwap(props.job, props.part, { slot: swap.slot, at, pack_in: packIn, pack_out: swap.pack_out ?? null, charge_left: left }))
 const drop = (id: number): Promise<void> => change(dropSwap(props.job, props.part, id))
 
+const charger = shallowRef<ChargerReadView | null>(null)
+async function look(): Promise<void> {
+  try {
+    charger.value = await readCharger(props.job)
+  } catch (error) {
+    problem.value = error as Problem
+  }
+}
+
 const verdict = computed(() => {
   const s = found.value
   if (!s?.packs) return { level: 'note' as const, text: 'Planning the day…' }
@@ -107,6 +116,8 @@ const keys: KeyLine[] = [
             <button v-if="differs" type="button" class="small-act" @click="suppose(PLAN)">As planned</button>
           </div>
           <SwapTimeline :swaps="found" :chosen="chosen" @choose="chosen = chosen === $event ? '' : $event" />
+          <div class="bays"><button type="button" class="small-act" @click="look">Read the charger</button>
+            <template v-if="charger"><b>{{ charger.name }}</b><span v-for="b in charger.bays" :key="b.bay" class="bay-now"><small>bay {{ b.bay }}</small> {{ b.state }}<template v-if="b.state !== 'empty'"> <b>{{ Math.round(b.charge * 100) }} %</b> {{ Math.round(b.watts) }} W</template></span></template></div>
           <div v-if="found.cures.length" class="cures"><h3>What would cure it, each planned anew</h3>
             <p v-for="c in found.cures" :key="c.title" :class="{ works: c.works }"><LevelMark :level="c.works ? 'clear' : 'note'" :size="14" /> {{ c.title }} <b>{{ c.works ? 'then the day holds' : c.bring ? `still ${c.bring} short` : 'not enough by itself' }}</b></p></div>
           <div class="swap-findings"><p v-for="f in found.findings" :key="f.key" :class="f.level"><LevelMark :level="f.level" :size="14" /> {{ f.text }}</p><p v-for="w in found.warnings" :key="w" class="note">{{ w }}</p></div>

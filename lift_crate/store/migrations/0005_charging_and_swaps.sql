@@ -1,6 +1,8 @@
--- What a job charges with, and the swaps that were really made.
+-- What a job charges with, what a unit was measured to draw, and the swaps that were really made.
 
 ALTER TABLE job ADD COLUMN charging jsonb NOT NULL DEFAULT '{}';
+
+ALTER TABLE unit ADD COLUMN measured_w double precision CONSTRAINT unit_measured_w CHECK (measured_w >= 0);
 
 CREATE TABLE swap_made (
     id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,

@@ -143,8 +143,19 @@ def cures(job: Job, catalogue: Catalogue, part_id: str, what: WhatIf, plan: DayP
         off = replace(charging, boxes=tuple(b for b in charging.boxes if b is not box))
         tries.append((f"Leave {box.label or box.unit} off", replace(job, charging=off), what))
     for title, changed, given in tries:
-        found = solve_day(planned_day(changed, catalogue, part_id, given), effort=_CURE_EFFORT, told=lambda _: True)
+        found = _to_bring(planned_day(changed, catalogue, part_id, given))
         yield Cure(title, sum(found.bring.values()), found.works)
+
+
+def _to_bring(problem: DayProblem) -> DayPlan:
+    """A plan as far as what must be brought; how few packs it then takes is not asked."""
+    seen: list[DayPlan] = []
+
+    def told(plan: DayPlan) -> bool:
+        seen.append(plan)
+        return plan.works or len(seen) > 1
+
+    return solve_day(problem, effort=_CURE_EFFORT, told=told)
 
 
 def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:

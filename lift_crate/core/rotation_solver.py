@@ -12,6 +12,7 @@ from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 from .rotation import FULL, ChargerGroup, DayProblem, PackClass, Slot, edges, least_limit, shortest
+from .rotation_first import first_plan
 
 if TYPE_CHECKING:
     from ortools.sat.python.cp_model import IntVar
@@ -91,7 +92,7 @@ class _Segment:
 
 
 def solve_day(
-    problem: DayProblem, *, effort: float = 8.0, told: Callable[[DayPlan], bool] | None = None, done: Mapping[str, Sequence[tuple[int, str]]] | None = None
+    problem: DayProblem, *, effort: float = 3.0, told: Callable[[DayPlan], bool] | None = None, done: Mapping[str, Sequence[tuple[int, str]]] | None = None
 ) -> DayPlan:
     """Plan a day of swaps.
 
@@ -133,16 +134,47 @@ class _Model:
         from ortools.sat.python import cp_model  # noqa: PLC0415 - loading it takes a second, which the rest of the program does not wait for
 
         self.cp, self.m, self.problem = cp_model, cp_model.CpModel(), problem
-        self.extra = {c.id: self.m.new_int_var(0, 0 if c.fixed else len(problem.slots) * 3, f"bring {c.id}") for c in problem.classes}
-        self.most = {c.id: self.m.new_int_var(0, len(c.units) + (0 if c.fixed else len(problem.slots) * 3), f"most {c.id}") for c in problem.classes}
+        self.first = {} if done else first_plan(problem, limits)
+        most = sum(len(runs) for runs in self.first.values()) + 3 * len(problem.slots)
+        self.extra = {c.id: self.m.new_int_var(0, 0 if c.fixed else most, f"bring {c.id}") for c in problem.classes}
+        self.most = {c.id: self.m.new_int_var(0, len(c.units) + (0 if c.fixed else most), f"most {c.id}") for c in problem.classes}
         self.segments = [segment for slot in problem.slots for segment in self._segments(slot, limits[slot.id], done.get(slot.id, ()))]
         self._packs()
         self._bays()
         self._hands()
+        self.hinted: dict[int, int] = {}
+        self._start_from_first()
+
+    def _start_from_first(self) -> None:
+        """The first plan as a hint for every variable that tells a plan."""
+        if not self.first:
+            return
+        m, horizon = self.m, self.problem.horizon
+        left = {name: list(runs) for name, runs in self.first.items()}
+        busy: dict[str, list[tuple[int, int]]] = {c.id: [] for c in self.problem.classes}
+        hints: dict[int, tuple[IntVar, int]] = {}
+        for segment in self.segments:
+            run = left[segment.slot.id].pop(0) if left[segment.slot.id] else None
+            last = segment.slot.last
+            told = [(segment.start, run.starts if run else last), (segment.end, run.ends if run else last), (segment.used, run.used if run else 0), (segment.present, int(bool(run)))]
+            told += [(segment.charged, int(bool(run and run.group))), (segment.begins, run.charge_from if run else 0), (segment.lasts, run.charge_for if run else 0)]
+            told += [(segment.free, run.free if run else horizon + 1)]
+            told += [(v, int(bool(run and run.pack_class == name))) for name, v in segment.of_class.items()]
+            told += [(v, int(bool(run and run.group == name))) for name, v in segment.by_group.items()]
+            if run:
+                busy[run.pack_class].append((run.starts, run.free))
+            hints |= {v.index: (v, value) for v, value in told}
+        for each in self.problem.classes:
+            peak = max((sum(a <= t < b for a, b in busy[each.id]) for t, _ in busy[each.id]), default=0)
+            hints[self.most[each.id].index] = self.most[each.id], peak
+            hints[self.extra[each.id].index] = self.extra[each.id], max(0, peak - len(each.units))
+        for variable, value in hints.values():
+            m.add_hint(variable, value)
+        self.hinted = {index: value for index, (_, value) in hints.items()}
 
     def _segments(self, slot: Slot, limit: int, done: Sequence[tuple[int, str]]) -> list[_Segment]:
         m, names = self.m, list(slot.used)
-        count = shortest(slot, limit) + _SPARE_SEGMENTS + (len(done) if done else 0)
+        count = max(shortest(slot, limit) + _SPARE_SEGMENTS + len(done), len(self.first.get(slot.id, ())))
         known = sorted(set(edges(slot, limit)))
         fixed_ends = {step for step, _ in done}
         if fixed_ends:
@@ -259,34 +291,41 @@ class _Model:
             sum(self.extra.values()), sum(self.most.values()), sum(s.present for s in self.segments),
             sum(s.slot.last - s.start for s in self.segments) + sum(s.charged for s in self.segments),
         )  # fmt: skip
-        values: list[int] | None = None
-        plan = DayPlan((), (), 0, {}, late, False, 0)
-        chosen = [v for s in self.segments for v in (s.start, s.end, s.used, s.present, s.charged, s.begins, s.lasts, s.free, *s.of_class.values(), *s.by_group.values())]
-        # A constant is one variable wherever it stands.
-        everything = list({v.index: v for v in (*chosen, *self.extra.values(), *self.most.values())}.values())
+        plan = self._plan(self.hinted, late, False) if self.hinted else DayPlan((), (), 0, {}, late, False, 0)
+        if self.hinted and told and told(plan):
+            return plan
+        # What the first plan leaves open (windows, sizes) is filled in before it is improved upon.
+        whole = self._run(effort, fixed=True)[1] if self.first else None
         proven = 0
         for i, amount in enumerate(wishes):
-            solver = self.cp.CpSolver()
-            solver.parameters.num_workers = 1
-            solver.parameters.random_seed = 7
-            solver.parameters.max_deterministic_time = effort if i <= _FIRM else effort / 8
             m.minimize(amount)
-            if values is not None:
-                m.clear_hints()  # type: ignore[no-untyped-call]
-                for variable, value in zip(everything, values, strict=True):
-                    m.add_hint(variable, value)
-            status = solver.solve(m)
-            if status not in (self.cp.OPTIMAL, self.cp.FEASIBLE):
+            status, found, reached = self._run(effort if i <= _FIRM else effort / 8, start=whole)
+            if found is None:
                 break
-            values = [solver.value(v) for v in everything]
-            reached = round(solver.objective_value)
+            whole = found
             m.add(amount <= reached)
             if status == self.cp.OPTIMAL and proven == i:
                 proven += 1
-            plan = self._plan(dict(zip((v.index for v in everything), values, strict=True)), late, proven > _FIRM)
+            plan = self._plan(dict(enumerate(found)), late, proven > _FIRM)
             if told and told(plan):
                 break
         return plan
+
+    def _run(self, effort: float, *, start: list[int] | None = None, fixed: bool = False) -> tuple[int, list[int] | None, int]:
+        """One search: its status, the value of every variable by its index if it found any, and what was wished for."""
+        m = self.m
+        if start is not None:
+            m.clear_hints()  # type: ignore[no-untyped-call]
+            for index, value in enumerate(start):
+                m.add_hint(m.get_int_var_from_proto_index(index), value)
+        solver = self.cp.CpSolver()
+        solver.parameters.num_workers = 1
+        solver.parameters.random_seed = 7
+        solver.parameters.max_deterministic_time = effort
+        solver.parameters.fix_variables_to_their_hinted_value = fixed
+        status = solver.solve(m)
+        found = status in (self.cp.OPTIMAL, self.cp.FEASIBLE)
+        return (int(status), list(solver.response_proto.solution), round(solver.objective_value)) if found else (int(status), None, 0)
 
     def _plan(self, at: Mapping[int, int], late: tuple[Late, ...], proven: bool) -> DayPlan:
         ran = [s for s in self.segments if at[s.present.index]]

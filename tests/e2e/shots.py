@@ -39,22 +39,11 @@ def _build_tab(page: Page) -> None:
     page.get_by_role("tab", name="Build", exact=True).click()
 
 
-def _dimensions(page: Page) -> None:
-    page.locator('[data-unit="ZOOM-2"]').click()
-    page.keyboard.press("d")
-
-
 def _fits(page: Page) -> None:
     page.get_by_label("Which way it fits").select_option("goes on")
     page.get_by_label("Interface it fits").select_option("rods-15")
     page.locator('[data-unit="RODS-3"]').click()
     page.locator(".unit-panel h2").get_by_text("RODS-3").wait_for()
-
-
-def _weighed(page: Page) -> None:
-    page.locator('[data-unit="C6-2"]').click()
-    page.get_by_role("button", name="Measure mass and CG").click()
-    page.locator(".scale-now:not(.moving) b").wait_for()
 
 
 def _editor(page: Page) -> None:
@@ -76,6 +65,21 @@ def _through_the_flight(page: Page) -> None:
     page.locator(".set-to b").wait_for()
 
 
+def _hit(page: Page) -> None:
+    page.keyboard.press("h")
+    page.locator(".risk").wait_for()
+
+
+def _measured(page: Page) -> None:
+    page.get_by_role("button", name="MON5-2, monitor").click()
+    page.get_by_role("button", name="Read the power meter").click()
+    page.locator(".meter strong").wait_for()
+
+
+def _planned(page: Page) -> None:
+    page.get_by_text("fewest packs, proven").wait_for(timeout=90_000, state="attached")
+
+
 def _levellers(page: Page) -> None:
     page.locator(".see-saw .remedy").first.wait_for()
 
@@ -85,20 +89,22 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("bench-night", "bench/act-3/stage-rail", LAPTOP, "night", _remedies),
     ("bench-what-goes-here", "bench/dress/quay", LAPTOP, "day", _port),
     ("bench-gimbal-day", "bench/acts-1-2/dock-floor", LAPTOP, "day", _nothing),
-    ("bench-phone-night", "bench/acts-1-2/caisson", PHONE, "night", _nothing),
     ("bench-phone-build", "bench/acts-1-2/stage-rail", PHONE, "day", _build_tab),
-    ("bench-first-try", "bench/mark-through/dock-floor", LAPTOP, "day", _nothing),
-    ("bench-dimensions-night", "bench/dress/quay", LAPTOP, "night", _dimensions),
     ("shelf-day", "shelf/dress/quay", LAPTOP, "day", _fits),
-    ("shelf-night", "shelf/dress/quay", LAPTOP, "night", _weighed),
     ("shelf-editor", "shelf/dress/quay", LAPTOP, "day", _editor),
     ("compare-day", "compare/act-3/stage-rail", LAPTOP, "day", _against_shoulder),
     ("lenses-day", "lenses/dress/dock-floor", LAPTOP, "day", _nothing),
     ("sheet-day", "sheet/dress/caisson", LAPTOP, "day", _nothing),
     ("sheet-phone-night", "sheet/dress/stage-rail", PHONE, "night", _nothing),
-    ("balance-day", "balance/act-3/stage-rail", LAPTOP, "day", _nothing),
+    ("balance-day", "balance/dress/dock-floor", LAPTOP, "day", _hit),
+    ("balance-head-night", "balance/dress/caisson", LAPTOP, "night", _levellers),
     ("balance-shoulder-night", "balance/dress/stage-rail", LAPTOP, "night", _levellers),
     ("balance-card-phone", "balance/acts-1-2/dock-floor", PHONE, "day", _through_the_flight),
+    ("power-chain-day", "power/dress/stage-rail", LAPTOP, "day", _measured),
+    ("power-chain-night", "power/mark-through/dock-floor", LAPTOP, "night", _nothing),
+    ("swaps-day", "swaps/arrival/quay", LAPTOP, "day", _planned),
+    ("swaps-night", "swaps/mark-through/quay", LAPTOP, "night", _planned),
+    ("swap-card-phone", "swaps/arrival/stage-rail", PHONE, "day", _planned),
 )
 
 
@@ -107,7 +113,7 @@ def take(browser: Browser, server: LiveServer) -> None:
         page = browser.new_page(viewport=viewport)  # type: ignore[arg-type]
         page.add_init_script(f"localStorage.setItem('appearance', '{appearance}')")
         page.goto(f"{server.address}/dry-dock-opera/{place}")
-        page.locator("svg path.shape, .steps .step, .lens-row").first.wait_for(state="attached")
+        page.locator("svg path.shape, .steps .step, .lens-row, .chain .node, .swaps").first.wait_for(state="attached")
         prepare(page)
         page.evaluate("document.fonts.ready")
         page.wait_for_timeout(700)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import gzip
+import math
 import os
 import statistics
 import subprocess
@@ -11,6 +12,7 @@ import tempfile
 import time
 from collections.abc import Callable, Sequence
 from dataclasses import replace
+from datetime import UTC, datetime
 from pathlib import Path
 
 import psycopg
@@ -19,6 +21,7 @@ from psycopg import conninfo, sql
 
 from lift_crate.core.balance import zoom_hours
 from lift_crate.core.carrying import carried
+from lift_crate.core.chain import chain_of
 from lift_crate.core.clearance import reaches
 from lift_crate.core.elevation import elevations
 from lift_crate.core.evaluate import Evaluation, evaluate
@@ -26,6 +29,8 @@ from lift_crate.core.operations import Attach, Operation, apply_all
 from lift_crate.core.questions import candidates, places_for
 from lift_crate.core.remedies import remedies, search_remedies
 from lift_crate.core.rig import Build, Catalogue, Unit
+from lift_crate.core.rotation import ChargerGroup, DayProblem, PackClass, Slot
+from lift_crate.core.rotation_solver import solve_day
 from lift_crate.core.search import Query, search
 from lift_crate.core.shelf import Bench
 from lift_crate.core.wind import wind_on_motors
@@ -123,6 +128,35 @@ def with_candidates(file: JobFile, count: int) -> Catalogue:
     return Catalogue(known.interfaces, {**known.models, **{m.id: m for m in models}}, {**known.units, **units})
 
 
+def power() -> None:
+    file = demo_job_file()
+    part = file.job.part("dress")
+    judged = evaluate(file.job.planned("dress", "quay"), catalogue_of(file), part.conditions, file.job.settings)
+    line("power: chain of a rig with volts, amps and watts", median_ms(lambda: chain_of(judged)), 5, "ms")
+    for cameras, packs, limit in ((6, 40, 5), (40, 300, 60)):
+        problem = long_day(cameras, packs)
+        start = time.perf_counter()
+        plan = solve_day(problem)
+        line(f"swaps of {cameras} cameras, {packs} packs, 14 h: {plan.packs} packs{', proven' if plan.proven else ''}", time.perf_counter() - start, limit, "s")
+
+
+def long_day(cameras: int, packs: int) -> DayProblem:
+    """A day of 14 hours in steps of five minutes: cameras of unlike draw, two kinds of packs, a charger of four bays for every three cameras."""
+    steps = 14 * 12
+    quiet = ((48, 54, "first"), (100, 106, "second"))
+    slots = []
+    for i in range(cameras):
+        hours = {"a": 2.0 + 0.17 * (i % 7), "b": 3.1 + 0.26 * (i % 7)}
+        used = {name: tuple(math.ceil(1000 * t / 12 / h) for t in range(steps + 1)) for name, h in hours.items()}
+        grid = 3 if cameras <= 6 else 6
+        swaps = tuple(t for t in range(grid, steps, grid) if not any(a < t < b for a, b, _ in quiet))
+        slots.append(Slot(f"camera {i:02}", f"camera {i}", f"r{i}", "plate", 0, steps, swaps, {}, used, 1, None, ((0, steps),)))
+    half = packs // 2
+    classes = (PackClass("a", "a", 1.0, tuple(f"A{i}" for i in range(packs - half))), PackClass("b", "b", 1.0, tuple(f"B{i}" for i in range(half))))
+    chargers = (ChargerGroup("c", tuple(f"C{i}" for i in range(max(1, cameras // 3))), 4 * max(1, cameras // 3), ((0, steps),), {"a": 24.0, "b": 36.0}),)
+    return DayProblem(datetime(2027, 3, 20, 8, tzinfo=UTC), steps, tuple(slots), classes, chargers, max(1, cameras // 6), (("day", "Day", 0, steps),), quiet)
+
+
 def big_shelf() -> JobFile:
     """The demo's job on a shelf of 1 500 models and 10 000 units."""
     file = demo_job_file()
@@ -155,7 +189,7 @@ def shelf() -> None:
 
 
 def java_script() -> None:
-    size = sum(len(gzip.compress(script.read_bytes())) for script in _STATIC.glob("*.js") if not script.name.startswith(("ShelfView", "CompareView", "SheetView", "LensesView", "BalanceView")))
+    size = sum(len(gzip.compress(script.read_bytes())) for script in _STATIC.glob("*.js") if not script.name.startswith(("ShelfView", "CompareView", "SheetView", "LensesView", "BalanceView", "PowerView", "SwapsView")))
     line("JavaScript of the first screen, compressed", size / 1000, 300, "kB")
 
 
@@ -240,6 +274,7 @@ def warm_start(environment: dict[str, str], port: int) -> None:
 def main() -> int:
     core()
     balance()
+    power()
     shelf()
     java_script()
     parts = conninfo.conninfo_to_dict(os.environ["DATABASE_URL"])

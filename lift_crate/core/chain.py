@@ -121,6 +121,11 @@ def chain_of(evaluation: Evaluation, mode: Mode = "record", *, empty: bool = Fal
         volts[run.pack] = at_v
         watts += at_v * amps
         _follow(graph, run.pack, at_v, extra, volts, flows, columns)
+    for unit in graph.mains():
+        columns[unit] = 0
+        _follow(graph, unit, float("nan"), _extra(evaluation, mode, unit), volts, flows, columns)
+        watts += sum(flows[feed][3] for feed in graph.fed_by(unit) if feed in flows)
+        volts[unit] = max((feed.volts for feed in graph.fed_by(unit) if feed.volts), default=None)
     for feed in graph.feeds:
         columns.setdefault(feed.source, 0)
     for _ in graph.feeds:
@@ -145,10 +150,9 @@ def chain_of(evaluation: Evaluation, mode: Mode = "record", *, empty: bool = Fal
     edges = []
     for feed in graph.feeds:
         flow = flows.get(feed)
-        outlet = graph.electrical(feed.source, feed.outlet)
         edges.append(ChainEdge(
             feed, models.model_of(feed.source).port(feed.outlet).label, models.model_of(feed.sink).port(feed.inlet).label,
-            flow[0] if flow else None, flow[1] if flow else None, flow[2] if flow else None, flow[3] if flow else None, outlet.output_v,
+            flow[0] if flow else None, flow[1] if flow else None, flow[2] if flow else None, flow[3] if flow else None, feed.volts,
             Level.STOP if not feed.connects else max((f.level for f in evaluation.findings if f.code.startswith("power.") and f.about.units[:2] == (feed.sink, feed.source)), default=Level.CLEAR),
         ))  # fmt: skip
     nodes.sort(key=lambda n: (n.column, n.unit))
@@ -169,7 +173,7 @@ def _follow(
     columns: dict[str, int],
 ) -> None:  # fmt: skip
     for feed in graph.fed_by(unit):
-        out_v = graph.electrical(feed.source, feed.outlet).output_v or at_v
+        out_v = feed.volts or at_v
         arriving, amps = out_v, 0.0
         for _ in range(8):
             taken = float(graph.load(feed.sink, extra, np.array([arriving]))[0][0])

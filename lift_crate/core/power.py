@@ -27,10 +27,12 @@ __all__ = [
     "PowerGraph",
     "capacity_factor",
     "discharge",
+    "negotiated",
     "pack_current_a",
     "power_graph",
     "resistance_factor",
     "settled",
+    "two_sources",
 ]
 
 FULL_CELL_V = 4.20
@@ -153,8 +155,10 @@ class Feed:
     cable: str | None
     ohm: float
     connects: bool
-    """Plugs and polarity agree all the way."""
+    """Plugs and polarity agree all the way, and a negotiated supply has a step for both."""
     reason: str = ""
+    volts: float | None = None
+    """What a negotiated supply or a converter gives; None: the source's own voltage."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -240,6 +244,13 @@ class PowerGraph:
         """Feeds that run on a unit's outlets."""
         return self._by_source.get(unit, ())
 
+    def mains(self) -> tuple[str, ...]:
+        """Units that give a voltage of their own, are fed by nothing and have no cells: mains adapters."""
+        return tuple(
+            unit for unit in self.assembly.parts
+            if self.fed_by(unit) and not (model := _model(self.assembly, unit)).pack and not any(p.electrical and p.electrical.role == "in" for p in model.ports)
+        )  # fmt: skip
+
     def packs(self) -> tuple[str, ...]:
         """Units with cells in them that feed something, or themselves draw."""
         return tuple(
@@ -265,7 +276,7 @@ class PowerGraph:
         for feed in self.fed_by(unit):
             outlet, inlet = self.electrical(feed.source, feed.outlet), self.electrical(feed.sink, feed.inlet)
             stop_v = inlet.cutoff_v or inlet.min_v or 0.0
-            branches.append(Branch(feed.sink, self.load_tree(feed.sink, extra_w), outlet.output_v, outlet.efficiency, feed.ohm, stop_v))
+            branches.append(Branch(feed.sink, self.load_tree(feed.sink, extra_w), feed.volts, outlet.efficiency, feed.ohm, stop_v))
         return LoadTree(self.draw_w(unit, extra_w), tuple(branches))
 
     def load(self, unit: str, extra_w: Mapping[str, float], at_v: Array) -> tuple[Array, dict[str, Array]]:
@@ -331,7 +342,7 @@ def _joint_feeds(assembly: Assembly) -> list[Feed]:
             continue
         source, sink = _by_role([(joint.parent, parent), (joint.child, child)])
         if source and sink and mates(source[1], sink[1]):
-            found.append(Feed(source[0], source[1].id, sink[0], sink[1].id, None, 0.0, True))
+            found.append(_feed(assembly, source, sink, None, 0.0, ""))
     return found
 
 
@@ -352,7 +363,37 @@ def _cable_feeds(assembly: Assembly) -> list[Feed]:
         if not reason and len(set(polarity)) > 1:
             reason = f"the outlet of {source[0]} is {polarity[0]}, the input of {sink[0]} wants {polarity[1]}"
         ohm = 2 * cable.cable.length_mm * 1e-3 * cable.cable.ohm_per_m if cable.cable else 0.0
-        found.append(Feed(source[0], source[1].id, sink[0], sink[1].id, link.cable, ohm, not reason, reason or ""))
+        found.append(_feed(assembly, source, sink, link.cable, ohm, reason or ""))
+    return found
+
+
+def _feed(assembly: Assembly, source: tuple[str, Port], sink: tuple[str, Port], cable: str | None, ohm: float, reason: str) -> Feed:
+    outlet, inlet = source[1].electrical, sink[1].electrical
+    volts = outlet.output_v if outlet else None
+    if outlet and inlet and outlet.steps and inlet.steps:
+        draw, _ = assembly.catalogue.draw_of(sink[0])
+        peak_w = draw.peak_w if draw else 0.0
+        step = negotiated(outlet, inlet, peak_w)
+        if step is None and not reason:
+            reason = f"{source[0]} and {sink[0]} agree on no voltage that carries {peak_w:.0f} W"
+        volts = step if step is not None else volts
+    return Feed(source[0], source[1].id, sink[0], sink[1].id, cable, ohm, not reason, reason, volts)
+
+
+def negotiated(outlet: Electrical, inlet: Electrical, peak_w: float) -> float | None:
+    """The highest voltage step that both know and that carries the peak, V·I ≥ P; None where there is none."""
+    asked = dict(inlet.steps)
+    shared = [volts for volts, amps in outlet.steps if volts in asked and volts * min(amps, asked[volts]) >= peak_w]
+    return max(shared, default=None)
+
+
+def two_sources(assembly: Assembly) -> list[tuple[str, str, str]]:
+    """Cables from an outlet to an outlet: the cable and both units."""
+    found = []
+    for link in assembly.build.links:
+        ends = [_model(assembly, unit).port(port_id, unit).electrical for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))]
+        if all(end and end.role == "out" for end in ends):
+            found.append((link.cable, link.from_unit, link.to_unit))
     return found
 
 

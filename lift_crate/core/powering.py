@@ -9,7 +9,7 @@ import numpy as np
 
 from .assembly import Assembly
 from .findings import About, Finding, Input, Level, Working
-from .power import FULL_CELL_V, Discharge, Feed, PowerGraph, capacity_factor, resistance_factor
+from .power import FULL_CELL_V, Discharge, Feed, PowerGraph, capacity_factor, resistance_factor, two_sources
 from .rig import Conditions
 from .settings import Settings
 
@@ -58,6 +58,11 @@ def powering_findings(
             code="power.loop", level=Level.STOP, about=About(units=graph.circle),
             text=f"Power goes in a circle: {' → '.join((*graph.circle, graph.circle[0]))}.",
         )  # fmt: skip
+    for cable, one, other in two_sources(graph.assembly):
+        yield Finding(
+            code="power.two_sources", level=Level.STOP, about=About(units=(cable, one, other)),
+            text=f"{cable} joins two sources, {one} and {other}: one drives its current into the other. Take it off before anything is plugged in.",
+        )  # fmt: skip
     for feed in graph.feeds:
         if not feed.connects:
             yield Finding(
@@ -78,19 +83,19 @@ def _top_v(graph: PowerGraph, unit: str) -> float | None:
     """Highest voltage at a unit's terminals; None when nothing feeds it."""
     feed = graph.feed_of(unit)
     if feed:
-        return graph.electrical(feed.source, feed.outlet).output_v or _top_v(graph, feed.source)
+        return feed.volts or _top_v(graph, feed.source)
     pack = graph.assembly.catalogue.model_of(unit).pack
     return FULL_CELL_V * pack.cells if pack else None
 
 
 def _over_voltage(graph: PowerGraph, feed: Feed) -> Iterator[Finding]:
-    outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
-    top = outlet.output_v or _top_v(graph, feed.source)
+    inlet = graph.electrical(feed.sink, feed.inlet)
+    top = feed.volts or _top_v(graph, feed.source)
     if top is None or inlet.max_v is None or top <= inlet.max_v:
         return
     pack = graph.assembly.catalogue.model_of(feed.source).pack
     numbers = f"{top:.1f} V against {inlet.max_v:.1f} V"
-    if outlet.output_v is None and pack:
+    if feed.volts is None and pack:
         numbers = f"{pack.cells} × {FULL_CELL_V:.2f} V = {numbers}"
     yield Finding(
         code="power.over_voltage", level=Level.STOP, about=About(units=(feed.sink, feed.source), port=feed.inlet),
@@ -103,12 +108,12 @@ def _over_voltage(graph: PowerGraph, feed: Feed) -> Iterator[Finding]:
 
 def _under_voltage(graph: PowerGraph, run: PackRun) -> Iterator[Finding]:
     for feed in graph.feeds:
-        outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
-        if outlet.output_v and inlet.min_v and feed.connects and feed.source in (run.pack, *run.feeds) and outlet.output_v < inlet.min_v:
+        inlet = graph.electrical(feed.sink, feed.inlet)
+        if feed.volts and inlet.min_v and feed.connects and feed.source in (run.pack, *run.feeds) and feed.volts < inlet.min_v:
             yield Finding(
                 code="power.under_voltage", level=Level.STOP, about=About(units=(feed.sink, feed.source), port=feed.inlet),
-                text=f"{feed.source} gives {outlet.output_v:.1f} V; {feed.sink} needs at least {inlet.min_v:.1f} V and does not start.",
-                value=outlet.output_v, limit=inlet.min_v, unit="V",
+                text=f"{feed.source} gives {feed.volts:.1f} V; {feed.sink} needs at least {inlet.min_v:.1f} V and does not start.",
+                value=feed.volts, limit=inlet.min_v, unit="V",
             )  # fmt: skip
     device = run.discharge.ended_by
     if device not in run.feeds:
@@ -146,7 +151,7 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
         if not feed.connects or feed.source not in (run.pack, *run.feeds):
             continue
         outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
-        at_v = outlet.output_v or volts
+        at_v = feed.volts or volts
         power, _ = graph.load(feed.sink, graph.at_peak(feed.sink, extra_w), np.array([at_v]))
         amps = float(power[0]) / at_v
         wire = graph.assembly.catalogue.model_of(feed.cable).cable if feed.cable else None

@@ -488,6 +488,10 @@ def _feed_otherwise(bench: Bench, finding: Finding) -> Iterator[Trial]:
                     yield (*off, way)
 
 
+def _cable_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    yield (Disconnect(cable=finding.about.units[0]),)
+
+
 def _carries_power(bench: Bench, cable: str, sink: str) -> bool:
     return any(feed.cable == cable and feed.sink == sink for feed in bench.evaluation.graph.feeds)
 
@@ -569,6 +573,7 @@ _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...]
     ("support.", _lighter),
     ("support.", _leave_off),
     ("support.", _other_support),
+    ("power.two_sources", _cable_off),
     ("power.over_voltage", _feed_otherwise),
     ("power.under_voltage", _feed_otherwise),
     ("power.connector", _feed_otherwise),

@@ -34,6 +34,8 @@ class Electrical:
     output_v: Positive | None = None
     efficiency: Annotated[float, Gt(0), Le(1)] = 1.0
     polarity: str = "standard"
+    steps: tuple[tuple[Positive, Positive], ...] = ()
+    """Negotiated supplies: volts and most amps of every step that an outlet offers or an input asks for."""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -66,7 +66,7 @@ NOT_IN_THE_DEMO = {
     "mass.cg_outside",  # nobody mismeasured
     "swap.short", "swap.dies", "swap.two_each", "swap.ageing", "pack.carriage", "charge.single",  # of a day, not of a rig: tests/core/test_rotation.py
     "gimbal.no_body", "gimbal.payload", "lens.missing", "power.loop",  # nobody plans a build like that; broken on purpose elsewhere
-    "power.current", "power.figure_missing", "power.under_voltage",
+    "power.current", "power.figure_missing", "power.under_voltage", "power.two_sources",
 }  # fmt: skip
 
 

@@ -7,12 +7,17 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lift_crate.core.chain import chain_of
 from lift_crate.core.evaluate import Evaluation, evaluate
 from lift_crate.core.findings import Level
+from lift_crate.core.gear import GearModel
 from lift_crate.core.geometry import Array
+from lift_crate.core.operations import Disconnect
 from lift_crate.core.power import Branch, LoadTree, capacity_factor, discharge, pack_current_a, resistance_factor
+from lift_crate.core.remedies import remedies
 from lift_crate.core.rig import Build, Conditions, Unit
 from lift_crate.core.settings import Settings
+from lift_crate.core.shelf import Bench
 from lift_crate.core.wiring import Pack
 from tests.kit import build, catalogue, model, port
 
@@ -157,3 +162,43 @@ def test_a_regulated_outlet_makes_the_radio_safe_and_a_low_one_starves_what_need
     assert safe.runs[0].load_w == pytest.approx(19 + 3 / 0.9)
     cold = judge(build("body", "pack.wedge > body.rear"), Conditions(temperature_c=-10, hours_needed=4))
     assert levels(cold)["power.hours"] is Level.STOP
+
+
+STEPS = [[5, 3], [9, 3], [15, 2]]
+
+
+@pytest.mark.parametrize(
+    ("asked", "peak_w", "expected"),
+    [([[5, 3], [9, 2]], 10, 9.0), ([[5, 3], [9, 2]], 17, 9.0), ([[5, 3], [9, 2]], 20, None), ([[15, 3], [20, 3]], 29, 15.0), ([[15, 3]], 31, None), ([[12, 3]], 5, None)],
+)
+def test_a_negotiated_supply_gives_the_highest_step_that_both_know_and_that_carries_the_peak(asked: list[list[float]], peak_w: float, expected: float | None) -> None:
+    outlet = {"role": "out", "output_v": 5, "steps": STEPS}
+    supply = model("supply", 100, (0, 0, 0), port("foot", "screw", "male"), port("out", "tap", "female", electrical=outlet))
+    box = model("box", 100, (0, 0, 0), port("top", "screw", "female"), port("in", "tap", "female", electrical={"role": "in", "min_v": 4.5, "max_v": 21, "steps": asked}), draw={"standby_w": 1, "record_w": peak_w / 2, "peak_w": peak_w})
+    wire = model("wire", 20, None, port("a", "tap", "male"), port("b", "tap", "male"), kind="cable", cable={"length_mm": 500, "ohm_per_m": 0.02})
+    judged = evaluate(build("box", "supply.foot > box.top", links=("wire: supply.out > box.in",)), catalogue(supply, box, wire), Conditions(), Settings())
+    feed = judged.graph.feeds[0]
+    assert feed.connects is (expected is not None)
+    if expected is not None:
+        assert feed.volts == expected
+        chain = chain_of(judged)
+        edge = next(e for e in chain.edges if e.feed is feed)
+        assert edge.volts
+        assert edge.amps == pytest.approx(peak_w / 2 / edge.volts, rel=1e-3)
+        assert chain.watts == pytest.approx(edge.watts)
+        assert judged.runs == (), "mains does not run down"
+    else:
+        assert {f.code for f in judged.findings if f.level is Level.STOP} >= {"power.connector"}
+
+
+def test_two_sources_on_one_cable_are_stopped_and_the_cable_comes_off() -> None:
+    def source(name: str) -> GearModel:
+        return model(name, 100, (0, 0, 0), port("foot", "screw", "male"), port("top", "screw", "female"), port("out", "tap", "female", electrical={"role": "out"}), pack={"cells": 4, "capacity_ah": 6, "resistance_ohm": 0.1}, kind="pack")
+
+    wire = model("wire", 20, None, port("a", "tap", "male"), port("b", "tap", "male"), kind="cable", cable={"length_mm": 500, "ohm_per_m": 0.02})
+    judged = evaluate(build("one", "two.foot > one.top", links=("wire: one.out > two.out",)), catalogue(source("one"), source("two"), wire), Conditions(), Settings())
+    found = next(f for f in judged.findings if f.code == "power.two_sources")
+    assert found.level is Level.STOP
+    best = remedies(Bench(judged, Conditions(), Settings(), {}), found)[0]
+    assert best.clears
+    assert isinstance(best.operations[0], Disconnect)

@@ -88,7 +88,6 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("bench-day", "bench/act-3/quay", LAPTOP, "day", _nothing),
     ("bench-night", "bench/act-3/stage-rail", LAPTOP, "night", _remedies),
     ("bench-what-goes-here", "bench/dress/quay", LAPTOP, "day", _port),
-    ("bench-gimbal-day", "bench/acts-1-2/dock-floor", LAPTOP, "day", _nothing),
     ("bench-phone-build", "bench/acts-1-2/stage-rail", PHONE, "day", _build_tab),
     ("shelf-day", "shelf/dress/quay", LAPTOP, "day", _fits),
     ("shelf-editor", "shelf/dress/quay", LAPTOP, "day", _editor),

@@ -1595,6 +1595,14 @@ export interface components {
              * @enum {string}
              */
             role: "in" | "out";
+            /**
+             * Steps
+             * @default []
+             */
+            steps?: [
+                number,
+                number
+            ][];
         };
         /**
          * ElevationView

@@ -29,9 +29,10 @@ STEP_MIN = 5
 FULL = 1000
 _ROOM_C = 18.0
 _HEALTH_STEP = 0.1
-_GRIDS = ((1, 120), (3, 400))
-"""Steps between the swaps looked for within a part of the day, while there are no more of them than this; else every half hour."""
-_COARSEST = 6
+_GRIDS = ((1, 120),)
+"""Steps between the swaps looked for within a part of the day, while there are no more of them than this."""
+_COARSEST = 3
+"""Else every quarter of an hour."""
 
 Clock = Callable[[datetime], int]
 """The step of a time."""

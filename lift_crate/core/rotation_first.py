@@ -62,7 +62,7 @@ def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list
     while waiting:
         at, name = heapq.heappop(waiting)
         slot = slots[name]
-        ways = [w for w in onwards[name].get(at, ()) if w[0] == slot.last or w[0] in starts or hands[w[0]] < problem.hands] or list(onwards[name][at])
+        ways = [w for w in onwards[name].get(at, ()) if w[0] == slot.last or w[0] in starts or hands[w[0]] < problem.hands] or [min(onwards[name][at], key=lambda w: hands[w[0]])]
 
         def worth(way: tuple[int, str, int], at: int = at) -> tuple[int, int]:
             again = bool(back[way[1]]) and back[way[1]][0] <= at

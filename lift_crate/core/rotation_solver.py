@@ -7,12 +7,13 @@ Formulas: docs/formulas.md §5, 'Rotation'.
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING
 
 from .rotation import FULL, ChargerGroup, DayProblem, PackClass, Slot, edges, least_limit, shortest
-from .rotation_first import first_plan
+from .rotation_first import FirstRun, first_plan
 
 if TYPE_CHECKING:
     from ortools.sat.python.cp_model import IntVar
@@ -20,6 +21,8 @@ if TYPE_CHECKING:
 __all__ = ["Charge", "DayPlan", "Late", "Use", "solve_day"]
 
 _SPARE_SEGMENTS = 1
+_AT_ONCE, _GROUP, _ROUNDS = 14, 5, 2
+"""Slots that are solved together; beyond that so many at a time, over them all so often."""
 _FIRM = 1
 """How many of the wishes must be proven best before a plan is called so: packs to bring, then packs."""
 
@@ -103,8 +106,36 @@ def solve_day(
     and class put in.
     """
     late, limits = _late(problem)
-    model = _Model(problem, limits, done or {})
+    if len(problem.slots) > _AT_ONCE and not done:
+        return _by_groups(problem, limits, late, effort, told)
+    model = _Model(problem, limits, done or {}, {} if done else first_plan(problem, limits))
     return model.solve(late, effort, told)
+
+
+def _by_groups(
+    problem: DayProblem, limits: Mapping[str, int], late: tuple[Late, ...], effort: float, told: Callable[[DayPlan], bool] | None
+) -> DayPlan:  # fmt: skip
+    """A day too large to solve in one: the first plan, improved for a few slots at a time while all others stand; never proven."""
+    runs = first_plan(problem, limits)
+    plan = _plan_of(problem, runs, late, proven=False)
+    if told and told(plan):
+        return plan
+    names = sorted(runs, key=lambda name: (len(runs[name]), name))
+    for turn in range(_ROUNDS):
+        shifted = names[turn * _GROUP // 2 :] + names[: turn * _GROUP // 2]
+        for i in range(0, len(shifted), _GROUP):
+            chosen = set(shifted[i : i + _GROUP])
+            others = {name: own for name, own in runs.items() if name not in chosen}
+            few = replace(problem, slots=tuple(s for s in problem.slots if s.id in chosen))
+            better = _Model(few, limits, {}, {name: runs[name] for name in chosen}, others).improved(effort / 6)
+            if better:
+                tried = {**runs, **better}
+                next_plan = _plan_of(problem, tried, late, proven=False)
+                if (sum(next_plan.bring.values()), next_plan.packs, next_plan.swaps) < (sum(plan.bring.values()), plan.packs, plan.swaps):
+                    runs, plan = tried, next_plan
+                    if told and told(plan):
+                        return plan
+    return plan
 
 
 def _late(problem: DayProblem) -> tuple[tuple[Late, ...], dict[str, int]]:
@@ -130,19 +161,21 @@ def _carries_to(slot: Slot, step: int) -> bool:
 
 
 class _Model:
-    def __init__(self, problem: DayProblem, limits: Mapping[str, int], done: Mapping[str, Sequence[tuple[int, str]]]) -> None:
+    def __init__(
+        self, problem: DayProblem, limits: Mapping[str, int], done: Mapping[str, Sequence[tuple[int, str]]], first: Mapping[str, list[FirstRun]],
+        others: Mapping[str, list[FirstRun]] | None = None,
+    ) -> None:  # fmt: skip
         from ortools.sat.python import cp_model  # noqa: PLC0415 - loading it takes a second, which the rest of the program does not wait for
 
         self.cp, self.m, self.problem = cp_model, cp_model.CpModel(), problem
-        self.first = {} if done else first_plan(problem, limits)
-        most = sum(len(runs) for runs in self.first.values()) + 3 * len(problem.slots)
+        self.first, self.others = first, [run for runs in (others or {}).values() for run in runs]
+        most = sum(len(runs) for runs in self.first.values()) + len(self.others) + 3 * len(problem.slots)
         self.extra = {c.id: self.m.new_int_var(0, 0 if c.fixed else most, f"bring {c.id}") for c in problem.classes}
         self.most = {c.id: self.m.new_int_var(0, len(c.units) + (0 if c.fixed else most), f"most {c.id}") for c in problem.classes}
         self.segments = [segment for slot in problem.slots for segment in self._segments(slot, limits[slot.id], done.get(slot.id, ()))]
         self._packs()
         self._bays()
         self._hands()
-        self.hinted: dict[int, int] = {}
         self._start_from_first()
 
     def _start_from_first(self) -> None:
@@ -164,13 +197,14 @@ class _Model:
             if run:
                 busy[run.pack_class].append((run.starts, run.free))
             hints |= {v.index: (v, value) for v, value in told}
+        for run in self.others:
+            busy[run.pack_class].append((run.starts, run.free))
         for each in self.problem.classes:
-            peak = max((sum(a <= t < b for a, b in busy[each.id]) for t, _ in busy[each.id]), default=0)
+            peak = _peak(busy[each.id])
             hints[self.most[each.id].index] = self.most[each.id], peak
             hints[self.extra[each.id].index] = self.extra[each.id], max(0, peak - len(each.units))
         for variable, value in hints.values():
             m.add_hint(variable, value)
-        self.hinted = {index: value for index, (_, value) in hints.items()}
 
     def _segments(self, slot: Slot, limit: int, done: Sequence[tuple[int, str]]) -> list[_Segment]:
         m, names = self.m, list(slot.used)
@@ -255,6 +289,10 @@ class _Model:
                 size = m.new_int_var(0, horizon + 1, "busy")
                 busy.append(m.new_optional_interval_var(segment.start, size, segment.free, chosen, "busy"))
                 demands.append(1)
+            for run in self.others:
+                if run.pack_class == each.id:
+                    busy.append(m.new_fixed_size_interval_var(run.starts, run.free - run.starts, "stands"))
+                    demands.append(1)
             if busy:
                 m.add_cumulative(busy, demands, self.most[each.id])
             m.add(self.most[each.id] <= len(each.units) + self.extra[each.id])
@@ -266,6 +304,7 @@ class _Model:
             for segment in self.segments:
                 until = m.new_int_var(0, 2 * horizon, "until")
                 charging.append(m.new_optional_interval_var(segment.begins, segment.lasts, until, segment.by_group[group.id], "charging"))
+            charging += [m.new_fixed_size_interval_var(run.charge_from, run.charge_for, "stands") for run in self.others if run.group == group.id]
             m.add_cumulative(charging, [1] * len(charging), group.at_once)
 
     def _hands(self) -> None:
@@ -282,6 +321,8 @@ class _Model:
             m.add_linear_expression_in_domain(segment.start, domain).only_enforce_if(during)
             m.add_linear_expression_in_domain(segment.start, domain.complement()).only_enforce_if(during.negated())
             taken.append(m.new_optional_fixed_size_interval_var(segment.start, 1, during, "hands"))
+        by_step = Counter(run.starts for run in self.others if run.starts and run.starts not in starts)
+        taken += [m.new_fixed_size_interval_var(step, 1, "stands") for step, count in by_step.items() for _ in range(min(count, self.problem.hands))]
         if len(taken) > self.problem.hands:
             m.add_cumulative(taken, [1] * len(taken), self.problem.hands)
 
@@ -291,8 +332,8 @@ class _Model:
             sum(self.extra.values()), sum(self.most.values()), sum(s.present for s in self.segments),
             sum(s.slot.last - s.start for s in self.segments) + sum(s.charged for s in self.segments),
         )  # fmt: skip
-        plan = self._plan(self.hinted, late, False) if self.hinted else DayPlan((), (), 0, {}, late, False, 0)
-        if self.hinted and told and told(plan):
+        plan = _plan_of(self.problem, self.first, late, proven=False) if self.first else DayPlan((), (), 0, {}, late, False, 0)
+        if self.first and told and told(plan):
             return plan
         # What the first plan leaves open (windows, sizes) is filled in before it is improved upon.
         whole = self._run(effort, fixed=True)[1] if self.first else None
@@ -306,7 +347,7 @@ class _Model:
             m.add(amount <= reached)
             if status == self.cp.OPTIMAL and proven == i:
                 proven += 1
-            plan = self._plan(dict(enumerate(found)), late, proven > _FIRM)
+            plan = _plan_of(self.problem, self._runs(found), late, proven=proven > _FIRM)
             if told and told(plan):
                 break
         return plan
@@ -327,24 +368,52 @@ class _Model:
         found = status in (self.cp.OPTIMAL, self.cp.FEASIBLE)
         return (int(status), list(solver.response_proto.solution), round(solver.objective_value)) if found else (int(status), None, 0)
 
-    def _plan(self, at: Mapping[int, int], late: tuple[Late, ...], proven: bool) -> DayPlan:
-        ran = [s for s in self.segments if at[s.present.index]]
-        by_class: dict[str, list[_Segment]] = {}
-        for segment in ran:
-            name = next(name for name, chosen in segment.of_class.items() if at[chosen.index])
-            by_class.setdefault(name, []).append(segment)
-        uses, charged = [], []
-        for each in self.problem.classes:
-            segments = sorted(by_class.get(each.id, []), key=lambda s: (at[s.start.index], s.slot.id))
-            for segment, pack in zip(segments, _labels(each, segments, at), strict=True):
-                uses.append(Use(segment.slot.id, pack, each.id, at[segment.start.index], at[segment.end.index], at[segment.used.index]))
-                if at[segment.charged.index]:
-                    group = next(g for g in self.problem.chargers if at[segment.by_group[g.id].index])
-                    charged.append((at[segment.begins.index], group.steps(each.id, at[segment.used.index]), group, pack))
-        bring = {c.id: at[self.extra[c.id].index] for c in self.problem.classes if at[self.extra[c.id].index]}
-        packs = sum(at[v.index] for v in self.most.values())
-        uses.sort(key=lambda u: (u.slot, u.starts))
-        return DayPlan(tuple(uses), _in_bays(charged), packs, bring, late, proven, len(ran) - len(self.problem.slots))
+    def improved(self, effort: float) -> dict[str, list[FirstRun]] | None:
+        """Better runs for these slots while the others stand: fewer packs to bring, then fewer packs; None where none were found."""
+        whole = self._run(effort, fixed=True)[1]
+        if whole is None:
+            return None
+        for amount in (sum(self.extra.values()), sum(self.most.values())):
+            self.m.minimize(amount)
+            _, found, reached = self._run(effort, start=whole)
+            if found is None:
+                break
+            whole = found
+            self.m.add(amount <= reached)
+        return self._runs(whole)
+
+    def _runs(self, at: Sequence[int]) -> dict[str, list[FirstRun]]:
+        """What the values of all variables say, by slot."""
+        found: dict[str, list[FirstRun]] = {slot.id: [] for slot in self.problem.slots}
+        for s in self.segments:
+            if at[s.present.index]:
+                kind = next(name for name, chosen in s.of_class.items() if at[chosen.index])
+                group = next((name for name, chosen in s.by_group.items() if at[chosen.index]), None)
+                charge = (at[s.begins.index], at[s.lasts.index]) if group else (0, 0)
+                found[s.slot.id].append(FirstRun(at[s.start.index], at[s.end.index], kind, at[s.used.index], group, *charge, at[s.free.index]))
+        return found
+
+
+def _peak(busy: Sequence[tuple[int, int]]) -> int:
+    return max((sum(a <= t < b for a, b in busy) for t, _ in busy), default=0)
+
+
+def _plan_of(problem: DayProblem, runs: Mapping[str, list[FirstRun]], late: tuple[Late, ...], *, proven: bool) -> DayPlan:
+    slots = {slot.id: slot for slot in problem.slots}
+    uses, charged, bring, packs = [], [], {}, 0
+    for each in problem.classes:
+        mine = sorted(((run, name) for name, own in runs.items() for run in own if run.pack_class == each.id), key=lambda pair: (pair[0].starts, pair[1]))
+        peak = _peak([(run.starts, run.free) for run, _ in mine])
+        packs += peak
+        if peak > len(each.units):
+            bring[each.id] = peak - len(each.units)
+        for (run, name), pack in zip(mine, _labels(each, [(run, slots[name]) for run, name in mine]), strict=True):
+            uses.append(Use(name, pack, each.id, run.starts, run.ends, run.used))
+            if run.group:
+                group = next(g for g in problem.chargers if g.id == run.group)
+                charged.append((run.charge_from, group.steps(each.id, run.used), group, pack))
+    uses.sort(key=lambda u: (u.slot, u.starts))
+    return DayPlan(tuple(uses), _in_bays(charged), packs, bring, late, proven, len(uses) - len(problem.slots))
 
 
 def _bridges(slot: Slot, done: Sequence[int]) -> list[tuple[int, int, str, int]]:
@@ -358,21 +427,19 @@ def _bridges(slot: Slot, done: Sequence[int]) -> list[tuple[int, int, str, int]]
     return found
 
 
-def _labels(each: PackClass, segments: Sequence[_Segment], at: Mapping[int, int]) -> list[str]:
-    """A pack for every use, none in two at once: the one its build names where it is free, else the lowest label."""
+def _labels(each: PackClass, runs: Sequence[tuple[FirstRun, Slot]]) -> list[str]:
+    """A pack for every run, none in two at once: the one its build names where it is free, else the lowest label."""
     free_at = dict.fromkeys(each.units, 0)
-    wanted = {s.slot.own for s in segments if s.slot.own in free_at}
+    wanted = {slot.own for _, slot in runs if slot.own in free_at}
     names = []
-    for segment in segments:
-        start = at[segment.start.index]
-        free = [unit for unit, step in free_at.items() if step <= start]
-        own = segment.slot.own
-        if own in free and own is not None:
-            pack = own
+    for run, slot in runs:
+        free = [unit for unit, step in free_at.items() if step <= run.starts]
+        if slot.own in free and slot.own is not None:
+            pack = slot.own
         else:
             unclaimed = [unit for unit in free if unit not in wanted] or free
             pack = unclaimed[0] if unclaimed else f"+{len([n for n in free_at if n.startswith('+')]) + 1} {each.model}"
-        free_at[pack] = at[segment.free.index]
+        free_at[pack] = run.free
         names.append(pack)
     return names
 

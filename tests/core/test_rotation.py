@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections import Counter
+from collections.abc import Callable, Iterator
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from functools import lru_cache
@@ -146,6 +147,27 @@ def keeps_its_promises(problem: DayProblem, plan: DayPlan) -> None:
         assert all(before[1] <= after[0] for before, after in pairwise(spans))
     inside = [u.starts for u in plan.uses for s in problem.slots if s.id == u.slot and u.starts > s.first and u.starts not in {a for _, _, a, _ in problem.parts}]
     assert not [t for t in inside for a, b, _ in problem.quiet if a < t < b]
+    assert max(Counter(inside).values(), default=0) <= problem.hands
+
+
+def told_of(plans: list[DayPlan]) -> Callable[[DayPlan], bool]:
+    def told(plan: DayPlan) -> bool:
+        plans.append(plan)
+        return False
+
+    return told
+
+
+def test_a_large_day_is_planned_in_groups_and_keeps_every_promise() -> None:
+    slots = tuple(slot(f"s{i:02}", 40, tuple(range(2, 40, 2)), 60 + 3 * (i % 5), 1) for i in range(18))
+    problem = day(slots, 60, ChargerGroup("c", ("C", "D"), 12, ((0, 40),), {"k": 8.0}), 40)
+    told: list[DayPlan] = []
+    plan = solve_day(problem, told=told_of(told))
+    keeps_its_promises(problem, plan)
+    assert not plan.proven
+    assert told[0].packs >= plan.packs
+    assert [p.packs for p in told] == sorted((p.packs for p in told), reverse=True)
+    assert plan == solve_day(problem)
 
 
 @lru_cache

@@ -148,8 +148,7 @@ def long_day(cameras: int, packs: int) -> DayProblem:
     for i in range(cameras):
         hours = {"a": 2.0 + 0.17 * (i % 7), "b": 3.1 + 0.26 * (i % 7)}
         used = {name: tuple(math.ceil(1000 * t / 12 / h) for t in range(steps + 1)) for name, h in hours.items()}
-        grid = 3 if cameras <= 6 else 6
-        swaps = tuple(t for t in range(grid, steps, grid) if not any(a < t < b for a, b, _ in quiet))
+        swaps = tuple(t for t in range(3, steps, 3) if not any(a < t < b for a, b, _ in quiet))
         slots.append(Slot(f"camera {i:02}", f"camera {i}", f"r{i}", "plate", 0, steps, swaps, {}, used, 1, None, ((0, steps),)))
     half = packs // 2
     classes = (PackClass("a", "a", 1.0, tuple(f"A{i}" for i in range(packs - half))), PackClass("b", "b", 1.0, tuple(f"B{i}" for i in range(half))))

@@ -37,6 +37,8 @@ class ChainNode:
     level: Level
     source: str | None
     """What its draw rests on; None where it draws nothing."""
+    dark: tuple[str, ...]
+    """What goes dark with it when it is taken off."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -145,7 +147,7 @@ def chain_of(evaluation: Evaluation, mode: Mode = "record", *, empty: bool = Fal
         held = evaluation.carried
         own = draw + (held.gimbal_w or 0.0 if unit == held.support else 0.0)
         nodes.append(ChainNode(
-            unit, model.kind, model.title, column, own, volts.get(unit), (inlet.min_v, inlet.max_v) if inlet else (None, None), worst.get(unit, Level.CLEAR), source if takes else None,
+            unit, model.kind, model.title, column, own, volts.get(unit), (inlet.min_v, inlet.max_v) if inlet else (None, None), worst.get(unit, Level.CLEAR), source if takes else None, graph.downstream(unit),
         ))  # fmt: skip
     edges = []
     for feed in graph.feeds:

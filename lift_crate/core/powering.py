@@ -234,7 +234,7 @@ def _backups(graph: PowerGraph, extra_w: Mapping[str, float], conditions: Condit
         run = graph.run_down(unit, extra_w, reserve=settings.reserve, temperature_c=conditions.temperature_c)
         if np.isfinite(run.hours):
             yield Finding(
-                code="power.backup", level=Level.NOTE, about=About(units=(unit, feed.source)),
-                text=f"With {feed.source} pulled, the cell in {unit} carries on for {run.hours * 60:.0f} min.",
-                value=run.hours * 60, unit="min",
+                code="power.backup", level=Level.NOTE if run.hours * 60 >= settings.swap_gap_min else Level.WATCH, about=About(units=(unit, feed.source)),
+                text=f"With {feed.source} pulled, the cell in {unit} carries on for {run.hours * 60:.0f} min; a swap takes {settings.swap_gap_min:g}.",
+                value=run.hours * 60, limit=settings.swap_gap_min, unit="min",
             )  # fmt: skip

@@ -92,6 +92,8 @@ class Settings:
     """Charge left in a pack when it is called empty."""
     hours_margin: Share = 0.20
     """Runtime above the need by less than this share is a Watch."""
+    swap_gap_min: Positive = 2.0
+    """Minutes that a backup cell must carry on while a pack is swapped."""
     adapter_min_mm: Positive = 6.0
     """Thinnest plain adapter believed possible while no model for the pair is known."""
     adapter_tolerance_mm: Positive = 0.02

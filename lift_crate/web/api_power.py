@@ -47,7 +47,7 @@ def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
         job=path.job, part=path.part, rig=path.rig, rig_label=state.rig.label, build_label=state.build.label, version=state.version, mode=query.mode, empty=query.empty,
         temperature_c=conditions.temperature_c, hours_needed=conditions.hours_needed, watts=chain.watts,
         nodes=[
-            p.ChainNodeView(unit=n.unit, kind=n.kind, title=n.title, column=n.column, draw_w=n.draw_w, volts=n.volts, window=n.window, level=present.level_name(n.level), draw_source=n.source)
+            p.ChainNodeView(unit=n.unit, kind=n.kind, title=n.title, column=n.column, draw_w=n.draw_w, volts=n.volts, window=n.window, level=present.level_name(n.level), draw_source=n.source, dark=list(n.dark))
             for n in chain.nodes
         ],
         edges=[

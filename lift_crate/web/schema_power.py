@@ -31,6 +31,8 @@ class ChainNodeView(BaseModel):
     window: tuple[float | None, float | None]
     level: LevelName
     draw_source: str | None
+    dark: list[str]
+    """What goes dark with it when it is taken off."""
 
 
 class ChainEdgeView(BaseModel):

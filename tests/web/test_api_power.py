@@ -35,6 +35,7 @@ def test_the_chain_adds_up_from_inputs_to_packs(client: FlaskClient) -> None:
         assert volts[edge["sink"]] == pytest.approx(edge["volts"])
     out_of_pack = [e["watts"] for e in seen["edges"] if e["source"] == "PACK-01"]
     assert sum(out_of_pack) == pytest.approx(seen["watts"])
+    assert {n["unit"]: set(n["dark"]) for n in seen["nodes"]} == {"PACK-01": {"SWAP-1", "C6-1", "MON7-1"}, "SWAP-1": {"C6-1", "MON7-1"}, "C6-1": set(), "MON7-1": set()}
     cable = next(e for e in seen["edges"] if e["cable"] == "TR-1")
     assert cable["drop_v"] > 0
     draws = sum(n["draw_w"] for n in seen["nodes"])

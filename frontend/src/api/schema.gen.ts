@@ -1168,6 +1168,8 @@ export interface components {
         ChainNodeView: {
             /** Column */
             column: number;
+            /** Dark */
+            dark: string[];
             /** Draw Source */
             draw_source: string | null;
             /** Draw W */

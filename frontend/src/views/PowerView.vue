@@ -48,7 +48,8 @@ async function take(operations: Operation[]): Promise<void> {
 /** A unit measured by the power meter; its figure is entered only when asked for. */
 const metered = shallowRef<MeterReadView | null>(null)
 const meterTrouble = shallowRef<Problem | null>(null)
-const measurable = computed(() => found.value?.nodes.find((n) => n.unit === selected.value && n.draw_source !== null && n.volts !== null) ?? null)
+const chosenNode = computed(() => found.value?.nodes.find((n) => n.unit === selected.value) ?? null)
+const measurable = computed(() => (chosenNode.value?.draw_source != null && chosenNode.value.volts !== null ? chosenNode.value : null))
 watch([selected, here], () => { metered.value = meterTrouble.value = null })
 async function measure(): Promise<void> {
   try {
@@ -99,6 +100,7 @@ const keys: KeyLine[] = [
           </header>
           <PowerChain v-if="found.nodes.length" :power="found" :selected="selected" @select="select" />
           <p v-else class="quiet">Nothing in this build takes or gives power.</p>
+          <p v-if="chosenNode?.dark.length" class="meter"><b>{{ chosenNode.unit }}</b> taken off, these go dark: {{ chosenNode.dark.join(', ') }}</p>
           <div v-if="measurable" class="meter">
             <b>{{ measurable.unit }}</b> draws {{ fixed(measurable.draw_w, 1) }} W ({{ measurable.draw_source }})
             <button type="button" class="small-act" @click="measure">Read the power meter</button>

@@ -102,7 +102,7 @@ const keys: KeyLine[] = [
         <section class="swaps-main">
           <header class="swaps-head">
             <p class="swaps-verdict" :class="verdict.level"><LevelMark :level="verdict.level" :size="28" /><b>{{ verdict.text }}</b></p>
-            <p class="swaps-sum"><b>{{ found.packs }}</b> of {{ found.owned }} packs, <b>{{ found.swaps }}</b> swaps<small>{{ found.working ? 'still looking for better' : found.proven ? 'fewest packs, proven' : 'best found' }}</small></p>
+            <p class="swaps-sum"><b>{{ found.packs }}</b> packs, {{ found.owned }} here, <b>{{ found.swaps }}</b> swaps<small>{{ found.working ? 'still looking for better' : found.proven ? 'fewest packs, proven' : 'best found' }}</small></p>
             <p v-if="differs && planned" class="swaps-sum beside"><b>{{ planned.packs }}</b> packs, <b>{{ planned.swaps }}</b> swaps<small>as planned</small></p>
             <button type="button" class="small-act" @click="router.push({ name: 'power', params: here })">The chain</button>
           </header>

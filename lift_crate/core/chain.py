@@ -108,34 +108,7 @@ def _extra(evaluation: Evaluation, mode: Mode, pack: str) -> dict[str, float]:
 def chain_of(evaluation: Evaluation, mode: Mode = "record", *, empty: bool = False) -> Chain:
     """The chain of an evaluated build with everything in one mode, packs full or at the end of their charge."""
     graph, models = evaluation.graph, evaluation.assembly.catalogue
-    volts: dict[str, float | None] = {}
-    flows: dict[Feed, tuple[float, float, float, float]] = {}
-    columns: dict[str, int] = {}
-    watts = 0.0
-    for run in evaluation.runs:
-        extra = _extra(evaluation, mode, run.pack)
-        charge = float(run.discharge.charge[-1]) if empty and len(run.discharge.charge) else _FULL
-        at_v, amps = graph.pack_at(run.pack, charge, extra, evaluation.conditions.temperature_c)
-        columns[run.pack] = 0
-        if np.isnan(amps):
-            volts[run.pack] = None
-            continue
-        volts[run.pack] = at_v
-        watts += at_v * amps
-        _follow(graph, run.pack, at_v, extra, volts, flows, columns)
-    for unit in graph.mains():
-        columns[unit] = 0
-        _follow(graph, unit, float("nan"), _extra(evaluation, mode, unit), volts, flows, columns)
-        watts += sum(flows[feed][3] for feed in graph.fed_by(unit) if feed in flows)
-        volts[unit] = max((feed.volts for feed in graph.fed_by(unit) if feed.volts), default=None)
-    for feed in graph.feeds:
-        columns.setdefault(feed.source, 0)
-    for _ in graph.feeds:
-        for feed in graph.feeds:
-            columns[feed.sink] = max(columns.get(feed.sink, 0), columns[feed.source] + 1)
-    unfed = [f.about.units[0] for f in evaluation.findings if f.code == "power.unfed"]
-    for unit in unfed:
-        columns.setdefault(unit, 1)
+    volts, flows, columns, watts = _flows(evaluation, mode, empty=empty)
     worst = _levels(evaluation)
     nodes = []
     for unit, column in columns.items():
@@ -159,6 +132,44 @@ def chain_of(evaluation: Evaluation, mode: Mode = "record", *, empty: bool = Fal
         ))  # fmt: skip
     nodes.sort(key=lambda n: (n.column, n.unit))
     return Chain(tuple(nodes), tuple(edges), watts)
+
+
+def _flows(
+    evaluation: Evaluation, mode: Mode, *, empty: bool
+) -> tuple[dict[str, float | None], dict[Feed, tuple[float, float, float, float]], dict[str, int], float]:
+    """Volts at every unit, what goes along every feed, how far each unit is from its source, and watts over all sources."""
+    graph = evaluation.graph
+    volts: dict[str, float | None] = {}
+    flows: dict[Feed, tuple[float, float, float, float]] = {}
+    columns: dict[str, int] = {}
+    watts = 0.0
+    for run in evaluation.runs:
+        extra = _extra(evaluation, mode, run.pack)
+        charge = float(run.discharge.charge[-1]) if empty and len(run.discharge.charge) else _FULL
+        at_v, amps = graph.pack_at(run.pack, charge, extra, evaluation.conditions.temperature_c)
+        columns[run.pack] = 0
+        if np.isnan(amps):
+            volts[run.pack] = None
+            continue
+        volts[run.pack] = at_v
+        watts += at_v * amps
+        for partner in run.partners:
+            columns[partner], volts[partner] = 0, at_v
+        _follow(graph, run.pack, at_v, extra, volts, flows, columns)
+    for unit in graph.mains():
+        columns[unit] = 0
+        _follow(graph, unit, float("nan"), _extra(evaluation, mode, unit), volts, flows, columns)
+        watts += sum(flows[feed][3] for feed in graph.fed_by(unit) if feed in flows)
+        volts[unit] = max((feed.volts for feed in graph.fed_by(unit) if feed.volts), default=None)
+    for feed in graph.feeds:
+        columns.setdefault(feed.source, 0)
+    for _ in graph.feeds:
+        for feed in graph.feeds:
+            columns[feed.sink] = max(columns.get(feed.sink, 0), columns[feed.source] + 1)
+    unfed = [f.about.units[0] for f in evaluation.findings if f.code == "power.unfed"]
+    for unit in unfed:
+        columns.setdefault(unit, 1)
+    return volts, flows, columns, watts
 
 
 def _levels(evaluation: Evaluation) -> dict[str, Level]:

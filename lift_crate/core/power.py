@@ -7,15 +7,17 @@ joint that carries power (pack on plate) or through a cable.
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Callable, Mapping
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
+from typing import Literal
 
 import numpy as np
 
 from .assembly import Assembly
 from .gear import GearModel, Port, mates
 from .geometry import Array
+from .rig import Unit
 from .wiring import Electrical, Pack
 
 __all__ = [
@@ -144,6 +146,23 @@ def _settled(
     return terminal, current, np.broadcast_to(power, open_v.shape), margins
 
 
+def _side_by_side(
+    packs: Sequence[tuple[Unit, Pack]], load: Callable[[Array], tuple[Array, Mapping[str, Array]]], reserve: float, temperature_c: float
+) -> Discharge:  # fmt: skip
+    """Packs of as many cells that share a load: Ah add up, 1/R adds up."""
+    ah = sum(pack.capacity_ah * unit.health for unit, pack in packs)
+    ohm = 1 / sum(1 / pack.resistance_ohm for _, pack in packs) if all(pack.resistance_ohm > 0 for _, pack in packs) else 0.0
+    cells = min(pack.cells for _, pack in packs)
+    return discharge(Pack(cells=cells, capacity_ah=ah, resistance_ohm=ohm), load, reserve=reserve, temperature_c=temperature_c)
+
+
+def _one_after_the_other(runs: Sequence[Discharge]) -> Discharge:
+    """Packs of which the next takes over when one ends: their hours add up; the last one's end is the end."""
+    last = runs[-1]
+    joined = [np.concatenate([getattr(run, name) for run in runs]) for name in ("charge", "terminal_v", "current_a", "load_w")]
+    return Discharge(sum(run.hours for run in runs), last.ended_by, *joined)
+
+
 @dataclass(frozen=True, slots=True)
 class Feed:
     """One way from an outlet to an input, by a joint or by a cable."""
@@ -244,6 +263,20 @@ class PowerGraph:
         """Feeds that run on a unit's outlets."""
         return self._by_source.get(unit, ())
 
+    def partners(self, pack: str) -> tuple[str, ...]:
+        """Other packs on the same plate, where the plate is made for more than one, in the order of its ports."""
+        feed = next((f for f in self.feeds if f.source == pack and f.connects), None)
+        if feed is None or _model(self.assembly, feed.sink).twin is None:
+            return ()
+        order = [port.id for port in _model(self.assembly, feed.sink).ports]
+        others = [f for f in self.feeds if f.sink == feed.sink and f.connects and f.source != pack and _model(self.assembly, f.source).pack]
+        return tuple(f.source for f in sorted(others, key=lambda f: order.index(f.inlet)))
+
+    def twin_of(self, pack: str) -> Literal["parallel", "in turn"] | None:
+        """How a pack runs with its partners; None where it has none."""
+        feed = next((f for f in self.feeds if f.source == pack and f.connects), None)
+        return _model(self.assembly, feed.sink).twin if feed and self.partners(pack) else None
+
     def mains(self) -> tuple[str, ...]:
         """Units that give a voltage of their own, are fed by nothing and have no cells: mains adapters."""
         return tuple(
@@ -290,10 +323,13 @@ class PowerGraph:
         unit, model = self.assembly.catalogue.unit(pack_unit), _model(self.assembly, pack_unit)
         if model.pack is None:
             raise ValueError(f"{pack_unit} has no cells in it.")
-        return discharge(
-            model.pack, self.load_tree(pack_unit, extra_w).at,
-            reserve=reserve, health=unit.health, temperature_c=temperature_c,
-        )  # fmt: skip
+        load = self.load_tree(pack_unit, extra_w).at
+        others = [(self.assembly.catalogue.unit(p), _model(self.assembly, p).pack) for p in self.partners(pack_unit)]
+        every = [(unit, model.pack), *((u, p) for u, p in others if p)]
+        if self.twin_of(pack_unit) == "parallel":
+            return _side_by_side(every, load, reserve, temperature_c)
+        runs = [discharge(pack, load, reserve=reserve, health=u.health, temperature_c=temperature_c) for u, pack in every]
+        return _one_after_the_other(runs)
 
     def at_peak(self, unit: str, extra_w: Mapping[str, float]) -> dict[str, float]:
         """Watts on top of recording when, of a unit and all behind it, the one that rises most is at its peak."""

@@ -24,6 +24,8 @@ class PackRun:
     feeds: tuple[str, ...]
     discharge: Discharge
     energy_wh: float
+    partners: tuple[str, ...] = ()
+    """Other packs on the same plate that run with it."""
 
     @property
     def load_w(self) -> float:
@@ -45,7 +47,9 @@ def pack_runs(
         model = graph.assembly.catalogue.model_of(pack)
         if model.pack:
             run = graph.run_down(pack, extra_w, reserve=settings.reserve, temperature_c=conditions.temperature_c)
-            runs.append(PackRun(pack, graph.downstream(pack), run, model.pack.energy_wh))
+            partners = graph.partners(pack)
+            energy = model.pack.energy_wh + sum(p.energy_wh for u in partners if (p := graph.assembly.catalogue.model_of(u).pack))
+            runs.append(PackRun(pack, graph.downstream(pack), run, energy, partners))
     return tuple(runs)
 
 
@@ -73,10 +77,21 @@ def powering_findings(
             yield from _over_voltage(graph, feed)
     yield from _unfed(graph)
     for run in runs:
+        yield from _unlike(graph, run)
         yield from _under_voltage(graph, run)
         yield from _currents(graph, run, extra_w, conditions.temperature_c)
         yield _hours(graph.assembly, run, conditions, settings)
     yield from _backups(graph, extra_w, conditions, settings)
+
+
+def _unlike(graph: PowerGraph, run: PackRun) -> Iterator[Finding]:
+    """Packs that share a load must have as many cells: the fuller one drives its current into the other."""
+    cells = {p.cells for u in (run.pack, *run.partners) if (p := graph.assembly.catalogue.model_of(u).pack)}
+    if len(cells) > 1 and graph.twin_of(run.pack) == "parallel":
+        yield Finding(
+            code="power.two_sources", level=Level.STOP, about=About(units=(run.pack, *run.partners)),
+            text=f"{' and '.join((run.pack, *run.partners))} share a plate and have unlike numbers of cells: one drives its current into the other.",
+        )  # fmt: skip
 
 
 def _top_v(graph: PowerGraph, unit: str) -> float | None:
@@ -206,7 +221,7 @@ def _hours(assembly: Assembly, run: PackRun, conditions: Conditions, settings: S
     usable = run.energy_wh * unit.health * factor * (1 - settings.reserve)
     return Finding(
         code="power.hours", level=level, about=About(units=(run.pack,)),
-        text=f"{run.pack} runs {hours:.2f} h at {conditions.temperature_c:g} °C until {ended}; {need:.2f} h are needed untouched."
+        text=f"{' with '.join((run.pack, *run.partners))} runs {hours:.2f} h at {conditions.temperature_c:g} °C until {ended}; {need:.2f} h are needed untouched."
         if np.isfinite(hours) else f"{run.pack} feeds nothing that draws.",
         value=hours if np.isfinite(hours) else None, limit=need, unit="h",
         working=(Working(

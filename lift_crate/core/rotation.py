@@ -16,6 +16,7 @@ from datetime import datetime, timedelta
 from .charging import ChargingPlan, bays_at_once, charge_hours, watts_per_bay
 from .evaluate import Evaluation, evaluate
 from .gear import mates
+from .geometry import Array
 from .job import Job, PartOfDay
 from .power import discharge
 from .rig import Build, Catalogue, Conditions, Joint, Unit
@@ -154,24 +155,7 @@ def day_problem(
     def step(at: datetime) -> int:
         return round((at - origin).total_seconds() / 60 / STEP_MIN)
 
-    opened: dict[tuple[str, str, str], _Open] = {}
-    for part in parts:
-        cold = replace(part.conditions, temperature_c=max(-40.0, part.conditions.temperature_c - colder_c))
-        for rig_id, (rig, build) in sorted(job.builds_in(part.id).items(), key=lambda item: item[1][0].number):
-            judged = evaluate(build, seen, cold, settings, target=rig.target)
-            for pack in judged.graph.packs():
-                holder, port = _holder(build, pack)
-                built_in = seen.model_of(pack).kind != "pack"
-                # What has its own cells takes them along from rig to rig.
-                key, label = (("", pack, ""), pack) if built_in else ((rig_id, holder, port), f"{rig.label} · {holder}")
-                walk = math.ceil((plan.walk_min.get(rig_id, 0.0) + plan.swap_min) / STEP_MIN)
-                opened.setdefault(key, _Open(label, rig_id, holder, walk, pack)).runs.append((part, judged, pack))
-        for box in plan.boxes:
-            if part.id in box.parts and box.unit in seen.units and (found := _box(box.unit, seen, settings, cold)):
-                judged, pack, holder = found
-                walk = math.ceil((box.walk_min + plan.swap_min) / STEP_MIN)
-                opened.setdefault(("", box.unit, holder), _Open(box.label or box.unit, None, box.unit, walk, pack)).runs.append((part, judged, pack))
-
+    opened = _opened(job, seen, parts, colder_c)
     classes = _classes(seen, without, {o.own for o in opened.values() if o.own})
     horizon = step(parts[-1].ends)
     quiet = tuple(sorted(
@@ -191,6 +175,34 @@ def day_problem(
         origin, horizon, tuple(slots), tuple(c for c in classes if c.id in used), chargers, plan.hands,
         tuple((p.id, p.label, step(p.starts), step(p.ends)) for p in parts), quiet, tuple(warnings),
     )  # fmt: skip
+
+
+def _opened(job: Job, seen: Catalogue, parts: Sequence[PartOfDay], colder_c: float) -> dict[tuple[str, str, str], _Open]:
+    """Every place for a pack in rigs and boxes, with the parts of the day it runs in."""
+    settings, plan = job.settings, job.charging
+    opened: dict[tuple[str, str, str], _Open] = {}
+    for part in parts:
+        cold = replace(part.conditions, temperature_c=max(-40.0, part.conditions.temperature_c - colder_c))
+        for rig_id, (rig, build) in sorted(job.builds_in(part.id).items(), key=lambda item: item[1][0].number):
+            judged = evaluate(build, seen, cold, settings, target=rig.target)
+            for pack in judged.graph.packs():
+                holder, port = _holder(build, pack)
+                built_in = seen.model_of(pack).kind != "pack"
+                # What has its own cells takes them along from rig to rig.
+                key, label = (("", pack, ""), pack) if built_in else ((rig_id, holder, port), f"{rig.label} · {holder}")
+                walk = math.ceil((plan.walk_min.get(rig_id, 0.0) + plan.swap_min) / STEP_MIN)
+                opened.setdefault(key, _Open(label, rig_id, holder, walk, pack)).runs.append((part, judged, pack))
+                # Packs that share a load are swapped each for itself; of those in turn the next one is what is swapped in.
+                for partner in judged.graph.partners(pack) if judged.graph.twin_of(pack) == "parallel" else ():
+                    _, other = _holder(build, partner)
+                    twin = opened.setdefault((rig_id, holder, other), _Open(f"{label} ({other})", rig_id, holder, walk, partner))
+                    twin.runs.append((part, judged, pack))
+        for box in plan.boxes:
+            if part.id in box.parts and box.unit in seen.units and (found := _box(box.unit, seen, settings, cold)):
+                judged, pack, holder = found
+                walk = math.ceil((box.walk_min + plan.swap_min) / STEP_MIN)
+                opened.setdefault(("", box.unit, holder), _Open(box.label or box.unit, None, box.unit, walk, pack)).runs.append((part, judged, pack))
+    return opened
 
 
 def _seen_by(catalogue: Catalogue, monitors: float) -> Catalogue:
@@ -282,8 +294,15 @@ def _per_step(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue
             return None
     held = judged.carried
     extra = {held.support: held.gimbal_w} if held.support and held.gimbal_w else {}
+    sharing = 1 + len(judged.graph.partners(pack)) if judged.graph.twin_of(pack) == "parallel" else 1
+    whole = judged.graph.load_tree(pack, extra).at
+
+    def load(volts: Array) -> tuple[Array, Mapping[str, Array]]:
+        power, margins = whole(volts)
+        return power / sharing, margins
+
     found = discharge(
-        model.pack, judged.graph.load_tree(pack, extra).at, reserve=settings.reserve, health=each.health, temperature_c=judged.conditions.temperature_c,
+        model.pack, load, reserve=settings.reserve, health=each.health, temperature_c=judged.conditions.temperature_c,
     )  # fmt: skip
     if found.hours <= 0:
         return None

@@ -202,3 +202,27 @@ def test_two_sources_on_one_cable_are_stopped_and_the_cable_comes_off() -> None:
     best = remedies(Bench(judged, Conditions(), Settings(), {}), found)[0]
     assert best.clears
     assert isinstance(best.operations[0], Disconnect)
+
+
+def twin_plate(way: str, *packs: tuple[str, float]) -> Evaluation:
+    """A camera of 40 W on a plate for two packs of 4 cells, 6 Ah and 0.1 ohm, of a health each."""
+    def pack(name: str) -> GearModel:
+        return model(name, 700, (0, 0, 0), port("back", "wedge", "male", electrical={"role": "out"}), pack={"cells": 4, "capacity_ah": 6, "resistance_ohm": 0.1}, kind="pack")
+
+    taken = {"role": "in", "min_v": 11, "max_v": 17}
+    plate = model("plate", 300, (0, 0, 0), port("one", "wedge", "female", (0, 0, 0), electrical=taken), port("two", "wedge", "female", (0, 80, 0), electrical=taken), port("out", "wedge", "male", electrical={"role": "out"}), twin=way)
+    camera = model("camera", 1500, (0, 0, 0), port("rear", "wedge", "female", electrical={"role": "in", "min_v": 11, "max_v": 17}), kind="body", draw={"standby_w": 10, "record_w": 40, "peak_w": 45})
+    joints = [f"{name}.back > plate.{place}" for (name, _), place in zip(packs, ("one", "two"), strict=False)]
+    units = [Unit(id=name, model=name, health=health) for name, health in packs]
+    return evaluate(build("camera", "plate.out > camera.rear", *joints), catalogue(plate, camera, *(pack(name) for name, _ in packs), units=units), Conditions(), Settings())
+
+
+def test_packs_that_share_last_longer_than_one_after_the_other_and_neither_is_shared_twice() -> None:
+    one, in_turn, parallel = (twin_plate(*given).runs for given in (("in turn", ("p", 1.0)), ("in turn", ("p", 1.0), ("q", 0.5)), ("parallel", ("p", 1.0), ("q", 0.5))))
+    assert [len(runs) for runs in (one, in_turn, parallel)] == [1, 1, 1]
+    assert in_turn[0].hours == pytest.approx(one[0].hours * 1.5, rel=1e-6)
+    assert in_turn[0].hours < parallel[0].hours < in_turn[0].hours * 1.05, "the same energy, less lost in the resistance"
+    assert in_turn[0].partners == ("q",)
+    assert in_turn[0].energy_wh == pytest.approx(2 * one[0].energy_wh)
+    chain = chain_of(twin_plate("parallel", ("p", 1.0), ("q", 0.5)))
+    assert {n.unit: n.volts is not None for n in chain.nodes} == {"p": True, "q": True, "plate": True, "camera": True}

@@ -31,6 +31,7 @@ from lift_crate.core.questions import candidates
 from lift_crate.core.remedies import remedies
 from lift_crate.core.rig import Build, Claim
 from lift_crate.core.shelf import Bench, free_ports
+from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.core.test_demo_rigs import bench
 
@@ -48,12 +49,15 @@ def operations(demo: JobFile) -> st.SearchStrategy[Operation]:
     )  # fmt: skip
 
 
-@given(st.data())
-@settings(max_examples=40, suppress_health_check=[HealthCheck.function_scoped_fixture])
-def test_blind_edits_are_refused_or_leave_a_rig(demo: JobFile, data: st.DataObject) -> None:
-    catalogue = catalogue_of(demo)
+DEMO = demo_job_file()
+
+
+@given(edits=st.lists(operations(DEMO), min_size=5, max_size=25))
+@settings(max_examples=40)
+def test_blind_edits_are_refused_or_leave_a_rig(edits: list[Operation]) -> None:
+    demo, catalogue = DEMO, catalogue_of(DEMO)
     build = demo.job.planned("dress", "quay")
-    for operation in data.draw(st.lists(operations(demo), min_size=5, max_size=25)):
+    for operation in edits:
         try:
             build = apply(build, operation, catalogue)
         except BadRig as refusal:

@@ -1941,6 +1941,11 @@ export interface components {
             stand?: components["schemas"]["StandData"] | null;
             /** @default null */
             support?: components["schemas"]["SupportData"] | null;
+            /**
+             * Twin
+             * @default null
+             */
+            twin?: ("parallel" | "in turn") | null;
         };
         /**
          * GearRing

@@ -54,9 +54,9 @@ const gauge = (n: ChainNodeView): { low: number; at: number } | null => {
 <template>
   <div class="chain" tabindex="-1">
     <svg :viewBox="`0 0 ${width} ${height}`" :style="{ minWidth: `${width * 0.72}px`, maxWidth: `${width * 1.15}px` }" role="img" aria-label="The chain from packs to inputs">
-      <g v-for="w in wires" :key="w.edge.source + w.edge.outlet + w.edge.sink" class="wire" :class="[w.edge.level, { broken: !w.edge.connects || w.edge.amps === null }]">
+      <g v-for="w in wires" :key="w.edge.source + w.edge.outlet + w.edge.sink" class="wire" :class="[w.edge.level, { broken: !w.edge.connects || (w.edge.amps === null && placed.get(w.edge.source)?.volts == null) }]">
         <path :d="w.path" :style="{ strokeWidth: `${1.5 + Math.min(w.edge.amps ?? 0, 6) * 0.9}` }" />
-        <text :x="w.x" :y="w.y - 9" class="flow">{{ w.edge.amps === null ? (w.edge.connects ? 'off' : 'does not mate') : `${fixed(w.edge.amps, 2)} A  ${fixed(w.edge.watts ?? 0, 1)} W` }}</text>
+        <text :x="w.x" :y="w.y - 9" class="flow">{{ w.edge.amps === null ? (!w.edge.connects ? 'does not mate' : placed.get(w.edge.source)?.volts == null ? 'off' : 'with the other') : `${fixed(w.edge.amps, 2)} A  ${fixed(w.edge.watts ?? 0, 1)} W` }}</text>
         <text :x="w.x" :y="w.y + 16" class="cable">{{ w.edge.cable ?? 'plugged on' }}{{ w.edge.converted_v ? ` ${fixed(w.edge.converted_v, 1)} V` : '' }}<tspan v-if="(w.edge.drop_v ?? 0) >= 0.005"> −{{ fixed(w.edge.drop_v ?? 0, 2) }} V</tspan></text>
       </g>
       <g v-for="n in nodes" :key="n.unit" class="node" :class="[n.level, { chosen: n.unit === selected, dark: n.volts === null, source: !n.column }]" :transform="`translate(${n.x} ${n.y})`" role="button" tabindex="0" data-rove :aria-label="`${n.unit}, ${n.kind}`" @click="emit('select', n.unit)" @keydown.enter="emit('select', n.unit)">

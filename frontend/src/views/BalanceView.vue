@@ -1,29 +1,25 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { readBalance, recordBalance, type Operation } from '../api'
+import { readBalance, recordBalance } from '../api'
 import type { Problem } from '../api/client'
 import type { BalanceView } from '../api/schema.gen'
 import BalanceCards from '../components/BalanceCards.vue'
 import ElevationPanel from '../components/ElevationPanel.vue'
 import FrameShell from '../components/FrameShell.vue'
-import LevelMark from '../components/LevelMark.vue'
 import HoldTimes from '../components/HoldTimes.vue'
 import MotorLoads from '../components/MotorLoads.vue'
 import MountPanel from '../components/MountPanel.vue'
 import ReachArcs from '../components/ReachArcs.vue'
 import SeeSaw from '../components/SeeSaw.vue'
 import SlideScale from '../components/SlideScale.vue'
-import RemedyList from '../components/RemedyList.vue'
-import WorkingView from '../components/WorkingView.vue'
+import StandsAgainst from '../components/StandsAgainst.vue'
 import ZoomChart from '../components/ZoomChart.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { fixed, grams, hours, signed } from '../lib/format'
-import { useBench } from '../stores/bench'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
-const bench = useBench()
 const opened = ref('')
 const found = shallowRef<BalanceView | null>(null)
 const problem = shallowRef<Problem | null>(null)
@@ -54,13 +50,6 @@ async function record(readings: Record<string, number>, note: string): Promise<v
   } catch (error) {
     problem.value = error as Problem
   }
-}
-
-async function take(operations: Operation[]): Promise<void> {
-  await bench.open(here.value)
-  if (!(await bench.edit(...operations))) return
-  opened.value = ''
-  await load()
 }
 
 /** Where an axis is turned to and something hits, when that is looked at. */
@@ -140,18 +129,7 @@ const keys: KeyLine[] = [
         </section>
         <SeeSaw v-else-if="found.see_saw" :saw="found.see_saw" :head="found.head" :stand="found.stand" :place="here" @taken="load" />
         <MountPanel v-else-if="found.mount" :mount="found.mount" />
-        <section class="balance-side">
-          <h2>{{ found.findings.length ? 'What stands against its balance' : 'Nothing stands against its balance' }}</h2>
-          <div v-for="f in found.findings" :key="f.key" :class="f.level">
-            <button type="button" class="callout" :class="f.level" :aria-expanded="opened === f.key" @click="opened = opened === f.key ? '' : f.key"><LevelMark :level="f.level" :size="16" /><span class="title">{{ f.title }}</span><span class="text">{{ f.text }}</span></button>
-            <div v-if="opened === f.key" class="detail">
-              <p class="why">{{ f.why }}</p>
-              <WorkingView v-for="w in f.working" :key="w.formula" :working="w" />
-              <RemedyList v-if="f.level === 'stop' || f.level === 'watch'" :finding="f" :place="here" @take="take" />
-            </div>
-          </div>
-          <p class="caution"><template v-if="found.gimbal">Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template><template v-else-if="found.mount">Test every point by hand on the very surface: paint, rust, dust and wet hold less. Vehicle and crane work is for licensed crews under local law; nobody leans out. A line to a point of its own, always. </template><template v-else>Hold times are a guide for a rested person, no medical advice; cold hands tire sooner. </template>Quick releases get a second catch, above people always.</p>
-        </section>
+        <StandsAgainst v-model="opened" what="balance" :findings="found.findings" :place="here" @taken="load"><template v-if="found.gimbal">Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template><template v-else-if="found.mount">Test every point by hand on the very surface: paint, rust, dust and wet hold less. Vehicle and crane work is for licensed crews under local law; nobody leans out. A line to a point of its own, always. </template><template v-else>Hold times are a guide for a rested person, no medical advice; cold hands tire sooner. </template>Quick releases get a second catch, above people always.</StandsAgainst>
       </template>
       <p v-else-if="!problem" class="quiet">Hanging it on its axes…</p>
     </main>

@@ -1,22 +1,18 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { putUnit, readMeter, readPower, readUnit, type Operation } from '../api'
+import { putUnit, readMeter, readPower, readUnit } from '../api'
 import type { Problem } from '../api/client'
 import type { MeterReadView, PowerView } from '../api/schema.gen'
 import FrameShell from '../components/FrameShell.vue'
-import LevelMark from '../components/LevelMark.vue'
 import PowerChain from '../components/PowerChain.vue'
-import RemedyList from '../components/RemedyList.vue'
 import RunDownChart from '../components/RunDownChart.vue'
-import WorkingView from '../components/WorkingView.vue'
+import StandsAgainst from '../components/StandsAgainst.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { fixed } from '../lib/format'
-import { useBench } from '../stores/bench'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
-const bench = useBench()
 const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
 const MODES = ['standby', 'record', 'peak'] as const
 const mode = ref<(typeof MODES)[number]>('record')
@@ -39,12 +35,6 @@ async function load(): Promise<void> {
 }
 watch([here, mode, empty], load, { immediate: true })
 
-async function take(operations: Operation[]): Promise<void> {
-  await bench.open(here.value)
-  if (!(await bench.edit(...operations))) return
-  opened.value = ''
-  await load()
-}
 /** A unit measured by the power meter; its figure is entered only when asked for. */
 const metered = shallowRef<MeterReadView | null>(null)
 const meterTrouble = shallowRef<Problem | null>(null)
@@ -110,18 +100,7 @@ const keys: KeyLine[] = [
           </div>
           <div class="run-downs"><RunDownChart v-for="r in found.runs" :key="r.pack" :run="r" :need="found.hours_needed" /></div>
         </section>
-        <section class="balance-side">
-          <h2>{{ found.findings.length ? 'What stands against its power' : 'Nothing stands against its power' }}</h2>
-          <div v-for="f in found.findings" :key="f.key" :class="f.level">
-            <button type="button" class="callout" :class="f.level" :aria-expanded="opened === f.key" @click="opened = opened === f.key ? '' : f.key"><LevelMark :level="f.level" :size="16" /><span class="title">{{ f.title }}</span><span class="text">{{ f.text }}</span></button>
-            <div v-if="opened === f.key" class="detail">
-              <p class="why">{{ f.why }}</p>
-              <WorkingView v-for="w in f.working" :key="w.formula" :working="w" />
-              <RemedyList v-if="f.level === 'stop' || f.level === 'watch'" :finding="f" :place="here" @take="take" />
-            </div>
-          </div>
-          <p class="caution">Check polarity and voltage with a meter before you bridge unknown plugs. Damaged or swollen packs stay out of use.</p>
-        </section>
+        <StandsAgainst v-model="opened" what="power" :findings="found.findings" :place="here" @taken="load">Check polarity and voltage with a meter before you bridge unknown plugs. Damaged or swollen packs stay out of use.</StandsAgainst>
       </template>
       <p v-else-if="!problem" class="quiet">Following the current…</p>
     </main>

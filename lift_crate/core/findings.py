@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from enum import IntEnum
 from typing import Literal
 
-__all__ = ["CALL_OUTS", "About", "CallOut", "Finding", "Input", "Level", "Working", "by_weight", "count_levels"]
+__all__ = ["CALL_OUTS", "About", "CallOut", "Finding", "Input", "Level", "Working", "by_weight", "count_levels", "place_of"]
 
 
 class Level(IntEnum):
@@ -82,6 +82,15 @@ class Finding:
     def call_out(self) -> CallOut:
         """Title, why and cures from the catalogue."""
         return CALL_OUTS[self.code]
+
+
+PlaceOf = Literal["bench", "balance", "power"]
+_PLACES: dict[str, PlaceOf] = {"gimbal": "balance", "support": "balance", "head": "balance", "stand": "balance", "mount": "balance", "power": "power"}
+
+
+def place_of(code: str) -> PlaceOf:
+    """The place of the application where a call-out is worked on, beside the Bench, which shows them all."""
+    return _PLACES.get(code.partition(".")[0], "bench")
 
 
 def by_weight(findings: Iterable[Finding]) -> tuple[Finding, ...]:

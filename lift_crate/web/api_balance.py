@@ -23,7 +23,7 @@ from ..core.carrying import moves_of
 from ..core.elevation import elevation_turned
 from ..core.errors import NotAllowed
 from ..core.evaluate import Evaluation
-from ..core.findings import Level
+from ..core.findings import Level, place_of
 from ..core.heads import head_report, tip_over, tip_over_findings
 from ..core.learning import Observed, proposals
 from ..core.levelling import Hold, holds, levellers, see_saw_report, verdict
@@ -48,7 +48,6 @@ api = APIBlueprint(
     "balance", __name__, url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>/balance",
     abp_tags=[Tag(name="balance", description="A rig on what carries it")],
 )  # fmt: skip
-_OWN = ("gimbal.", "support.", "head.", "stand.", "mount.")
 _READ: Responses = {200: b.BalanceView, 404: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
 
 
@@ -108,7 +107,7 @@ def _view(state: BuildState, part: str, query: b.BalanceQuery) -> b.BalanceView:
     report = balance_report(judged)
     kept = services().balances.of(state.job.id, state.build.id) if report else []
     tipping = tip_over_findings(judged.assembly, held, judged.settings, judged.conditions)
-    own = (*(f for f in judged.findings if f.code.startswith(_OWN)), *(report.findings if report else ()), *tipping)
+    own = (*(f for f in judged.findings if place_of(f.code) == "balance"), *(report.findings if report else ()), *tipping)
     loud = tuple(sorted((f for f in own if f.level > Level.CLEAR), key=lambda f: (-f.level, f.code)))
     return b.BalanceView(
         job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build_label=state.build.label, version=state.version,

@@ -14,7 +14,7 @@ from flask_openapi3.models.tag import Tag
 from ..core.chain import chain_of, run_downs
 from ..core.dayplan import Made, Swap, WhatIf, swaps_of
 from ..core.errors import NotAllowed
-from ..core.findings import Level
+from ..core.findings import Level, place_of
 from ..core.job import NotInJob
 from ..core.rotation import STEP_MIN, DayProblem
 from ..devices.meter import Charger, Meter
@@ -64,7 +64,7 @@ def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
             )
             for r in run_downs(judged)
         ],
-        findings=present.finding_views(tuple(f for f in judged.findings if f.code.startswith("power.") and f.level > Level.CLEAR)),
+        findings=present.finding_views(tuple(f for f in judged.findings if place_of(f.code) == "power" and f.level > Level.CLEAR)),
     ))  # fmt: skip
 
 

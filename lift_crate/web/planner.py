@@ -10,7 +10,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from threading import Event, Lock
 
-from ..core.dayplan import Cure, Made, WhatIf, cures, done_by, planned_day, rules
+from ..core.dayplan import Cure, Made, WhatIf, cures, day_of, done_by, planned_day, rules
 from ..core.findings import Finding
 from ..core.job import Job
 from ..core.rig import Catalogue
@@ -28,6 +28,7 @@ class Planned:
     """A day that is being planned, or is."""
 
     problem: DayProblem
+    catalogue: Catalogue
     plan: DayPlan | None = None
     cures: tuple[Cure, ...] = ()
     findings: tuple[Finding, ...] = ()
@@ -48,12 +49,12 @@ class Planner:
 
     def plan(self, job: Job, catalogue: Catalogue, part: str, what: WhatIf, made: Sequence[Made], wait_s: float) -> Planned:
         """The plan for a question, waiting a moment for the first answer; raises NotInJob."""
-        problem = planned_day(job, catalogue, part, what)
-        mark = hashlib.sha256(repr((problem, what, list(made))).encode()).hexdigest()
+        # The catalogue is the same object until gear changes, and is held here so that no other takes its place.
+        mark = f"{id(catalogue)} {hashlib.sha256(repr((day_of(job, part), job, what, list(made))).encode()).hexdigest()}"
         with self._lock:
             found = self._kept.get(mark)
             if found is None:
-                found = self._kept[mark] = Planned(problem)
+                found = self._kept[mark] = Planned(planned_day(job, catalogue, part, what), catalogue)
                 self._pool.submit(self._work, found, job, catalogue, part, what, tuple(made))
                 while len(self._kept) > _KEPT:
                     self._kept.popitem(last=False)[1].stop.set()

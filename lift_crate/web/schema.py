@@ -379,6 +379,8 @@ class PartView(BaseModel):
     part: str
     strips: list[StripView]
     counts: CountsView
+    places: dict[str, CountsView]
+    """Of them, those that are worked on in another place than the Bench, by its name."""
 
 
 class MomentView(BaseModel):

@@ -8,6 +8,7 @@ from flask import current_app
 
 from ..core.balance import with_balance
 from ..core.evaluate import Evaluation, evaluate
+from ..core.findings import Finding, count_levels, place_of
 from ..core.fit import use_of
 from ..core.operations import Operation, apply_all
 from ..core.rig import Conditions
@@ -84,6 +85,7 @@ def part_view(job_id: str, part_id: str) -> PartView:
     conditions = job.part(part_id).conditions
     planned = job.builds_in(part_id)
     strips = []
+    elsewhere: dict[str, list[Finding]] = {"balance": [], "power": []}
     for rig in job.rigs:
         found = planned.get(rig.id)
         if found is None:
@@ -91,6 +93,9 @@ def part_view(job_id: str, part_id: str) -> PartView:
             continue
         build = found[1]
         judged = with_balance(evaluate(build, catalogue, conditions, job.settings, target=rig.target))
+        for finding in judged.findings:
+            if (place := place_of(finding.code)) in elsewhere:
+                elsewhere[place].append(finding)
         figures = present.figures_view(judged, conditions)
         strips.append(StripView(
             rig=rig.id, number=rig.number, label=rig.label, position=rig.position, build=build.id, build_label=build.label,
@@ -98,7 +103,10 @@ def part_view(job_id: str, part_id: str) -> PartView:
             hours=figures.hours, hours_needed=figures.hours_needed, counts=present.counts_view(judged.counts),
         ))  # fmt: skip
     total = {key: sum(getattr(strip.counts, key) for strip in strips) for key in ("stops", "watches", "notes")}
-    return PartView(part=part_id, strips=strips, counts=present.counts_view(total))
+    return PartView(
+        part=part_id, strips=strips, counts=present.counts_view(total),
+        places={place: present.counts_view(count_levels(tuple(found))) for place, found in elsewhere.items()},
+    )  # fmt: skip
 
 
 def _empty_strip(rig: str, number: int, label: str, position: str, conditions: Conditions) -> StripView:

@@ -97,7 +97,7 @@ export interface WhatIf { dead: string; colder: number; mains: boolean; late: nu
 const SWAPS = '/api/jobs/{job}/swaps'
 export const readPower = (path: Place, mode: 'standby' | 'record' | 'peak', empty: boolean): Promise<PowerView> =>
   ask(client.GET(`${RIG}/power`, { params: { path, query: { mode, empty } } }))
-export const readSwaps = (job: string, part: string, what: WhatIf): Promise<SwapsView> => ask(client.GET(SWAPS, { params: { path: { job }, query: { part, ...what } } }))
+export const readSwaps = (job: string, part: string, what: WhatIf): Promise<SwapsView> => ask(client.GET(SWAPS, { params: { path: { job }, query: { part, ...what, late_part: part } } }))
 export const noteSwap = (job: string, part: string, body: MadeRequest): Promise<SwapsView> =>
   ask(client.POST(`${SWAPS}/made`, { params: { path: { job }, query: { part } }, body }))
 export const dropSwap = (job: string, part: string, swap: number): Promise<SwapsView> =>

@@ -3043,6 +3043,10 @@ export interface components {
             counts: components["schemas"]["CountsView"];
             /** Part */
             part: string;
+            /** Places */
+            places: {
+                [key: string]: components["schemas"]["CountsView"];
+            };
             /** Strips */
             strips: components["schemas"]["StripView"][];
         };

@@ -103,7 +103,7 @@ function everything(): Findable[] {
       <button type="button" class="job-name" title="Save or read a job file" @click="jobShown = true">{{ frame.job?.title ?? 'Lift Crate' }}</button>
       <DayRibbon @choose="go({ part: $event })" />
     </header>
-    <PlaceStrap :place="place" :counts="frame.strips?.counts ?? null" @go="go({ place: $event })" @find="finding = true" @keys="keysShown = true" />
+    <PlaceStrap :place="place" :counts="frame.strips ? { ...frame.strips.places, bench: frame.strips.counts } : {}" @go="go({ place: $event })" @find="finding = true" @keys="keysShown = true" />
     <CameraStrips @choose="go({ rig: $event })" />
     <NoticeBar />
     <slot />

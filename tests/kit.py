@@ -22,6 +22,7 @@ INTERFACES = (
     Interface(id="far", label="Far mount", kind="lens", flange_mm=52.0, spins_deg=(0,)),
     Interface(id="close", label="Close mount", kind="lens", flange_mm=22.0, spins_deg=(0,)),
     Interface(id="wedge", label="wedge battery plate", kind="battery", spins_deg=(0,), carries_power=True),
+    Interface(id="cell", label="small pack slot", kind="battery", spins_deg=(0,), carries_power=True),
     Interface(id="tap", label="2-pin power tap", kind="power", carries_power=True),
     Interface(id="barrel", label="barrel", kind="power", carries_power=True),
 )  # fmt: skip

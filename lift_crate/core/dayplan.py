@@ -5,6 +5,7 @@ Formulas: docs/formulas.md §5, 'Rotation' and 'Rules'.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta
@@ -13,15 +14,18 @@ from .charging import Mains
 from .findings import About, Finding, Level
 from .job import Job, PartOfDay
 from .rig import Catalogue
-from .rotation import DayProblem, Slot, day_problem, days_of
+from .rotation import STEP_MIN, DayProblem, Put, Slot, day_problem, days_of
 from .rotation_solver import Charge, DayPlan, Use, solve_day
 
-__all__ = ["Cure", "Made", "Swap", "WhatIf", "cures", "day_of", "done_by", "planned_day", "rules", "swaps_of"]
+__all__ = ["Cure", "Family", "Made", "Swap", "WhatIf", "cures", "day_of", "families", "planned_day", "rules", "swaps_of", "with_made"]
 
 _AGEING = 0.8
 """Health below which a pack does not go into what cannot be repeated."""
 _CONSENT_WH, _NOT_AS_BAGGAGE_WH = 100.0, 160.0
 _DIMMED = 0.6
+_RATE = (0.5, 2.0)
+"""Least and most that the charges read may change what is computed for the rest of a day."""
+_RATE_TOLD = 0.05
 _CURE_EFFORT = 3.0
 
 
@@ -39,13 +43,14 @@ class WhatIf:
 
 @dataclass(frozen=True, kw_only=True)
 class Made:
-    """A swap that was really made, with the charge that was left in the pack taken out, where it was read."""
+    """A swap that was really made, with the charge left in the pack taken out and that of the pack put in, where they were read."""
 
     slot: str
     at: datetime
     pack_in: str
     pack_out: str | None = None
     charge_left: float | None = None
+    charge_in: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,20 +110,96 @@ def _delayed(job: Job, part_id: str, late_part: str, minutes: float) -> Job:
     return replace(job, parts=tuple(moved(p) for p in job.parts))
 
 
-def done_by(problem: DayProblem, made: Sequence[Made]) -> dict[str, list[tuple[int, str]]]:
-    """Swaps that were made as the planner takes them: step and class put in, by slot; those of another day or slot are left out."""
+def with_made(problem: DayProblem, made: Sequence[Made]) -> DayProblem:
+    """The day from what really happened on: swaps as they were made, what the packs taken out had given, the rate it took them.
+
+    Swaps of another day or slot are left out; a pack that does not run its slot is told of.
+    """
     of_unit = {unit: c.id for c in problem.classes for unit in c.units}
-    slots = {s.id: s for s in problem.slots}
-    found: dict[str, list[tuple[int, str]]] = {}
-    for swap in sorted(made, key=lambda m: m.at):
-        step = round((swap.at - problem.origin).total_seconds() / 300)
-        slot, name = slots.get(swap.slot), of_unit.get(swap.pack_in)
-        if slot and name and name in slot.used and slot.first < step < slot.last and all(step != s for s, _ in found.get(slot.id, [])):
-            found.setdefault(slot.id, []).append((step, name))
-    return found
+    by_time = sorted(made, key=lambda m: m.at)
+    steps = {id(m): round((m.at - problem.origin).total_seconds() / 60 / STEP_MIN) for m in by_time}
+    slots, told = [], list(problem.warnings)
+    for slot in problem.slots:
+        puts: dict[int, Put] = {}
+        for swap in by_time:
+            step = steps[id(swap)]
+            if swap.slot != slot.id or not slot.first < step < slot.last:
+                continue
+            kind = of_unit.get(swap.pack_in)
+            if kind not in slot.used:
+                told.append(f"{swap.pack_in}, noted at {swap.at.astimezone(problem.origin.tzinfo):%H:%M}, does not run {slot.label}; the plan leaves that swap out.")
+                continue
+            before = puts[max(puts)].pack_class if puts else of_unit.get(swap.pack_out or "")
+            out = before if before in slot.used else None
+            again = min((steps[id(m)] for m in by_time if m.pack_in == swap.pack_out and steps[id(m)] > step), default=None) if swap.pack_out else None
+            puts[step] = Put(
+                step, swap.pack_in, kind or "", slot.given(kind or "", swap.charge_in) if swap.charge_in is not None else 0, swap.pack_out, out,
+                slot.given(out, swap.charge_left) if swap.charge_left is not None and out else None, again,
+            )  # fmt: skip
+        slots.append(_from_there(slot, tuple(puts[step] for step in sorted(puts))))
+    return replace(problem, slots=tuple(slots), warnings=tuple(told))
 
 
-def cures(job: Job, catalogue: Catalogue, part_id: str, what: WhatIf, plan: DayPlan) -> Iterator[Cure]:
+def _from_there(slot: Slot, done: tuple[Put, ...]) -> Slot:
+    """A slot with swaps made: no others before the last of them, and after it at the rate that the charges read tell."""
+    if not done:
+        return slot
+    computed, read = 0, 0
+    start, missing = slot.first, 0
+    for put in done:
+        used = slot.used.get(put.out_class or "")
+        if used and put.taken is not None:
+            computed += used[put.step - slot.first] - used[start - slot.first]
+            read += put.taken - missing
+        start, missing = put.step, put.missing
+    rate = min(_RATE[1], max(_RATE[0], read / computed)) if computed > 0 else 1.0
+    at = done[-1].step - slot.first
+    onwards = {name: (*each[:at], *(each[at] + math.ceil(rate * (u - each[at]) - 1e-6) for u in each[at:])) for name, each in slot.used.items()}
+    swaps = (*(put.step for put in done), *(s for s in slot.swaps if s > done[-1].step))
+    return replace(slot, done=done, swaps=swaps, used=onwards, rate=rate)
+
+
+@dataclass(frozen=True, slots=True)
+class Family:
+    """Packs that go on the same things: how many, their Wh and g; the most of those things on at once, from when, and which."""
+
+    models: tuple[str, ...]
+    packs: int
+    energy_wh: float
+    mass_g: float | None
+    """None where the mass of one of them is not known."""
+    at_once: int
+    starts: datetime
+    wanted_by: tuple[str, ...]
+
+
+def families(problem: DayProblem, catalogue: Catalogue) -> tuple[Family, ...]:
+    """The day's packs by what they fit, most wanted first: where one type serves everything, any spare serves anywhere."""
+    groups: list[tuple[set[str], list[Slot]]] = []
+    for slot in problem.slots:
+        if slot.built_in:
+            continue
+        touching = [g for g in groups if g[0] & set(slot.used)]
+        names, slots = set(slot.used).union(*(g[0] for g in touching)), [slot, *(s for g in touching for s in g[1])]
+        groups = [g for g in groups if g not in touching] + [(names, slots)]
+    found = []
+    for names, slots in groups:
+        packs = [(unit, catalogue.models[c.model]) for c in problem.classes if c.id in names for unit in c.units]
+        masses = [catalogue.mass_of(unit)[0] for unit, _ in packs]
+        at = max((a for s in slots for a, _ in s.on), key=lambda t: (len(_on_at(slots, t)), -t))
+        wanted = _on_at(slots, at)
+        found.append(Family(
+            tuple(sorted({m.title for _, m in packs})), len(packs), sum(m.pack.energy_wh for _, m in packs if m.pack), None if None in masses else sum(m or 0.0 for m in masses), len(wanted),
+            problem.when(at), tuple(sorted(s.label for s in wanted)),
+        ))  # fmt: skip
+    return tuple(sorted(found, key=lambda f: (-f.at_once, f.models)))
+
+
+def _on_at(slots: Sequence[Slot], step: int) -> list[Slot]:
+    return [s for s in slots if any(a <= step < b for a, b in s.on)]
+
+
+def cures(job: Job, catalogue: Catalogue, part_id: str, what: WhatIf, plan: DayPlan, made: Sequence[Made] = ()) -> Iterator[Cure]:
     """What would take a shortage away: to bring or hire, charge longer, another charger, dim monitors, turn a box off; each planned anew."""
     for name, count in plan.bring.items():
         model = catalogue.models[name.rpartition("@")[0]]
@@ -143,7 +224,7 @@ def cures(job: Job, catalogue: Catalogue, part_id: str, what: WhatIf, plan: DayP
         off = replace(charging, boxes=tuple(b for b in charging.boxes if b is not box))
         tries.append((f"Leave {box.label or box.unit} off", replace(job, charging=off), what))
     for title, changed, given in tries:
-        found = _to_bring(planned_day(changed, catalogue, part_id, given))
+        found = _to_bring(with_made(planned_day(changed, catalogue, part_id, given), made))
         yield Cure(title, sum(found.bring.values()), found.works)
 
 
@@ -175,7 +256,7 @@ def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
         came = max((c for c in charges.get(use.pack, ()) if c.ends <= use.starts), key=lambda c: c.ends, default=None)
         goes = min((c for c in charges.get(last.pack, ()) if c.starts >= last.ends), key=lambda c: c.starts, default=None) if last else None
         found.append(Swap(
-            problem.when(use.starts), use.slot, slot.label, slot.rig, last.pack if last else None, use.pack, 1 - last.used / 1000 if last else None,
+            problem.when(use.starts), use.slot, slot.label, slot.rig, last.pack if last else None, use.pack, slot.left(last.pack_class, last.used) if last else None,
             f"{came.charger}, bay {came.bay}" if came else "the bag", (f"{goes.charger}, bay {goes.bay}" if goes else "the bag") if last else "",
             use.starts in starts,
         ))  # fmt: skip
@@ -184,7 +265,7 @@ def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
 
 def rules(problem: DayProblem, plan: DayPlan, catalogue: Catalogue) -> tuple[Finding, ...]:
     """Rules of thumb over a planned day: two packs a thing, types in common, carriage of lithium, ageing packs, one charger for all."""
-    found = [*_shortages(problem, plan, catalogue), *_two_each(problem), *_ageing(problem, plan), *_carriage(problem, catalogue), *_single_charger(problem)]
+    found = [*_shortages(problem, plan, catalogue), *_two_each(problem), *_ageing(problem, plan), *_carriage(problem, catalogue), *_single_charger(problem), *_rates(problem)]
     return tuple(sorted(found, key=lambda f: (-f.level, f.code, f.about.units)))
 
 
@@ -204,16 +285,6 @@ def _shortages(problem: DayProblem, plan: DayPlan, catalogue: Catalogue) -> Iter
         )  # fmt: skip
 
 
-def _together(slots: Sequence[Slot]) -> int:
-    """The most slots that are on at one time."""
-    edges = sorted((t, d) for s in slots for a, b in s.on for t, d in ((a, 1), (b, -1)))
-    now = most = 0
-    for _, change in edges:
-        now += change
-        most = max(most, now)
-    return most
-
-
 def _two_each(problem: DayProblem) -> Iterator[Finding]:
     """Two packs for every powered thing, counted over what is in use at once."""
     groups: dict[frozenset[str], list[Slot]] = {}
@@ -221,7 +292,7 @@ def _two_each(problem: DayProblem) -> Iterator[Finding]:
         if slot.swaps or len(slot.used) > 1:
             groups.setdefault(frozenset(slot.used), []).append(slot)
     for names, slots in groups.items():
-        packs, at_once = sum(len(c.units) for c in problem.classes if c.id in names), _together(slots)
+        packs, at_once = sum(len(c.units) for c in problem.classes if c.id in names), max(len(_on_at(slots, a)) for s in slots for a, _ in s.on)
         if packs < 2 * at_once:
             models = sorted({c.model for c in problem.classes if c.id in names})
             yield Finding(
@@ -267,3 +338,14 @@ def _single_charger(problem: DayProblem) -> Iterator[Finding]:
             code="charge.single", level=Level.NOTE, about=About(units=tuple(alone)),
             text=f"What charges on {', '.join(alone)} charges on nothing else here; when it fails, so does the plan.",
         )  # fmt: skip
+
+
+def _rates(problem: DayProblem) -> Iterator[Finding]:
+    """Where the charges read tell another rate than was computed."""
+    for slot in problem.slots:
+        reads = sum(put.taken is not None for put in slot.done)
+        if reads and abs(slot.rate - 1) > _RATE_TOLD:
+            yield Finding(
+                code="swap.rate", level=Level.WATCH if slot.rate > 1 else Level.NOTE, about=About(units=(slot.holder,)), value=slot.rate, limit=1.0, unit="× computed",
+                text=f"{slot.label} takes {slot.rate:.2f} times what was computed, by the charge read at {reads} swap{'s' if reads > 1 else ''}; the rest of the day is planned with that.",
+            )  # fmt: skip

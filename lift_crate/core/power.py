@@ -350,6 +350,14 @@ class PowerGraph:
         volts, amps, _, _ = _settled(pack, np.array([charge]), resistance, self.load_tree(pack_unit, extra_w).at)
         return float(volts[0]), float(amps[0])
 
+    def top_v(self, unit: str) -> float | None:
+        """Highest voltage at a unit's terminals; None when nothing feeds it."""
+        feed = self.feed_of(unit)
+        if feed:
+            return feed.volts or self.top_v(feed.source)
+        pack = _model(self.assembly, unit).pack
+        return FULL_CELL_V * pack.cells if pack else None
+
     def electrical(self, unit: str, port_id: str) -> Electrical:
         """Electrical data of a port that has some."""
         data = _model(self.assembly, unit).port(port_id, unit).electrical

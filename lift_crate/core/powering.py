@@ -75,6 +75,7 @@ def powering_findings(
             )  # fmt: skip
         else:
             yield from _over_voltage(graph, feed)
+            yield from _not_named(graph, feed)
     yield from _unfed(graph)
     for run in runs:
         yield from _unlike(graph, run)
@@ -94,18 +95,9 @@ def _unlike(graph: PowerGraph, run: PackRun) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _top_v(graph: PowerGraph, unit: str) -> float | None:
-    """Highest voltage at a unit's terminals; None when nothing feeds it."""
-    feed = graph.feed_of(unit)
-    if feed:
-        return feed.volts or _top_v(graph, feed.source)
-    pack = graph.assembly.catalogue.model_of(unit).pack
-    return FULL_CELL_V * pack.cells if pack else None
-
-
 def _over_voltage(graph: PowerGraph, feed: Feed) -> Iterator[Finding]:
     inlet = graph.electrical(feed.sink, feed.inlet)
-    top = feed.volts or _top_v(graph, feed.source)
+    top = feed.volts or graph.top_v(feed.source)
     if top is None or inlet.max_v is None or top <= inlet.max_v:
         return
     pack = graph.assembly.catalogue.model_of(feed.source).pack
@@ -119,6 +111,18 @@ def _over_voltage(graph: PowerGraph, feed: Feed) -> Iterator[Finding]:
         working=(Working(formula="V_top = 4.20 V × cells, or the converter's output", numbers=numbers, inputs=(
             Input(name=f"largest input of {feed.sink}", value=f"{inlet.max_v:.1f} V", source="catalogue"),)),),
     )  # fmt: skip
+
+
+def _not_named(graph: PowerGraph, feed: Feed) -> Iterator[Finding]:
+    """A pack or dummy pack in a slot whose maker names others."""
+    named = graph.electrical(feed.sink, feed.inlet).approves
+    models = graph.assembly.catalogue
+    if named and models.model_of(feed.source).id not in named:
+        known = ", ".join(models.models[m].title for m in named if m in models.models) or ", ".join(named)
+        yield Finding(
+            code="power.not_named", level=Level.WATCH, about=About(units=(feed.sink, feed.source), port=feed.inlet),
+            text=f"{feed.source} is not among what the maker of {feed.sink} names for '{models.model_of(feed.sink).port(feed.inlet).label}' ({known}); try it before the day, for it may be refused or show no charge.",
+        )  # fmt: skip
 
 
 def _under_voltage(graph: PowerGraph, run: PackRun) -> Iterator[Finding]:

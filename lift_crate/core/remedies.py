@@ -14,6 +14,7 @@ from .assembly import assemble
 from .balance import balance_report, swept_findings
 from .carrying import carried, carrying_findings
 from .errors import BadRig
+from .feeding import ways_to_feed, ways_to_replace_pack
 from .findings import Finding, Level
 from .gear import Port, mates
 from .heads import head_findings
@@ -21,7 +22,7 @@ from .levelling import level_slides
 from .operations import Adjust, Attach, Detach, Disconnect, Move, Operation, Replace, SlideTo, Turn, apply_all, describe
 from .optics import area_in_use, lens_chain
 from .rig import Build
-from .shelf import Bench, Effect, free_ports, is_socket, through, ways_on, ways_to_link, ways_to_move
+from .shelf import Bench, Effect, free_ports, is_socket, same_ends, through, ways_on, ways_to_link, ways_to_move
 from .viewing import filters_on
 
 __all__ = ["Remedy", "Tried", "remedies", "search_remedies"]
@@ -307,7 +308,7 @@ def _other_of_kind(bench: Bench, finding: Finding) -> Iterator[Trial]:
         seen = {model.id}
         for other in bench.on_shelf():
             others = bench.catalogue.model_of(other)
-            if others.kind == model.kind and others.id not in seen and _same_ends(bench, unit, other):
+            if others.kind == model.kind and others.id not in seen and same_ends(bench, unit, other):
                 seen.add(others.id)
                 yield (Replace(unit=unit, by=other),)
 
@@ -377,7 +378,7 @@ def _lighter(bench: Bench, finding: Finding) -> Iterator[Trial]:
             if model.kind != kind or lighter is None or lighter >= mass_g or (unit, model.id) in seen:
                 continue
             seen.add((unit, model.id))
-            if _same_ends(bench, unit, other):
+            if same_ends(bench, unit, other):
                 yield (Replace(unit=unit, by=other),)
 
 
@@ -450,16 +451,8 @@ def _other_pack(bench: Bench, finding: Finding) -> Iterator[Trial]:
         if not (pack and joint):
             continue
         for other in bench.on_shelf():
-            if bench.catalogue.model_of(other).pack and _same_ends(bench, pack, other):
+            if bench.catalogue.model_of(other).pack and same_ends(bench, pack, other):
                 yield (Replace(unit=pack, by=other),)
-
-
-def _same_ends(bench: Bench, unit: str, other: str) -> bool:
-    joint = bench.build.joint_of(unit)
-    if joint is None:
-        return False
-    port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
-    return any(p.id == joint.child_port and mates(p, port) for p in bench.catalogue.model_of(other).ports)
 
 
 def _fewer_on_pack(bench: Bench, finding: Finding) -> Iterator[Trial]:
@@ -469,31 +462,20 @@ def _fewer_on_pack(bench: Bench, finding: Finding) -> Iterator[Trial]:
 
 
 def _feed_otherwise(bench: Bench, finding: Finding) -> Iterator[Trial]:
-    """Feed the device by another cable or outlet, its present cable taken off first; or a pack in its slot."""
+    """Feed the device by another cable, outlet or pack, through a converter or dummy pack, or exchange two feeds."""
     sink = finding.about.units[-1] if finding.code == "power.connector" else finding.about.units[0]
-    if sink not in bench.evaluation.assembly.parts:
-        return
-    old = [link.cable for link in bench.build.links if sink in (link.from_unit, link.to_unit) and _carries_power(bench, link.cable, sink)]
-    off: Trial = tuple(Disconnect(cable=cable) for cable in old)
-    without = bench.after(off)
-    for port in bench.catalogue.model_of(sink).ports:
-        if port.electrical is None or port.electrical.role != "in":
-            continue
-        if is_socket(bench.catalogue, port):
-            for link in ways_to_link(without, sink, port):
-                yield (*off, link)
-        else:
-            for unit in bench.on_shelf():
-                for way in ways_on(without, unit, sink, port)[:1]:
-                    yield (*off, way)
+    if sink in bench.evaluation.assembly.parts:
+        yield from ways_to_feed(bench, sink)
+
+
+def _dummy_for_pack(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    for unit in finding.about.units:
+        if bench.catalogue.model_of(unit).pack:
+            yield from ways_to_replace_pack(bench, unit)
 
 
 def _cable_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
     yield (Disconnect(cable=finding.about.units[0]),)
-
-
-def _carries_power(bench: Bench, cable: str, sink: str) -> bool:
-    return any(feed.cable == cable and feed.sink == sink for feed in bench.evaluation.graph.feeds)
 
 
 def _alike(bench: Bench, finding: Finding) -> Iterator[Trial]:
@@ -580,6 +562,7 @@ _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...]
     ("power.unfed", _feed_otherwise),
     ("power.current", _feed_otherwise),
     ("power.", _other_pack),
+    ("power.hours", _dummy_for_pack),
     ("power.hours", _fewer_on_pack),
     ("power.current", _fewer_on_pack),
     ("power.over_voltage", _elsewhere),

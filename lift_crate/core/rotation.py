@@ -23,7 +23,7 @@ from .rig import Build, Catalogue, Conditions, Joint, Unit
 from .settings import Settings
 
 __all__ = [
-    "FULL", "STEP_MIN", "ChargerGroup", "DayProblem", "PackClass", "Slot", "day_problem", "days_of", "edges", "least_limit", "shortest",
+    "FULL", "STEP_MIN", "ChargerGroup", "DayProblem", "PackClass", "Put", "Slot", "day_problem", "days_of", "edges", "least_limit", "shortest",
 ]  # fmt: skip
 
 STEP_MIN = 5
@@ -52,6 +52,23 @@ class PackClass:
 
 
 @dataclass(frozen=True, slots=True)
+class Put:
+    """A swap that was really made in a slot: when, which pack went in, and what is known of both packs; thousandths of a full pack."""
+
+    step: int
+    pack: str
+    pack_class: str
+    missing: int = 0
+    """What the pack put in had already given."""
+    out: str | None = None
+    out_class: str | None = None
+    taken: int | None = None
+    """What the pack taken out had given, by its charge read; None where nobody read it."""
+    again: int | None = None
+    """When the pack taken out was put in somewhere again, if it was."""
+
+
+@dataclass(frozen=True, slots=True)
 class Slot:
     """A place for a pack over the day: on until when, when it may be swapped, how much each class of pack gives up there."""
 
@@ -74,6 +91,20 @@ class Slot:
     """When it is switched on."""
     built_in: bool = False
     """It has its own cells, which are not swapped."""
+    floor: Mapping[str, float] = field(default_factory=dict)
+    """By class: share of charge a pack still has when it has given all it gives there."""
+    done: tuple[Put, ...] = ()
+    """Swaps that were made, ascending; their steps are the first of ``swaps``."""
+    rate: float = 1.0
+    """What was taken by the charges read over what was computed; ``used`` goes on with it."""
+
+    def left(self, pack_class: str, used: int) -> float:
+        """Share of charge in a pack that has given so many thousandths here."""
+        return max(0.0, 1 - used / FULL * (1 - self.floor.get(pack_class, 0.0)))
+
+    def given(self, pack_class: str, charge: float) -> int:
+        """Thousandths a pack has given when its charge is read."""
+        return min(FULL, max(0, round((1 - charge) / (1 - self.floor.get(pack_class, 0.0)) * FULL)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,6 +142,10 @@ class DayProblem:
     def when(self, step: int) -> datetime:
         """The time of a step."""
         return self.origin + timedelta(minutes=STEP_MIN * step)
+
+    def takes_hands(self, slot: Slot, step: int) -> bool:
+        """Whether a swap then is one of those that take hands: within a part of the day, and still to be made."""
+        return step != slot.last and all(step != first for _, _, first, _ in self.parts) and all(step != put.step for put in slot.done)
 
     def pack_class(self, class_id: str) -> PackClass:
         """The class of that name."""
@@ -265,24 +300,27 @@ def _slot(
     spans = [(at(part.starts), at(part.ends)) for part, _, _ in slot.runs]
     first, last = spans[0][0], spans[-1][1]
     used: dict[str, tuple[int, ...]] = {}
+    floor: dict[str, float] = {}
     own_fixed = slot.own if catalogue.model_of(slot.own or slot.holder).kind != "pack" else None
     for each in classes:
         if each.fixed != bool(own_fixed) or (own_fixed and each.id != own_fixed):
             continue
-        rates = [_per_step(run, each, catalogue, settings) for run in slot.runs]
-        if any(rate is None for rate in rates):
+        found = [_per_step(run, each, catalogue, settings) for run in slot.runs]
+        rates = [rate for rate, _ in filter(None, found)]
+        if len(rates) < len(found):
             continue
         total, so_far = 0.0, [0]
         for t in range(first, last):
-            total += sum(rate or 0.0 for rate, (a, b) in zip(rates, spans, strict=True) if a <= t < b)
+            total += sum(rate for rate, (a, b) in zip(rates, spans, strict=True) if a <= t < b)
             so_far.append(math.ceil(total - 1e-6))
         used[each.id] = tuple(so_far)
+        floor[each.id] = max(left for _, left in filter(None, found))
     swaps, apart = _swaps(slot, spans, quiet, coarse) if not own_fixed else ((), {})
-    return Slot(name, slot.label, slot.rig, slot.holder, first, last, swaps, apart, used, slot.walk, slot.own, tuple(spans), bool(own_fixed))
+    return Slot(name, slot.label, slot.rig, slot.holder, first, last, swaps, apart, used, slot.walk, slot.own, tuple(spans), bool(own_fixed), floor)
 
 
-def _per_step(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue: Catalogue, settings: Settings) -> float | None:
-    """Thousandths of a pack of a class that a step takes; None where it does not go there or does not start it."""
+def _per_step(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue: Catalogue, settings: Settings) -> tuple[float, float] | None:
+    """Thousandths of a pack of a class that a step takes, and the charge left at the end; None where it does not go there or does not start it."""
     _, judged, pack = run
     model, build = catalogue.models[each.model], judged.assembly.build
     joint = build.joint_of(pack)
@@ -306,7 +344,7 @@ def _per_step(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue
     )  # fmt: skip
     if found.hours <= 0:
         return None
-    return 0.0 if math.isinf(found.hours) else FULL * STEP_MIN / 60 / found.hours
+    return (0.0, settings.reserve) if math.isinf(found.hours) else (FULL * STEP_MIN / 60 / found.hours, float(found.charge[-1]))
 
 
 def _swaps_within(slot: _Open, step: Clock, grid: int) -> int:
@@ -359,30 +397,37 @@ def _chargers(
 
 
 def edges(slot: Slot, limit: int = FULL) -> Iterator[tuple[int, int, str, int]]:
-    """Every stretch that one pack can run there: from, to, class, thousandths used; swaps at both ends allowed."""
+    """Every stretch that one pack can run there: from, to, class, thousandths given; swaps at both ends allowed, or made.
+
+    What was made happened, however much it took; thousandths there are those read, if any were.
+    """
+    made = {put.step: put for put in slot.done}
     ends = (*slot.swaps, slot.last)
     for start in (slot.first, *slot.swaps):
+        here = made.get(start)
+        until = next((put.step for put in slot.done if put.step > start), slot.last)
         for end in ends:
-            if end <= start or (start != slot.first and end - start < slot.apart.get(end, 0)):
+            there = made.get(end)
+            if not start < end <= until or (not there and start != slot.first and end - start < slot.apart.get(end, 0)):
                 continue
-            for name, used in slot.used.items():
-                taken = used[end - slot.first] - used[start - slot.first]
-                if taken <= limit:
+            known = here.pack_class if here else there.out_class if there else None
+            kinds = (known,) if known in slot.used and known else tuple(slot.used)
+            for name in kinds:
+                used = slot.used[name]
+                taken = used[end - slot.first] - used[start - slot.first] + (here.missing if here else 0)
+                if there:
+                    yield start, end, name, min(FULL, taken) if there.taken is None else there.taken
+                elif taken <= limit:
                     yield start, end, name, taken
 
 
 def least_limit(slot: Slot) -> int:
     """The least charge, in thousandths of a full pack, with which the slot gets through the day; up to 1000 where it does."""
     best: dict[int, int] = {slot.first: 0}
-    for at in (*slot.swaps, slot.last):
-        for start in [s for s in best if s < at]:
-            if start != slot.first and at - start < slot.apart.get(at, 0):
-                continue
-            taken = min((used[at - slot.first] - used[start - slot.first] for used in slot.used.values()), default=FULL)
-            need = max(best[start], taken)
-            if need < best.get(at, 10**9):
-                best[at] = need
-    return best[slot.last]
+    for start, end, _, taken in sorted(edges(slot, 10**9)):
+        if start in best:
+            best[end] = min(best.get(end, 10**9), max(best[start], taken))
+    return best.get(slot.last, 10**9)
 
 
 def shortest(slot: Slot, limit: int = FULL) -> int:

@@ -50,7 +50,6 @@ def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list
     """Runs of every slot from its first to its last step; more packs than there are where it must."""
     onwards = {slot.id: _onwards(slot, limits[slot.id]) for slot in problem.slots}
     slots = {slot.id: slot for slot in problem.slots}
-    starts = {first for _, _, first, _ in problem.parts}
     hands: Counter[int] = Counter()
     bays = [_Bays(group, problem.horizon) for group in problem.chargers]
     fresh = {c.id: len(c.units) for c in problem.classes}
@@ -62,7 +61,7 @@ def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list
     while waiting:
         at, name = heapq.heappop(waiting)
         slot = slots[name]
-        ways = [w for w in onwards[name].get(at, ()) if w[0] == slot.last or w[0] in starts or hands[w[0]] < problem.hands] or [min(onwards[name][at], key=lambda w: hands[w[0]])]
+        ways = [w for w in onwards[name].get(at, ()) if not problem.takes_hands(slot, w[0]) or hands[w[0]] < problem.hands] or [min(onwards[name][at], key=lambda w: hands[w[0]])]
 
         def worth(way: tuple[int, str, int], at: int = at) -> tuple[int, int]:
             again = bool(back[way[1]]) and back[way[1]][0] <= at
@@ -73,10 +72,13 @@ def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list
             heapq.heappop(back[kind])
         else:
             fresh[kind] -= 1
-        if end != slot.last and end not in starts:
+        if problem.takes_hands(slot, end):
             hands[end] += 1
-        run = _charged(problem, bays, slot, FirstRun(at, end, kind, used, None, 0, 0, problem.horizon + 1))
-        if run.group:
+        again = next((put.again for put in slot.done if put.step == end), None)
+        run = FirstRun(at, end, kind, used, None, 0, 0, problem.horizon + 1 if again is None else again)
+        if again is None:
+            run = _charged(problem, bays, slot, run)
+        if run.free <= problem.horizon:
             heapq.heappush(back[kind], run.free)
         plan[name].append(run)
         if end < slot.last:

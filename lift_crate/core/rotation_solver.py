@@ -57,6 +57,7 @@ class Late:
     slot: str
     needs: float
     dies_at: int
+    """The last step it surely reaches."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,21 +96,19 @@ class _Segment:
 
 
 def solve_day(
-    problem: DayProblem, *, effort: float = 3.0, told: Callable[[DayPlan], bool] | None = None, done: Mapping[str, Sequence[tuple[int, str]]] | None = None
+    problem: DayProblem, *, effort: float = 3.0, told: Callable[[DayPlan], bool] | None = None
 ) -> DayPlan:
     """Plan a day of swaps.
 
     ``effort``: work in CP-SAT's deterministic seconds for each of the two wishes about
     packs, and an eighth of it for the others, so that a plan that could not be proven best
     in it is the same every time. ``told`` is given the best plan after every wish and ends
-    the search when it returns True. ``done``: swaps that were really made, by slot: step
-    and class put in.
+    the search when it returns True.
     """
     late, limits = _late(problem)
-    if len(problem.slots) > _AT_ONCE and not done:
+    if len(problem.slots) > _AT_ONCE:
         return _by_groups(problem, limits, late, effort, told)
-    model = _Model(problem, limits, done or {}, {} if done else first_plan(problem, limits))
-    return model.solve(late, effort, told)
+    return _Model(problem, limits, first_plan(problem, limits)).solve(late, effort, told)
 
 
 def _by_groups(
@@ -127,7 +126,7 @@ def _by_groups(
             chosen = set(shifted[i : i + _GROUP])
             others = {name: own for name, own in runs.items() if name not in chosen}
             few = replace(problem, slots=tuple(s for s in problem.slots if s.id in chosen))
-            better = _Model(few, limits, {}, {name: runs[name] for name in chosen}, others).improved(effort / 6)
+            better = _Model(few, limits, {name: runs[name] for name in chosen}, others).improved(effort / 6)
             if better:
                 tried = {**runs, **better}
                 next_plan = _plan_of(problem, tried, late, proven=False)
@@ -144,9 +143,11 @@ def _late(problem: DayProblem) -> tuple[tuple[Late, ...], dict[str, int]]:
         least = least_limit(slot)
         limits[slot.id] = max(FULL, least)
         if least > FULL:
-            best = min(slot.used.values(), key=lambda used: used[-1])
             start = max((s for s in (slot.first, *slot.swaps) if _carries_to(slot, s)), default=slot.first)
-            dies = next((slot.first + i for i, u in enumerate(best) if u - best[start - slot.first] > FULL), slot.last)
+            put = next((p for p in slot.done if p.step == start), None)
+            best = slot.used[put.pack_class] if put else min(slot.used.values(), key=lambda used: used[-1])
+            gone = best[start - slot.first] - (put.missing if put else 0)
+            dies = next((slot.first + i - 1 for i, u in enumerate(best) if u - gone > FULL and i > start - slot.first), slot.last)
             late.append(Late(slot.id, least / FULL, dies))
     return tuple(late), limits
 
@@ -162,9 +163,8 @@ def _carries_to(slot: Slot, step: int) -> bool:
 
 class _Model:
     def __init__(
-        self, problem: DayProblem, limits: Mapping[str, int], done: Mapping[str, Sequence[tuple[int, str]]], first: Mapping[str, list[FirstRun]],
-        others: Mapping[str, list[FirstRun]] | None = None,
-    ) -> None:  # fmt: skip
+        self, problem: DayProblem, limits: Mapping[str, int], first: Mapping[str, list[FirstRun]], others: Mapping[str, list[FirstRun]] | None = None
+    ) -> None:
         from ortools.sat.python import cp_model  # noqa: PLC0415 - loading it takes a second, which the rest of the program does not wait for
 
         self.cp, self.m, self.problem = cp_model, cp_model.CpModel(), problem
@@ -172,7 +172,7 @@ class _Model:
         most = sum(len(runs) for runs in self.first.values()) + len(self.others) + 3 * len(problem.slots)
         self.extra = {c.id: self.m.new_int_var(0, 0 if c.fixed else most, f"bring {c.id}") for c in problem.classes}
         self.most = {c.id: self.m.new_int_var(0, len(c.units) + (0 if c.fixed else most), f"most {c.id}") for c in problem.classes}
-        self.segments = [segment for slot in problem.slots for segment in self._segments(slot, limits[slot.id], done.get(slot.id, ()))]
+        self.segments = [segment for slot in problem.slots for segment in self._segments(slot, limits[slot.id])]
         self._packs()
         self._bays()
         self._hands()
@@ -206,14 +206,10 @@ class _Model:
         for variable, value in hints.values():
             m.add_hint(variable, value)
 
-    def _segments(self, slot: Slot, limit: int, done: Sequence[tuple[int, str]]) -> list[_Segment]:
+    def _segments(self, slot: Slot, limit: int) -> list[_Segment]:
         m, names = self.m, list(slot.used)
-        count = max(shortest(slot, limit) + _SPARE_SEGMENTS + len(done), len(self.first.get(slot.id, ())))
-        known = sorted(set(edges(slot, limit)))
-        fixed_ends = {step for step, _ in done}
-        if fixed_ends:
-            known = sorted({*known, *_bridges(slot, sorted(fixed_ends))})
-        rows = [(s, e, names.index(c), u) for s, e, c, u in known]
+        count = max(shortest(slot, limit) + _SPARE_SEGMENTS, len(self.first.get(slot.id, ())))
+        rows = [(s, e, names.index(c), u) for s, e, c, u in sorted(set(edges(slot, limit)))]
         gone = (slot.last, slot.last, 0, 0)
         made: list[_Segment] = []
         for j in range(count):
@@ -236,14 +232,10 @@ class _Model:
                 m.add(start == made[-1].end)
                 m.add_implication(present, made[-1].present)
             made.append(self._charging(slot, j, start, end, used, present, of_class))
-        for step, put_in in done:
-            starts = []
-            for segment in made[1:]:
-                here = m.new_bool_var(f"{slot.id} done {step}")
-                m.add(segment.start == step).only_enforce_if(here)
-                m.add_implication(here, segment.of_class.get(put_in, segment.present))
-                starts.append(here)
-            m.add_at_least_one(starts)
+        # Every stretch ends at the next swap that was made, so that the first of them are those that ran.
+        for put, segment in zip(slot.done, made, strict=False):
+            if put.again is not None:
+                m.add(segment.charged == 0)
         return made
 
     def _charging(self, slot: Slot, j: int, start: IntVar, end: IntVar, used: IntVar, present: IntVar, of_class: dict[str, IntVar]) -> _Segment:
@@ -274,7 +266,8 @@ class _Model:
         m.add_implication(charged, present)
         m.add(begins >= end + slot.walk).only_enforce_if(charged)
         m.add(free >= begins + lasts + slot.walk).only_enforce_if(charged)
-        m.add(free == horizon + 1).only_enforce_if(charged.negated())
+        again = slot.done[j].again if j < len(slot.done) else None
+        m.add(free == (horizon + 1 if again is None else again)).only_enforce_if(charged.negated())
         return _Segment(slot, start, end, used, present, of_class, charged, by_group, begins, lasts, free)
 
     def _packs(self) -> None:
@@ -313,7 +306,7 @@ class _Model:
         starts = {first for _, _, first, _ in self.problem.parts}
         taken = []
         for segment in self.segments:
-            inside = [t for t in segment.slot.swaps if t not in starts]
+            inside = [t for t in segment.slot.swaps if self.problem.takes_hands(segment.slot, t)]
             if not inside:
                 continue
             during = m.new_bool_var("during")
@@ -416,25 +409,18 @@ def _plan_of(problem: DayProblem, runs: Mapping[str, list[FirstRun]], late: tupl
     return DayPlan(tuple(uses), _in_bays(charged), packs, bring, late, proven, len(uses) - len(problem.slots))
 
 
-def _bridges(slot: Slot, done: Sequence[int]) -> list[tuple[int, int, str, int]]:
-    """Stretches to and from swaps that were really made, whenever that was and however much they took."""
-    points = [slot.first, *done, slot.last]
-    found = []
-    for start in points:
-        for end in (*points, *slot.swaps):
-            if start < end and (start in done or end in done):
-                found += [(start, end, name, min(FULL, used[end - slot.first] - used[start - slot.first])) for name, used in slot.used.items()]
-    return found
-
-
 def _labels(each: PackClass, runs: Sequence[tuple[FirstRun, Slot]]) -> list[str]:
-    """A pack for every run, none in two at once: the one its build names where it is free, else the lowest label."""
+    """A pack for every run, none in two at once: the one that was really put in, the one its build names where it is free, else the lowest label."""
     free_at = dict.fromkeys(each.units, 0)
-    wanted = {slot.own for _, slot in runs if slot.own in free_at}
+    put_in = {(slot.id, put.step): put.pack for _, slot in runs for put in slot.done}
+    put_in |= {(slot.id, slot.first): slot.done[0].out for _, slot in runs if slot.done and slot.done[0].out}
+    wanted = {slot.own for _, slot in runs if slot.own in free_at} | set(put_in.values())
     names = []
     for run, slot in runs:
         free = [unit for unit, step in free_at.items() if step <= run.starts]
-        if slot.own in free and slot.own is not None:
+        if (noted := put_in.get((slot.id, run.starts))) in free_at:
+            pack = noted
+        elif slot.own in free and slot.own is not None:
             pack = slot.own
         else:
             unclaimed = [unit for unit in free if unit not in wanted] or free

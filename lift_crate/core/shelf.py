@@ -5,7 +5,7 @@ Nothing is guessed: a change is made on paper and the build is evaluated again.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass, replace
 from functools import cached_property
 
@@ -21,7 +21,7 @@ from .rig import Build, Catalogue, Claim, Conditions, Target
 from .settings import Settings
 
 __all__ = [
-    "Bench", "Effect", "free_ports", "free_slide_mm", "is_socket", "through", "ways_on", "ways_to_link", "ways_to_move",
+    "Bench", "Effect", "free_ports", "free_slide_mm", "is_socket", "links_between", "same_ends", "spares_of", "through", "ways_on", "ways_to_link", "ways_to_move",
 ]  # fmt: skip
 
 
@@ -189,24 +189,20 @@ def ways_to_link(bench: Bench, unit: str, port: Port) -> list[Connect]:
 
     Power runs from an outlet to an input; the cable is named from the outlet's end.
     """
+    cables = [cable for cable in bench.on_shelf() if bench.catalogue.model_of(cable).is_cable]
     sockets = [(u, p) for u, p in free_ports(bench.evaluation) if u != unit and _linkable(port, p)]
-    found: list[Connect] = []
-    seen: set[tuple[str, str, str]] = set()
-    for cable in bench.on_shelf():
-        model = bench.catalogue.model_of(cable)
-        if not model.is_cable:
-            continue
-        for near, far in (("a", "b"), ("b", "a")):
-            if not mates(model.port(near), port):
-                continue
-            for other, socket in sockets:
-                if not mates(model.port(far), socket) or (model.id, other, socket.id) in seen:
-                    continue
-                seen.add((model.id, other, socket.id))
-                here, there = (unit, port.id), (other, socket.id)
-                first, second = (here, there) if near == "a" else (there, here)
-                found.append(Connect(cable=cable, from_unit=first[0], from_port=first[1], to_unit=second[0], to_port=second[1]))
-    return found
+    return [way for socket in sockets for way in links_between(bench.catalogue, cables, (unit, port), socket)]
+
+
+def links_between(catalogue: Catalogue, cables: Iterable[str], here: tuple[str, Port], there: tuple[str, Port]) -> Iterator[Connect]:
+    """One cable of every model, of those given, that joins two sockets."""
+    seen: set[str] = set()
+    for cable in cables:
+        model = catalogue.model_of(cable)
+        for first, second in ((here, there), (there, here)):
+            if model.is_cable and model.id not in seen and mates(model.port("a"), first[1]) and mates(model.port("b"), second[1]):
+                seen.add(model.id)
+                yield Connect(cable=cable, from_unit=first[0], from_port=first[1].id, to_unit=second[0], to_port=second[1].id)
 
 
 def _linkable(a: Port, b: Port) -> bool:
@@ -231,3 +227,27 @@ def through(chain: AdapterChain, onto: str, onto_port: str) -> tuple[tuple[Attac
         steps.append(Attach(unit=unit, unit_port=link.model.adapter.toward_body, onto=onto, onto_port=onto_port))
         onto, onto_port = unit, link.model.adapter.toward_part
     return tuple(steps), (onto, onto_port)
+
+
+def same_ends(bench: Bench, unit: str, other: str) -> bool:
+    """Whether another unit goes where a mounted one is, by the same port."""
+    joint = bench.build.joint_of(unit)
+    if joint is None:
+        return False
+    port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
+    return any(p.id == joint.child_port and mates(p, port) for p in bench.catalogue.model_of(other).ports)
+
+
+def spares_of(bench: Bench, unit: str) -> tuple[str, ...]:
+    """Sound units that are free at this time and could stand in for one: of its model first, then of its kind where they go in its place."""
+    model = bench.catalogue.model_of(unit)
+    alike, others = [], []
+    for other in bench.on_shelf():
+        theirs = bench.catalogue.model_of(other)
+        if bench.catalogue.unit(other).condition != "good":
+            continue
+        if theirs.id == model.id:
+            alike.append(other)
+        elif theirs.kind == model.kind and same_ends(bench, unit, other):
+            others.append(other)
+    return (*alike, *others)

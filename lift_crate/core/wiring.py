@@ -36,6 +36,8 @@ class Electrical:
     polarity: str = "standard"
     steps: tuple[tuple[Positive, Positive], ...] = ()
     """Negotiated supplies: volts and most amps of every step that an outlet offers or an input asks for."""
+    approves: tuple[str, ...] = ()
+    """Models that the device's maker names for this slot; where there are none, all that mate are as good."""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -37,7 +37,7 @@ class SwapStore:
         """A swap was made; its number. Raises what the database refuses: an unknown pack, a share of charge beyond 1, the same swap twice."""
         with translated(), self.jobs.pool.connection() as connection, connection.transaction():
             found: int = swap_queries.add_swap(
-                connection, job=job, slot=made.slot, pack_out=made.pack_out, pack_in=made.pack_in, at=made.at, charge_left=made.charge_left, actor=actor,
+                connection, job=job, slot=made.slot, pack_out=made.pack_out, pack_in=made.pack_in, at=made.at, charge_left=made.charge_left, charge_in=made.charge_in, actor=actor,
             )["id"]  # fmt: skip
             return found
 

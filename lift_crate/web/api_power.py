@@ -12,11 +12,12 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
 from ..core.chain import chain_of, run_downs
-from ..core.dayplan import Made, Swap, WhatIf, swaps_of
+from ..core.dayplan import Made, Swap, WhatIf, families, swaps_of
 from ..core.errors import NotAllowed
 from ..core.findings import Level, place_of
 from ..core.job import NotInJob
 from ..core.rotation import STEP_MIN, DayProblem
+from ..core.shelf import spares_of
 from ..devices.meter import Charger, Meter
 from ..formats.swap_list import swaps_csv, swaps_ics
 from ..store.swaps import NotedSwap
@@ -40,14 +41,15 @@ _WAIT_S, _EXPORT_S = 0.8, 30.0
 def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
     """The chain of a rig with volts, amps and watts, and its packs run down."""
     state = state_of(path)
-    judged = bench_of(state, path.part).evaluation
+    bench = bench_of(state, path.part)
+    judged = bench.evaluation
     chain = chain_of(judged, query.mode, empty=query.empty)
     conditions = state.job.part(path.part).conditions
     return answer(p.PowerView(
         job=path.job, part=path.part, rig=path.rig, rig_label=state.rig.label, build_label=state.build.label, version=state.version, mode=query.mode, empty=query.empty,
         temperature_c=conditions.temperature_c, hours_needed=conditions.hours_needed, watts=chain.watts,
         nodes=[
-            p.ChainNodeView(unit=n.unit, kind=n.kind, title=n.title, column=n.column, draw_w=n.draw_w, volts=n.volts, window=n.window, level=present.level_name(n.level), draw_source=n.source, dark=list(n.dark))
+            p.ChainNodeView(unit=n.unit, kind=n.kind, title=n.title, column=n.column, draw_w=n.draw_w, volts=n.volts, window=n.window, level=present.level_name(n.level), draw_source=n.source, dark=list(n.dark), spares=list(spares_of(bench, n.unit)))
             for n in chain.nodes
         ],
         edges=[
@@ -117,7 +119,7 @@ def note_swap(path: s.JobPath, query: p.SwapsQuery, body: p.MadeRequest) -> Resp
         raise NotAllowed("Give the time of the swap with a time zone, as in 2027-03-20T19:30:00+00:00.")
     if not planned.problem.when(0) <= body.at <= planned.problem.when(planned.problem.horizon):
         raise NotAllowed(f"{body.at:%d %b %H:%M} is not on this day; it goes from {planned.problem.when(0):%d %b %H:%M} to {planned.problem.when(planned.problem.horizon):%H:%M}.")
-    made = Made(slot=body.slot, at=body.at, pack_in=body.pack_in, pack_out=body.pack_out, charge_left=body.charge_left)
+    made = Made(slot=body.slot, at=body.at, pack_in=body.pack_in, pack_out=body.pack_out, charge_left=body.charge_left, charge_in=body.charge_in)
     services().swaps.note(job.id, made, current_actor())
     return answer(_view(path.job, query, _WAIT_S))
 
@@ -176,17 +178,17 @@ def _view(job_id: str, query: p.SwapsQuery, wait_s: float) -> p.SwapsView:
     if planned.failed:
         raise NotAllowed(f"The day could not be planned: {planned.failed}.")
     problem, plan = planned.problem, planned.plan
-    known = {s.id for s in problem.slots}
+    by_id = {s.id: s for s in problem.slots}
     return p.SwapsView(
         job=job_id, part=query.part, title=title, starts=problem.origin, minutes=problem.horizon * STEP_MIN, working=not planned.done, proven=bool(plan and plan.proven),
         works=bool(plan and plan.works), packs=plan.packs if plan else 0, owned=sum(len(c.units) for c in problem.classes), swaps=len(plan.uses) - len(problem.slots) if plan else 0,
         parts=[p.DayPartView(id=i, label=label, starts=a * STEP_MIN, ends=b * STEP_MIN) for i, label, a, b in problem.parts],
         quiet=[p.QuietView(starts=a * STEP_MIN, ends=b * STEP_MIN, label=label) for a, b, label in problem.quiet],
-        slots=[p.SlotView(id=x.id, label=x.label, rig=x.rig, on=[(a * STEP_MIN, b * STEP_MIN) for a, b in x.on]) for x in problem.slots],
+        slots=[p.SlotView(id=x.id, label=x.label, rig=x.rig, on=[(a * STEP_MIN, b * STEP_MIN) for a, b in x.on], built_in=x.built_in) for x in problem.slots],
         uses=[
             p.UseView(
                 slot=u.slot, pack=u.pack, model=problem.pack_class(u.pack_class).model, starts=u.starts * STEP_MIN, ends=u.ends * STEP_MIN,
-                left=max(0.0, 1 - u.used / 1000), bring=u.pack.startswith("+"),
+                left=by_id[u.slot].left(u.pack_class, u.used), bring=u.pack.startswith("+"),
             )
             for u in (plan.uses if plan else ())
         ],
@@ -202,11 +204,15 @@ def _view(job_id: str, query: p.SwapsQuery, wait_s: float) -> p.SwapsView:
         made=[
             p.MadeView(
                 id=m.id, slot=m.made.slot, at=m.made.at.astimezone(problem.origin.tzinfo), minute=_minute(problem, m.made.at), pack_in=m.made.pack_in, pack_out=m.made.pack_out,
-                charge_left=m.made.charge_left, actor=m.actor,
+                charge_left=m.made.charge_left, charge_in=m.made.charge_in, actor=m.actor,
             )
-            for m in made if m.made.slot in known and problem.when(0) <= m.made.at <= problem.when(problem.horizon)
+            for m in made if m.made.slot in by_id and problem.when(0) <= m.made.at <= problem.when(problem.horizon)
         ],
         cures=[p.CureView(title=c.title, bring=c.bring, works=c.works) for c in planned.cures], findings=present.finding_views(planned.findings),
+        families=[
+            p.FamilyView(models=list(f.models), packs=f.packs, energy_wh=f.energy_wh, mass_g=f.mass_g, at_once=f.at_once, starts=f.starts, wanted_by=list(f.wanted_by))
+            for f in families(problem, planned.catalogue)
+        ],
         warnings=list(problem.warnings),
     )  # fmt: skip
 

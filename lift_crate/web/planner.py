@@ -10,7 +10,7 @@ from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, field
 from threading import Event, Lock
 
-from ..core.dayplan import Cure, Made, WhatIf, cures, day_of, done_by, planned_day, rules
+from ..core.dayplan import Cure, Made, WhatIf, cures, day_of, planned_day, rules, with_made
 from ..core.findings import Finding
 from ..core.job import Job
 from ..core.rig import Catalogue
@@ -49,12 +49,11 @@ class Planner:
 
     def plan(self, job: Job, catalogue: Catalogue, part: str, what: WhatIf, made: Sequence[Made], wait_s: float) -> Planned:
         """The plan for a question, waiting a moment for the first answer; raises NotInJob."""
-        # The catalogue is the same object until gear changes, and is held here so that no other takes its place.
-        mark = f"{id(catalogue)} {hashlib.sha256(repr((day_of(job, part), job, what, list(made))).encode()).hexdigest()}"
+        mark = _mark(job, catalogue, part, what, made)
         with self._lock:
             found = self._kept.get(mark)
             if found is None:
-                found = self._kept[mark] = Planned(planned_day(job, catalogue, part, what), catalogue)
+                found = self._kept[mark] = Planned(with_made(planned_day(job, catalogue, part, what), made), catalogue)
                 self._pool.submit(self._work, found, job, catalogue, part, what, tuple(made))
                 while len(self._kept) > _KEPT:
                     self._kept.popitem(last=False)[1].stop.set()
@@ -64,6 +63,12 @@ class Planner:
             found.moved.clear()
         return found
 
+    def known(self, job: Job, catalogue: Catalogue, part: str, made: Sequence[Made]) -> tuple[Finding, ...]:
+        """What stands against the day as it is planned, if it was asked for before and is done; nothing is begun."""
+        with self._lock:
+            found = self._kept.get(_mark(job, catalogue, part, WhatIf(), made))
+        return found.findings if found and found.done else ()
+
     def _work(self, planned: Planned, job: Job, catalogue: Catalogue, part: str, what: WhatIf, made: tuple[Made, ...]) -> None:
         try:
             def told(plan: DayPlan) -> bool:
@@ -72,10 +77,10 @@ class Planner:
                 planned.moved.set()
                 return planned.stop.is_set()
 
-            plan = solve_day(planned.problem, told=told, done=done_by(planned.problem, made))
+            plan = solve_day(planned.problem, told=told)
             told(plan)
             found = []
-            for cure in cures(job, catalogue, part, what, plan):
+            for cure in cures(job, catalogue, part, what, plan, made):
                 found.append(cure)
                 planned.cures = tuple(found)
                 planned.moved.set()
@@ -86,3 +91,8 @@ class Planner:
             planned.failed = str(error)
         planned.done = True
         planned.moved.set()
+
+
+def _mark(job: Job, catalogue: Catalogue, part: str, what: WhatIf, made: Sequence[Made]) -> str:
+    # The catalogue is the same object until gear changes, and is held by what is planned so that no other takes its place.
+    return f"{id(catalogue)} {hashlib.sha256(repr((day_of(job, part), job, what, list(made))).encode()).hexdigest()}"

@@ -33,6 +33,8 @@ class ChainNodeView(BaseModel):
     draw_source: str | None
     dark: list[str]
     """What goes dark with it when it is taken off."""
+    spares: list[str]
+    """Units free at this time that could stand in for it."""
 
 
 class ChainEdgeView(BaseModel):
@@ -130,6 +132,7 @@ class SlotView(BaseModel):
     label: str
     rig: str | None
     on: list[tuple[int, int]]
+    built_in: bool
 
 
 class UseView(BaseModel):
@@ -188,6 +191,7 @@ class MadeView(BaseModel):
     pack_in: str
     pack_out: str | None
     charge_left: float | None
+    charge_in: float | None
     actor: str
 
 
@@ -197,6 +201,18 @@ class CureView(BaseModel):
     title: str
     bring: int
     works: bool
+
+
+class FamilyView(BaseModel):
+    """Packs that go on the same things, and when most of those things are on at once."""
+
+    models: list[str]
+    packs: int
+    energy_wh: float
+    mass_g: float | None
+    at_once: int
+    starts: datetime
+    wanted_by: list[str]
 
 
 class SwapsView(BaseModel):
@@ -222,6 +238,7 @@ class SwapsView(BaseModel):
     cards: list[SwapView]
     made: list[MadeView]
     cures: list[CureView]
+    families: list[FamilyView]
     findings: list[FindingView]
     warnings: list[str]
 
@@ -233,13 +250,14 @@ class MadePath(JobPath):
 
 
 class MadeRequest(Strict):
-    """A swap that was made: when, what went in and out, and the charge that was left in what came out."""
+    """A swap that was made: when, what went in and out, and the charge left in what came out and that of what went in, where they were read."""
 
     slot: Annotated[str, Field(min_length=1, max_length=200)]
     at: datetime
     pack_in: str
     pack_out: str | None = None
     charge_left: Annotated[float, Field(ge=0, le=1)] | None = None
+    charge_in: Annotated[float, Field(ge=0, le=1)] | None = None
 
 
 class BayView(BaseModel):

@@ -102,6 +102,8 @@ def part_view(job_id: str, part_id: str) -> PartView:
             mass_g=figures.payload_g, headroom_g=figures.headroom_g, balance=present.strip_balance(judged.carried),
             hours=figures.hours, hours_needed=figures.hours_needed, counts=present.counts_view(judged.counts),
         ))  # fmt: skip
+    made = [noted.made for noted in services().swaps.of(job_id)]
+    elsewhere["power"] += services().planner.known(job, catalogue, part_id, made)
     total = {key: sum(getattr(strip.counts, key) for strip in strips) for key in ("stops", "watches", "notes")}
     return PartView(
         part=part_id, strips=strips, counts=present.counts_view(total),

@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lift_crate.core.charging import charge_hours, watts_per_bay
-from lift_crate.core.dayplan import Made, WhatIf, cures, done_by, planned_day, rules, swaps_of
+from lift_crate.core.dayplan import Made, WhatIf, cures, planned_day, rules, swaps_of, with_made
 from lift_crate.core.findings import Level
 from lift_crate.core.rotation import (
     FULL,
@@ -221,16 +221,44 @@ def test_whatever_goes_wrong_needs_no_fewer_packs(demo: JobFile) -> None:
     assert all(quay[0][name][-1] < quay[1][name][-1] for name in quay[1])
 
 
-def test_a_swap_that_was_made_is_kept_and_the_plan_goes_on_from_it(demo: JobFile) -> None:
+def test_the_day_goes_on_from_the_swaps_that_were_made_and_the_charges_that_were_read(demo: JobFile) -> None:
     problem, plan = planned("arrival")
     floor = next(s for s in problem.slots if s.id.startswith("dock-floor"))
-    made = Made(slot=floor.id, at=problem.when(9), pack_in="PACK-04", pack_out="PACK-07", charge_left=0.3)
-    done = done_by(problem, [made, replace(made, slot="nowhere"), replace(made, at=problem.when(-40))])
-    assert done == {floor.id: [(9, "tidewick-98@1.0")]}
-    after = solve_day(problem, done=done)
-    use = next(u for u in after.uses if u.slot == floor.id and u.starts == 9)
-    assert use.pack_class == "tidewick-98@1.0"
-    assert sum(after.bring.values()) >= sum(plan.bring.values())
+    step = 6
+    first = next(u for u in plan.uses if u.slot == floor.id)
+    computed = floor.used[first.pack_class][step]
+    twice = floor.left(first.pack_class, 2 * computed)
+    made = Made(slot=floor.id, at=problem.when(step), pack_in="PACK-04", pack_out=first.pack, charge_left=twice, charge_in=0.5)
+    after = with_made(problem, [made, replace(made, slot="nowhere"), replace(made, at=problem.when(-40))])
+    now = next(s for s in after.slots if s.id == floor.id)
+    assert [(p.step, p.pack, p.taken) for p in now.done] == [(step, "PACK-04", 2 * computed)]
+    assert now.swaps[0] == step
+    assert min(now.swaps[1:]) > step
+    assert now.rate == 2.0, "twice as much was taken as computed, and the rest of the day goes on so"
+    again = solve_day(after)
+    keeps_its_promises(after, again)
+    uses = [u for u in again.uses if u.slot == floor.id]
+    assert [(u.pack, u.starts) for u in uses[:2]] == [(first.pack, 0), ("PACK-04", step)]
+    assert uses[0].used == 2 * computed
+    assert uses[1].used >= floor.given("tidewick-98@1.0", 0.5), "a pack put in half full has half to give"
+    assert uses[1].ends <= next(u for u in solve_day(with_made(problem, [replace(made, charge_left=None, charge_in=None)])).uses if u.slot == floor.id and u.starts == step).ends
+    told = next(f for f in rules(after, again, catalogue_of(demo)) if f.code == "swap.rate")
+    assert (told.value, told.level) == (2.0, Level.WATCH)
+    wrong = with_made(problem, [replace(made, pack_in="SLIM-1")])
+    assert not any(s.done for s in wrong.slots)
+    assert "SLIM-1, noted at 18:30, does not run Dock floor" in wrong.warnings[-1]
+
+
+def test_a_pack_taken_out_and_put_in_elsewhere_is_one_pack() -> None:
+    slots = (slot("a", 10, (4, 8), 100), slot("b", 10, (2, 6, 8), 100))
+    problem = day(slots, 3, None, 10)
+    made = [Made(slot="b", at=problem.when(2), pack_in="P2", pack_out="P1", charge_left=0.8), Made(slot="a", at=problem.when(4), pack_in="P1", pack_out="P0", charge_left=0.6, charge_in=0.8)]
+    after = with_made(problem, made)
+    plan = solve_day(after)
+    assert plan.packs == 3
+    assert {(u.pack, u.slot, u.starts, u.ends, u.used) for u in plan.uses} == {("P0", "a", 0, 4, 400), ("P1", "b", 0, 2, 200), ("P2", "b", 2, 10, 800), ("P1", "a", 4, 10, 800)}
+    empty = solve_day(with_made(problem, [replace(made[1], charge_in=0.3), made[0]]))
+    assert [(x.slot, round(x.needs, 6), x.dies_at) for x in empty.late] == [("a", 1.1, 7)], "from 4 on it has three steps, and may not be touched before 8"
 
 
 def test_cards_name_every_swap_once_in_the_order_of_the_day() -> None:

@@ -72,14 +72,19 @@ def test_the_day_is_short_says_what_cures_it_and_goes_out_as_calendar_and_csv(cl
 
 
 def test_a_swap_that_was_made_moves_the_plan_and_can_be_taken_back(client: FlaskClient) -> None:
+    unplanned = client.get(f"{JOB}/parts/arrival").get_json()["places"]["power"]
     before = day(client)
+    counted = client.get(f"{JOB}/parts/arrival").get_json()["places"]["power"]
+    for count, level in (("stops", "stop"), ("watches", "watch"), ("notes", "note")):
+        assert counted[count] - unplanned[count] == sum(f["level"] == level for f in before["findings"])
     card = next(c for c in before["cards"] if c["pack_out"])
-    body = {"slot": card["slot"], "at": card["at"], "pack_in": "PACK-03", "pack_out": card["pack_out"], "charge_left": 0.12}
+    body = {"slot": card["slot"], "at": card["at"], "pack_in": "PACK-03", "pack_out": card["pack_out"], "charge_left": 0.12, "charge_in": 0.9}
     noted = client.post(f"{SWAPS}/made", query_string={"part": "arrival"}, json=body)
     assert noted.status_code == 200, noted.text
     after = day(client)
     assert after["made"][0]["pack_in"] == "PACK-03"
-    assert after["made"][0]["charge_left"] == pytest.approx(0.12)
+    assert (after["made"][0]["charge_left"], after["made"][0]["charge_in"]) == (pytest.approx(0.12), pytest.approx(0.9))
+    assert next(u["left"] for u in after["uses"] if u["slot"] == card["slot"] and u["ends"] == card["minute"]) == pytest.approx(0.12, abs=1e-3)
     assert any(u["slot"] == card["slot"] and u["starts"] == card["minute"] for u in after["uses"])
     twice = client.post(f"{SWAPS}/made", query_string={"part": "arrival"}, json=body)
     assert problem(twice, 409)["detail"].startswith("A swap of")

@@ -1181,6 +1181,8 @@ export interface components {
              * @enum {string}
              */
             level: "stop" | "watch" | "note" | "clear";
+            /** Spares */
+            spares: string[];
             /** Title */
             title: string;
             /** Unit */
@@ -1558,6 +1560,11 @@ export interface components {
          */
         Electrical: {
             /**
+             * Approves
+             * @default []
+             */
+            approves?: string[];
+            /**
              * Cutoff V
              * @default null
              */
@@ -1673,6 +1680,29 @@ export interface components {
             iso: number;
             /** Shutter Deg */
             shutter_deg: number;
+        };
+        /**
+         * FamilyView
+         * @description Packs that go on the same things, and when most of those things are on at once.
+         */
+        FamilyView: {
+            /** At Once */
+            at_once: number;
+            /** Energy Wh */
+            energy_wh: number;
+            /** Mass G */
+            mass_g: number | null;
+            /** Models */
+            models: string[];
+            /** Packs */
+            packs: number;
+            /**
+             * Starts
+             * Format: date-time
+             */
+            starts: string;
+            /** Wanted By */
+            wanted_by: string[];
         };
         /**
          * FieldProblem
@@ -2496,7 +2526,7 @@ export interface components {
         };
         /**
          * MadeRequest
-         * @description A swap that was made: when, what went in and out, and the charge that was left in what came out.
+         * @description A swap that was made: when, what went in and out, and the charge left in what came out and that of what went in, where they were read.
          */
         MadeRequest: {
             /**
@@ -2504,6 +2534,11 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /**
+             * Charge In
+             * @default null
+             */
+            charge_in?: number | null;
             /**
              * Charge Left
              * @default null
@@ -2531,6 +2566,8 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Charge In */
+            charge_in: number | null;
             /** Charge Left */
             charge_left: number | null;
             /** Id */
@@ -3885,6 +3922,8 @@ export interface components {
          * @description A place for a pack over the day, minutes from its start.
          */
         SlotView: {
+            /** Built In */
+            built_in: boolean;
             /** Id */
             id: string;
             /** Label */
@@ -4086,6 +4125,8 @@ export interface components {
             charges: components["schemas"]["ChargeView"][];
             /** Cures */
             cures: components["schemas"]["CureView"][];
+            /** Families */
+            families: components["schemas"]["FamilyView"][];
             /** Findings */
             findings: components["schemas"]["FindingView"][];
             /** Job */
@@ -4516,6 +4557,7 @@ export type Electrical = components['schemas']['Electrical'];
 export type ElevationView = components['schemas']['ElevationView'];
 export type ErrorLine = components['schemas']['ErrorLine'];
 export type ExposureView = components['schemas']['ExposureView'];
+export type FamilyView = components['schemas']['FamilyView'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FiguresView = components['schemas']['FiguresView'];
 export type FilterData = components['schemas']['FilterData'];

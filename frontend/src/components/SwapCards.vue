@@ -4,9 +4,9 @@ import type { SwapsView, SwapView } from '../api/schema.gen'
 import { clock } from '../lib/format'
 
 const props = defineProps<{ swaps: SwapsView; rig: string; only: boolean; busy: boolean }>()
-const emit = defineEmits<{ made: [swap: SwapView, at: string, packIn: string, left: number | null]; drop: [id: number] }>()
+const emit = defineEmits<{ made: [swap: SwapView, at: string, packIn: string, left: number | null, charge: number | null]; drop: [id: number] }>()
 const open = ref('')
-const form = reactive({ at: '', pack: '', left: '' })
+const form = reactive({ at: '', pack: '', left: '', charge: '' })
 const shown = computed(() => props.swaps.cards.filter((c) => !props.only || c.rig === props.rig))
 const key = (c: SwapView): string => `${c.slot} ${c.at}`
 /** A swap of the plan that was made is in the plan at the time it was made. */
@@ -16,11 +16,11 @@ function start(c: SwapView): void {
   open.value = open.value === key(c) ? '' : key(c)
   form.at = clock(c.at)
   form.pack = c.pack_in.startsWith('+') ? '' : c.pack_in
-  form.left = ''
+  form.left = form.charge = ''
 }
+const share = (percent: string | number): number | null => (percent === '' ? null : Math.min(100, Math.max(0, Number(percent))) / 100)
 function send(c: SwapView): void {
-  const left = form.left === '' ? null : Math.min(100, Math.max(0, Number(form.left))) / 100
-  emit('made', c, `${c.at.slice(0, 11)}${form.at}${c.at.slice(16)}`, form.pack.trim(), left)
+  emit('made', c, `${c.at.slice(0, 11)}${form.at}${c.at.slice(16)}`, form.pack.trim(), share(form.left), share(form.charge))
   open.value = ''
 }
 </script>
@@ -38,6 +38,7 @@ function send(c: SwapView): void {
         <label>at <input v-model="form.at" type="time" required aria-label="Time of the swap"></label>
         <label>in <input v-model="form.pack" required aria-label="Pack that went in"></label>
         <label>left in {{ c.pack_out }} <input v-model="form.left" type="number" min="0" max="100" inputmode="numeric" placeholder="%" aria-label="Charge left, percent"></label>
+        <label>charge of {{ form.pack || 'the new pack' }} <input v-model="form.charge" type="number" min="0" max="100" inputmode="numeric" placeholder="full" aria-label="Charge of the pack that went in, percent"></label>
         <button type="submit" class="act next">Note it</button>
       </form>
     </li>

@@ -39,6 +39,8 @@ watch([here, mode, empty], load, { immediate: true })
 const metered = shallowRef<MeterReadView | null>(null)
 const meterTrouble = shallowRef<Problem | null>(null)
 const chosenNode = computed(() => found.value?.nodes.find((n) => n.unit === selected.value) ?? null)
+/** What nothing can stand in for, whoever takes most along first. */
+const alone = computed(() => (found.value?.nodes ?? []).filter((n) => !n.spares.length).sort((a, b) => b.dark.length - a.dark.length))
 const measurable = computed(() => (chosenNode.value?.draw_source != null && chosenNode.value.volts !== null ? chosenNode.value : null))
 watch([selected, here], () => { metered.value = meterTrouble.value = null })
 async function measure(): Promise<void> {
@@ -90,7 +92,8 @@ const keys: KeyLine[] = [
           </header>
           <PowerChain v-if="found.nodes.length" :power="found" :selected="selected" @select="select" />
           <p v-else class="quiet">Nothing in this build takes or gives power.</p>
-          <p v-if="chosenNode?.dark.length" class="meter"><b>{{ chosenNode.unit }}</b> taken off, these go dark: {{ chosenNode.dark.join(', ') }}</p>
+          <p v-if="chosenNode" class="meter"><b>{{ chosenNode.unit }}</b> {{ chosenNode.dark.length ? `taken off, these go dark: ${chosenNode.dark.join(', ')}` : 'feeds nothing else' }}; {{ chosenNode.spares.length ? `free in its place: ${chosenNode.spares.join(', ')}` : 'no spare of it is free at this time' }}</p>
+          <p v-else-if="alone.length" class="meter">Without a spare at this time: <span v-for="n in alone" :key="n.unit"><button type="button" class="small-act" @click="select(n.unit)">{{ n.unit }}</button><small v-if="n.dark.length"> and {{ n.dark.length }} behind it</small></span></p>
           <div v-if="measurable" class="meter">
             <b>{{ measurable.unit }}</b> draws {{ fixed(measurable.draw_w, 1) }} W ({{ measurable.draw_source }})
             <button type="button" class="small-act" @click="measure">Read the power meter</button>

@@ -10,9 +10,12 @@ import NumberField from '../components/NumberField.vue'
 import SwapCards from '../components/SwapCards.vue'
 import SwapTimeline from '../components/SwapTimeline.vue'
 import type { KeyLine } from '../composables/useKeys'
+import { clock, fixed } from '../lib/format'
+import { useJob } from '../stores/job'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
+const frame = useJob()
 const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
 const PLAN: WhatIf = { dead: '', colder: 0, mains: true, late: 0, monitors: 1 }
 const what = reactive<WhatIf>({ ...PLAN })
@@ -23,6 +26,7 @@ const planned = shallowRef<SwapsView | null>(null)
 const problem = shallowRef<Problem | null>(null)
 const chosen = ref('')
 const only = ref(false)
+const by = ref<'place' | 'pack'>('place')
 const busy = ref(false)
 let asked = 0
 
@@ -36,7 +40,7 @@ async function load(first?: Promise<SwapsView>): Promise<void> {
       found.value = next
       if (!differs.value) planned.value = next
       problem.value = null
-      if (!next.working) return
+      if (!next.working) return await frame.look(props.job, props.part)
       await new Promise((later) => setTimeout(later, 250))
       next = await readSwaps(props.job, props.part, { ...what })
     }
@@ -63,8 +67,8 @@ async function change(call: Promise<SwapsView>): Promise<void> {
     busy.value = false
   }
 }
-const made = (swap: SwapView, at: string, packIn: string, left: number | null): Promise<void> =>
-  change(noteSwap(props.job, props.part, { slot: swap.slot, at, pack_in: packIn, pack_out: swap.pack_out ?? null, charge_left: left }))
+const made = (swap: SwapView, at: string, packIn: string, left: number | null, charge: number | null): Promise<void> =>
+  change(noteSwap(props.job, props.part, { slot: swap.slot, at, pack_in: packIn, pack_out: swap.pack_out ?? null, charge_left: left, charge_in: charge }))
 const drop = (id: number): Promise<void> => change(dropSwap(props.job, props.part, id))
 
 const charger = shallowRef<ChargerReadView | null>(null)
@@ -87,6 +91,7 @@ const verdict = computed(() => {
 const keys: KeyLine[] = [
   { keys: 'd', does: 'the chain of the camera', run: () => router.push({ name: 'power', params: here.value }) },
   { keys: 'o', does: 'this camera’s swaps only', run: () => { only.value = !only.value } },
+  { keys: 'b', does: 'by pack: who has it when', run: () => { by.value = by.value === 'pack' ? 'place' : 'pack' } },
   { keys: 'w', does: 'no mains, and back', run: () => { suppose({ mains: !what.mains }) } },
   { keys: 't', does: 'ten degrees colder, and back', run: () => { suppose({ colder: what.colder ? 0 : 10 }) } },
   { keys: 'p', does: 'print the swap card', run: () => { window.print() } },
@@ -114,12 +119,14 @@ const keys: KeyLine[] = [
             <label>monitors at <NumberField :value="Math.round(what.monitors * 100)" min="10" max="100" step="10" aria-label="Monitors, percent of their draw" @change="suppose({ monitors: Math.min(1, Math.max(0.1, $event / 100)) })" /> %</label>
             <label>dead <select :value="what.dead" aria-label="A pack that is dead" @change="suppose({ dead: ($event.target as HTMLSelectElement).value })"><option value="">none</option><option v-for="p in [...new Set((planned ?? found).uses.map((u) => u.pack))].filter((x) => !x.startsWith('+')).sort()" :key="p">{{ p }}</option></select></label>
             <button v-if="differs" type="button" class="small-act" @click="suppose(PLAN)">As planned</button>
+            <button type="button" class="small-act by-pack" :aria-pressed="by === 'pack'" @click="by = by === 'pack' ? 'place' : 'pack'">by pack</button>
           </div>
-          <SwapTimeline :swaps="found" :chosen="chosen" @choose="chosen = chosen === $event ? '' : $event" />
+          <SwapTimeline :swaps="found" :chosen="chosen" :by="by" @choose="chosen = chosen === $event ? '' : $event" />
           <div class="bays"><button type="button" class="small-act" @click="look">Read the charger</button>
             <template v-if="charger"><b>{{ charger.name }}</b><span v-for="b in charger.bays" :key="b.bay" class="bay-now"><small>bay {{ b.bay }}</small> {{ b.state }}<template v-if="b.state !== 'empty'"> <b>{{ Math.round(b.charge * 100) }} %</b> {{ Math.round(b.watts) }} W</template></span></template></div>
           <div v-if="found.cures.length" class="cures"><h3>What would cure it, each planned anew</h3>
             <p v-for="c in found.cures" :key="c.title" :class="{ works: c.works }"><LevelMark :level="c.works ? 'clear' : 'note'" :size="14" /> {{ c.title }} <b>{{ c.works ? 'then the day holds' : c.bring ? `still ${c.bring} short` : 'not enough by itself' }}</b></p></div>
+          <div class="families"><p v-for="f in found.families" :key="f.models.join()"><b>{{ f.packs }}</b><span>{{ f.models.join(', ') }} <small>{{ Math.round(f.energy_wh) }} Wh<template v-if="f.mass_g !== null">, {{ fixed(f.mass_g / 1000, 1) }} kg in the bag</template></small></span><span>for {{ f.at_once }} at once from {{ clock(f.starts) }}: {{ f.wanted_by.join(', ') }}</span></p></div>
           <div class="swap-findings"><p v-for="f in found.findings" :key="f.key" :class="f.level"><LevelMark :level="f.level" :size="14" /> {{ f.text }}</p><p v-for="w in found.warnings" :key="w" class="note">{{ w }}</p></div>
         </section>
         <section class="swaps-side">

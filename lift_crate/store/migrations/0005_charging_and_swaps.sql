@@ -12,6 +12,7 @@ CREATE TABLE swap_made (
     pack_in text NOT NULL REFERENCES unit,
     at timestamptz NOT NULL,
     charge_left double precision CONSTRAINT swap_charge_left CHECK (charge_left BETWEEN 0 AND 1),
+    charge_in double precision CONSTRAINT swap_charge_in CHECK (charge_in BETWEEN 0 AND 1),
     actor text NOT NULL,
     noted timestamptz NOT NULL DEFAULT now(),
     CONSTRAINT swap_two_packs CHECK (pack_out IS DISTINCT FROM pack_in),

@@ -264,7 +264,7 @@ def zoom_hours(evaluation: Evaluation, ends: tuple[float, float] | None = None) 
     """
     shares = ends or evaluation.settings.zoom_ends
     if min(shares) < 0 or sum(shares) > 1 + 1e-9:
-        raise NotAllowed(f"{shares[0]:.0%} of the time at the wide and {shares[1]:.0%} at the long end: together they are at most the whole.")
+        raise NotAllowed(f"{shares[0] * 100:.0f} % of the time at the wide and {shares[1] * 100:.0f} % at the long end: together they are at most the whole.")
     zoomed, usable = _zoomed(evaluation), _usable_wh(evaluation)
     if zoomed is None or usable is None:
         return {}

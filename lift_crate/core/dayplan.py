@@ -219,7 +219,7 @@ def cures(job: Job, catalogue: Catalogue, part_id: str, what: WhatIf, plan: DayP
         more = replace(charging, chargers=(*charging.chargers, replace(charging.chargers[0], unit=other.id)))
         tries.append((f"Set up {other.id} beside the others", replace(job, charging=more), what))
     if what.monitors > _DIMMED:
-        tries.append((f"Dim every monitor to {_DIMMED:.0%} of its draw", job, replace(what, monitors=_DIMMED)))
+        tries.append((f"Dim every monitor to {_DIMMED * 100:.0f} % of its draw", job, replace(what, monitors=_DIMMED)))
     for box in charging.boxes:
         off = replace(charging, boxes=tuple(b for b in charging.boxes if b is not box))
         tries.append((f"Leave {box.label or box.unit} off", replace(job, charging=off), what))
@@ -309,7 +309,7 @@ def _ageing(problem: DayProblem, plan: DayPlan) -> Iterator[Finding]:
             if health[use.pack_class] < _AGEING and use.starts < end and start < use.ends:
                 yield Finding(
                     code="swap.ageing", level=Level.WATCH, about=About(units=(use.pack, use.slot)), value=health[use.pack_class], limit=_AGEING,
-                    text=f"{use.pack} with {health[use.pack_class]:.0%} of its health is on {labels[use.slot]} during '{moment}'; keep ageing packs out of what cannot be repeated.",
+                    text=f"{use.pack} with {health[use.pack_class] * 100:.0f} % of its health is on {labels[use.slot]} during '{moment}'; keep ageing packs out of what cannot be repeated.",
                 )  # fmt: skip
 
 

@@ -47,6 +47,7 @@ class PackClass:
     model: str
     health: float
     units: tuple[str, ...]
+    title: str = ""
     fixed: bool = False
     """Built into what it feeds; it is not swapped."""
 
@@ -285,8 +286,8 @@ def _classes(catalogue: Catalogue, without: frozenset[str], built_in: set[str]) 
         if model.kind == "pack":
             groups[model.id, _rounded(unit)].append(unit.id)
         elif unit.id in built_in:
-            fixed.append(PackClass(unit.id, model.id, unit.health, (unit.id,), True))
-    made = [PackClass(f"{model}@{health:.1f}", model, health, tuple(units)) for (model, health), units in sorted(groups.items())]
+            fixed.append(PackClass(unit.id, model.id, unit.health, (unit.id,), model.name, True))
+    made = [PackClass(f"{model}@{health:.1f}", model, health, tuple(units), catalogue.models[model].name) for (model, health), units in sorted(groups.items())]
     return (*made, *fixed)
 
 

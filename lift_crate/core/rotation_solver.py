@@ -424,7 +424,7 @@ def _labels(each: PackClass, runs: Sequence[tuple[FirstRun, Slot]]) -> list[str]
             pack = slot.own
         else:
             unclaimed = [unit for unit in free if unit not in wanted] or free
-            pack = unclaimed[0] if unclaimed else f"+{len([n for n in free_at if n.startswith('+')]) + 1} {each.model}"
+            pack = unclaimed[0] if unclaimed else f"+{len([n for n in free_at if n.startswith('+')]) + 1} {each.title or each.model}"
         free_at[pack] = run.free
         names.append(pack)
     return names

@@ -57,8 +57,10 @@ class JobStore:
         units = [_unit(row) for row in job_queries.units(connection)]
         fresh = Catalogue({i.id: i for i in interfaces}, {m.id: m for m in models}, {u.id: u for u in units})
         with self._lock:
-            self._known = revision, fresh
-        return fresh
+            # Whoever read it first: plans and drawings are kept by this object.
+            if not self._known or self._known[0] != revision:
+                self._known = revision, fresh
+            return self._known[1]
 
     def list_jobs(self) -> list[dict[str, Any]]:
         """Id, title and start of every job, earliest first."""

@@ -9,9 +9,9 @@ from lift_crate.core.feeding import ways_to_feed
 from lift_crate.core.findings import Finding, Level
 from lift_crate.core.operations import apply_all
 from lift_crate.core.remedies import remedies
-from lift_crate.core.rig import Build, Conditions
+from lift_crate.core.rig import Build, Claim, Conditions, Unit
 from lift_crate.core.settings import Settings
-from lift_crate.core.shelf import Bench
+from lift_crate.core.shelf import Bench, spares_of
 from tests.kit import build, catalogue, model, port
 
 OUT = {"role": "out"}
@@ -100,3 +100,13 @@ def test_a_dummy_pack_that_the_maker_does_not_name_is_told_of() -> None:
     assert [(f.level, f.about.units) for f in found] == [(Level.WATCH, ("small", "dummy"))]
     assert judged.graph.downstream("pack") == ("body", "eight", "dummy", "small")
     assert judged.graph.load("pack", {}, judged.runs[0].discharge.terminal_v[:1])[0][0] == pytest.approx(19 + 6 / 0.9)
+
+
+def test_a_spare_is_sound_free_and_goes_in_its_place() -> None:
+    other = model("other", 700, (0, 0, 0), port("wedge", "wedge", "male", electrical=OUT), pack={"cells": 4, "capacity_ah": 9, "resistance_ohm": 0.1}, kind="pack")
+    small = model("tiny", 90, (0, 0, 0), port("contacts", "cell", "male", electrical=OUT), pack={"cells": 2, "capacity_ah": 2, "resistance_ohm": 0.1}, kind="pack")
+    units = [Unit(id="second", model="pack"), Unit(id="third", model="pack", condition="doubtful"), Unit(id="taken", model="pack")]
+    judged = evaluate(build("body", "pack.wedge > body.rear"), catalogue(BODY, PACK, other, small, units=units), Conditions(), Settings())
+    on = Bench(judged, Conditions(), Settings(), {"taken": Claim(unit="taken", rig="elsewhere", build="full", until="x")})
+    assert spares_of(on, "pack") == ("second", "other")
+    assert spares_of(on, "body") == ()

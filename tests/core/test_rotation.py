@@ -14,7 +14,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lift_crate.core.charging import charge_hours, watts_per_bay
-from lift_crate.core.dayplan import Made, WhatIf, cures, planned_day, rules, swaps_of, with_made
+from lift_crate.core.dayplan import Made, WhatIf, cures, families, planned_day, rules, swaps_of, with_made
 from lift_crate.core.findings import Level
 from lift_crate.core.rotation import (
     FULL,
@@ -196,7 +196,7 @@ def test_the_cold_dockside_day_is_short_and_its_cures_really_cure(demo: JobFile)
     by_title = {c.title: c for c in tried}
     assert by_title["Keep the mains at the chargers for the whole day"].works
     assert by_title["Leave Gangway light off"].works
-    assert not by_title["Dim every monitor to 60% of its draw"].works
+    assert not by_title["Dim every monitor to 60 % of its draw"].works
     off = replace(demo.job, charging=replace(demo.job.charging, boxes=()))
     assert solve_day(planned_day(off, catalogue, "arrival")).works
     assert list(cures(off, catalogue, "arrival", WhatIf(), solve_day(planned_day(off, catalogue, "arrival")))) == []
@@ -270,6 +270,17 @@ def test_cards_name_every_swap_once_in_the_order_of_the_day() -> None:
     for card in cards:
         assert card.at == problem.when(next(u.starts for u in plan.uses if u.slot == card.slot and u.pack == card.pack_in and problem.when(u.starts) == card.at))
         assert card.pack_out is None or card.left is not None
+
+
+def test_packs_are_grouped_by_what_they_fit_and_counted_when_most_is_on(demo: JobFile) -> None:
+    problem, _ = planned("arrival")
+    wedge, slim = families(problem, catalogue_of(demo))
+    assert (wedge.packs, slim.packs) == (8, 5)
+    assert wedge.energy_wh == pytest.approx(4 * 97.92 + 2 * 149.76 + 2 * 48.96)
+    assert wedge.mass_g == 4 * 725 + 2 * 1060 + 2 * 405
+    assert (wedge.at_once, f"{wedge.starts:%H:%M}") == (5, "19:30")
+    assert wedge.wanted_by == ("Caisson · C6-2", "Dock floor · SWAP-2", "Gangway light", "Quay · SWAP-1", "Stage rail · RPLATE-1")
+    assert slim.wanted_by == ("Stage rail · R2-1",)
 
 
 def test_rules_count_over_what_is_on_at_once_and_keep_old_packs_out_of_quiet_times(demo: JobFile) -> None:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 from tests.conftest import LiveServer
@@ -31,6 +32,9 @@ def test_a_wrong_link_is_seen_on_the_chain_and_repaired_there(page: Page, live: 
     expect(page.locator(".balance-side .callout.stop")).to_have_count(0)
     mended = get(live, f"/jobs{JOB}/parts/dress/rigs/stage-rail/power")
     assert not [f for f in mended["findings"] if f["level"] == "stop"]
+    assert {(e["outlet"], e["sink"]) for e in mended["edges"] if e["cable"]} == {("8 V outlet", "RX-1"), ("tap 1", "MON5-2")}, "each on what the other had"
+    page.get_by_role("button", name="RPLATE-1, battery plate").press("Enter")
+    expect(page.locator(".meter").first).to_contain_text("these go dark: RX-1, MON5-2; no spare of it is free")
     page.keyboard.press("e")
     expect(page.get_by_role("button", name="at the end")).to_have_attribute("aria-pressed", "true")
     ends = get(live, f"/jobs{JOB}/parts/dress/rigs/stage-rail/power?empty=true")
@@ -45,6 +49,10 @@ def test_the_day_is_short_and_what_if_stands_beside_the_plan(page: Page, live: L
     cure = page.locator(".cures p").filter(has_text="Leave Gangway light off")
     expect(cure).to_contain_text("then the day holds", timeout=PLANNED)
     expect(page.locator(".use.bring")).to_have_count(1)
+    page.keyboard.press("b")
+    expect(page.locator(".slot-name").filter(has_text="PACK-05")).to_have_count(1)
+    expect(page.locator(".slot-name").filter(has_text="Quay")).to_have_count(0)
+    page.keyboard.press("b")
     page.keyboard.press("w")
     expect(page.get_by_role("button", name="no mains")).to_have_attribute("aria-pressed", "true")
     expect(page.locator(".swaps-sum.beside")).to_contain_text("as planned", timeout=PLANNED)
@@ -62,11 +70,14 @@ def test_a_swap_is_ticked_on_a_phone_and_taken_back(page: Page, live: LiveServer
     expect(cards.first).to_contain_text("Quay", timeout=PLANNED)
     cards.get_by_role("button", name="Done").first.click()
     page.get_by_label("Charge left, percent").fill("15")
+    page.get_by_label("Charge of the pack that went in, percent").fill("90")
     with page.expect_response("**/swaps/made**"):
         page.get_by_role("button", name="Note it").click()
     expect(page.get_by_role("button", name=re.compile("^Take back"))).to_have_count(1, timeout=PLANNED)
     made = get(live, f"/jobs{JOB}/swaps?part=arrival")["made"]
-    assert [m["charge_left"] for m in made] == [0.15]
+    assert [(m["charge_left"], m["charge_in"]) for m in made] == [(0.15, 0.9)]
+    day = get(live, f"/jobs{JOB}/swaps?part=arrival")
+    assert next(u["left"] for u in day["uses"] if u["slot"] == made[0]["slot"] and u["ends"] == made[0]["minute"]) == pytest.approx(0.15, abs=1e-3)
     page.reload()
     back = page.get_by_role("button", name=re.compile("^Take back: Quay"))
     expect(back).to_be_visible(timeout=PLANNED)

@@ -5,7 +5,9 @@ import { fixed } from '../lib/format'
 
 const props = defineProps<{ power: PowerView; selected: string }>()
 const emit = defineEmits<{ select: [unit: string] }>()
-const [BOX, TALL, GAP_X, GAP_Y, EDGE] = [148, 74, 128, 18, 14]
+const [BOX, TALL, GAP_X, GAP_Y, EDGE] = [148, 74, 146, 18, 14]
+/** Wires change height right behind their outlet, so that what is written along them stays free. */
+const BEND = 36
 
 interface Placed extends ChainNodeView { x: number; y: number }
 
@@ -40,8 +42,8 @@ const wires = computed<Wire[]>(() => props.power.edges.flatMap((edge) => {
   const y0 = a.y + (TALL * (outs.indexOf(edge) + 1)) / (outs.length + 1)
   const y1 = b.y + TALL / 2
   const [x0, x1] = [a.x + BOX, b.x]
-  const mid = (x0 + x1) / 2
-  return [{ edge, path: `M${String(x0)} ${String(y0)}C${String(mid)} ${String(y0)} ${String(mid)} ${String(y1)} ${String(x1)} ${String(y1)}`, x: x1 - GAP_X + 8, y: y1 }]
+  const [mid, turned] = [x1 - GAP_X + BEND / 2, x1 - GAP_X + BEND]
+  return [{ edge, path: `M${String(x0)} ${String(y0)}H${String(x1 - GAP_X)}C${String(mid)} ${String(y0)} ${String(mid)} ${String(y1)} ${String(turned)} ${String(y1)}H${String(x1)}`, x: turned + 2, y: y1 }]
 }))
 const gauge = (n: ChainNodeView): { low: number; at: number } | null => {
   const [low, high] = n.window

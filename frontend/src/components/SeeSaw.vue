@@ -31,6 +31,18 @@ const most = computed(() => Math.max(120, ...props.saw.arms.map((a) => Math.abs(
 const x = (mm: number): number => W / 2 - (mm / most.value) * (W / 2 - 30)
 const tilt = computed(() => Math.max(-7, Math.min(7, -props.saw.moment_nm * 1.4)))
 const arms = computed(() => props.saw.arms.slice(0, 12).map((a) => ({ ...a, x: x(a.from_support_mm), size: 6 + Math.sqrt(a.mass_g) * 1.15 })))
+/** The heaviest by name, in rows above the tallest box, so that no two names meet. */
+const names = computed(() => {
+  const floor = Y - 16 - Math.max(0, ...arms.value.map((a) => a.size))
+  const ends: number[] = []
+  return [...arms.value.slice(0, 6)].sort((a, b) => a.x - b.x).map((a) => {
+    const half = a.unit.length * 4.7 + 3
+    const free = ends.findIndex((end) => a.x - half > end)
+    const row = free < 0 ? ends.length : free
+    ends[row] = a.x + half
+    return { ...a, y: floor - row * 17 }
+  })
+})
 const SUPPORT: Record<string, string> = { shoulder: 'pad', head: 'pivot', hand: 'palm' }
 
 async function take(l: LevellerView): Promise<void> {
@@ -49,7 +61,7 @@ async function take(l: LevellerView): Promise<void> {
       <g :transform="`rotate(${tilt} ${W / 2} ${Y})`">
         <line class="beam" x1="20" :x2="W - 20" :y1="Y" :y2="Y" />
         <g v-for="a in arms" :key="a.unit" class="weight"><rect :x="a.x - a.size / 2" :y="Y - 2 - a.size" :width="a.size" :height="a.size" /><title>{{ a.unit }}: {{ grams(a.mass_g) }} g at {{ signed(a.from_support_mm, 0) }} mm</title></g>
-        <g v-for="(a, i) in arms.slice(0, 6)" :key="`t${a.unit}`" class="weight-name"><text :x="a.x" :y="Y - 10 - a.size - (i % 3) * 17">{{ a.unit }}</text></g>
+        <g v-for="a in names" :key="`t${a.unit}`" class="weight-name"><path :d="`M${a.x} ${a.y + 3}V${Y - 2 - a.size}`" /><text :x="a.x" :y="a.y">{{ a.unit }}</text></g>
         <path class="cg-drop" :d="`M${x(saw.cg_x_mm - saw.pad_x_mm)} ${Y + 2}v18`" />
         <path v-if="saw.grip_x_mm !== null" class="grip-mark" :d="`M${x(saw.grip_x_mm - saw.pad_x_mm)} ${Y + 2}l-9 17h18z`" />
       </g>

@@ -15,7 +15,7 @@ from .heads import head_findings
 from .mounts import mount_findings
 from .optics import lens_findings
 from .power import PowerGraph, power_graph
-from .powering import PackRun, pack_runs, powering_findings
+from .powering import PackRun, mains_findings, pack_runs, powering_findings
 from .rig import Build, Catalogue, Claim, Conditions, Target
 from .settings import Settings
 from .viewing import viewing_findings
@@ -83,6 +83,7 @@ def evaluate(
         *mount_findings(assembly, held, settings, target),
         *cabling_findings(assembly, held, settings),
         *powering_findings(graph, runs, extra_w, conditions, settings),
+        *mains_findings(graph, target),
         *_missing_masses(held),
         *_cg_outside(assembly),
         *_conditions(build, catalogue),

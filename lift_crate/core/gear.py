@@ -158,6 +158,8 @@ class GearModel:
     draw: Draw | None = None
     pack: Pack | None = None
     charger: Charger | None = None
+    mains_lead_m: Positive | None = None
+    """How far the lead of a mains adapter reaches."""
     twin: Literal["parallel", "in turn"] | None = None
     """Plates for two packs or more: they share the load, or the next takes over when one is empty or pulled."""
     body: BodyData | None = None

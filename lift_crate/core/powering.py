@@ -10,10 +10,10 @@ import numpy as np
 from .assembly import Assembly
 from .findings import About, Finding, Input, Level, Working
 from .power import FULL_CELL_V, Discharge, Feed, PowerGraph, capacity_factor, resistance_factor, two_sources
-from .rig import Conditions
+from .rig import Conditions, Target
 from .settings import Settings
 
-__all__ = ["PackRun", "pack_runs", "powering_findings"]
+__all__ = ["PackRun", "mains_findings", "pack_runs", "powering_findings"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -83,6 +83,32 @@ def powering_findings(
         yield from _currents(graph, run, extra_w, conditions.temperature_c)
         yield _hours(graph.assembly, run, conditions, settings)
     yield from _backups(graph, extra_w, conditions, settings)
+
+
+def mains_findings(graph: PowerGraph, target: Target | None) -> Iterator[Finding]:
+    """Mains at the position, in reach of its lead, and what goes dark when they fail."""
+    for unit in graph.mains():
+        lead_m = graph.assembly.catalogue.model_of(unit).mains_lead_m
+        if target and target.mains_m is None:
+            yield Finding(code="power.mains", level=Level.STOP, about=About(units=(unit,)), text=f"{unit} needs mains, and there is none at this position.")
+        elif target and lead_m and target.mains_m is not None and target.mains_m > lead_m:
+            yield Finding(
+                code="power.mains", level=Level.STOP, about=About(units=(unit,)), value=lead_m, limit=target.mains_m, unit="m",
+                text=f"The lead of {unit} reaches {lead_m:g} m; the mains are {target.mains_m:g} m away.",
+            )  # fmt: skip
+        dark = [u for u in graph.downstream(unit) if not _bridged(graph, u, unit)]
+        if dark:
+            yield Finding(
+                code="power.mains_alone", level=Level.WATCH, about=About(units=(unit, *dark)),
+                text=f"When the mains fail, {', '.join(dark)} {'goes' if len(dark) == 1 else 'go'} dark at once: no pack stands behind {unit}.",
+            )  # fmt: skip
+
+
+def _bridged(graph: PowerGraph, unit: str, mains: str) -> bool:
+    """Whether cells carry a unit on when its mains fail: its own, some on the way, or a pack on another input."""
+    if graph.assembly.catalogue.model_of(unit).pack:
+        return True
+    return any(f.source != mains and _bridged(graph, f.source, mains) for f in graph.feeds if f.sink == unit and f.connects)
 
 
 def _unlike(graph: PowerGraph, run: PackRun) -> Iterator[Finding]:

@@ -474,6 +474,13 @@ def _dummy_for_pack(bench: Bench, finding: Finding) -> Iterator[Trial]:
             yield from ways_to_replace_pack(bench, unit)
 
 
+def _off_the_mains(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """What hangs on the mains fed otherwise, and the adapter left behind."""
+    for feed in bench.evaluation.graph.fed_by(finding.about.units[0]):
+        for steps in ways_to_feed(bench, feed.sink):
+            yield (*steps, Detach(unit=feed.source))
+
+
 def _cable_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
     yield (Disconnect(cable=finding.about.units[0]),)
 
@@ -556,6 +563,7 @@ _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...]
     ("support.", _leave_off),
     ("support.", _other_support),
     ("power.two_sources", _cable_off),
+    ("power.mains", _off_the_mains),
     ("power.over_voltage", _feed_otherwise),
     ("power.under_voltage", _feed_otherwise),
     ("power.connector", _feed_otherwise),

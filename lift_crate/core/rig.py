@@ -167,6 +167,8 @@ class Target:
     """Whether it follows what moves; a locked-off frame does not."""
     speed_m_s: Annotated[float, Ge(0)] = 0.0
     """Fastest that what it is mounted on goes."""
+    mains_m: Annotated[float, Ge(0)] | None = None
+    """How far the nearest mains outlet is; none said: there is no mains."""
     moves: tuple[str, ...] = ()
     """Kinds of gimbal work that it needs, by their names in the settings; none said: everything."""
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from lift_crate.core.evaluate import evaluate
@@ -9,7 +11,7 @@ from lift_crate.core.feeding import ways_to_feed
 from lift_crate.core.findings import Finding, Level
 from lift_crate.core.operations import apply_all
 from lift_crate.core.remedies import remedies
-from lift_crate.core.rig import Build, Claim, Conditions, Unit
+from lift_crate.core.rig import Build, Claim, Conditions, Target, Unit
 from lift_crate.core.settings import Settings
 from lift_crate.core.shelf import Bench, spares_of
 from tests.kit import build, catalogue, model, port
@@ -110,3 +112,24 @@ def test_a_spare_is_sound_free_and_goes_in_its_place() -> None:
     on = Bench(judged, Conditions(), Settings(), {"taken": Claim(unit="taken", rig="elsewhere", build="full", until="x")})
     assert spares_of(on, "pack") == ("second", "other")
     assert spares_of(on, "body") == ()
+
+
+@pytest.mark.parametrize(
+    ("target", "stops"),
+    [(None, []), (Target(distance_mm=5000), ["needs mains, and there is none"]), (Target(distance_mm=5000, mains_m=6), ["reaches 4 m; the mains are 6 m away"]), (Target(distance_mm=5000, mains_m=3), [])],
+)
+def test_mains_must_be_there_and_something_must_stand_behind_it(target: Target | None, stops: list[str]) -> None:
+    wall = replace(MAINS, mains_lead_m=4.0)
+    cell = replace(PLATE, id="cell-plate", pack=PACK.pack, ports=(PLATE.ports[0], replace(PLATE.ports[1], id="in", interface="barrel"), replace(PLATE.ports[2], id="out", interface="barrel")))
+    shelf = catalogue(BODY, RADIO, wall, cell, SHORT, units=[Unit(id="short-2", model="short")])
+    bare = build("radio", "mains.foot > radio.top-0", links=["short: mains.out > radio.dc"])
+    radio = replace(RADIO, ports=(*RADIO.ports, *BODY.ports[1:]))
+    shelf = replace(shelf, models={**shelf.models, "radio": radio})
+    found = evaluate(bare, shelf, Conditions(), Settings(), target=target).findings
+    assert [f.level for f in found if f.code == "power.mains"] == [Level.STOP] * len(stops)
+    assert all(says in f.text for says, f in zip(stops, [f for f in found if f.code == "power.mains"], strict=True))
+    assert [f.text for f in found if f.code == "power.mains_alone"] == ["When the mains fail, radio goes dark at once: no pack stands behind mains."]
+    behind = build("radio", "mains.foot > radio.top-0", "cell-plate.foot > radio.top-1", links=["short: mains.out > cell-plate.in", "short-2: cell-plate.out > radio.dc"])
+    bridged = evaluate(behind, shelf, Conditions(), Settings(), target=target)
+    assert bridged.graph.downstream("mains") == ("cell-plate", "radio")
+    assert not [f for f in bridged.findings if f.code == "power.mains_alone"]

@@ -1930,6 +1930,11 @@ export interface components {
             kind: string;
             /** @default null */
             lens?: components["schemas"]["LensData"] | null;
+            /**
+             * Mains Lead M
+             * @default null
+             */
+            mains_lead_m?: number | null;
             /** Maker */
             maker: string;
             /**

@@ -71,13 +71,19 @@ class ChargingPlan:
 
     chargers: tuple[ChargerPlace, ...] = ()
     hands: Annotated[int, Ge(1)] = 1
-    """How many swaps can be made at one time."""
+    """How many people make swaps."""
+    people: tuple[Identifier, ...] = ()
+    """What they are called on the swap card, as far as it is known."""
     walk_min: dict[str, Annotated[float, Ge(0)]] = field(default_factory=dict)
     boxes: tuple[Box, ...] = ()
     swap_min: Annotated[float, Gt(0)] = 2.0
     quiet_before_min: Annotated[float, Ge(0)] = 10.0
     quiet_after_min: Annotated[float, Ge(0)] = 5.0
     """Nobody touches a camera from so long before a one-off moment until so long after it."""
+
+    def __post_init__(self) -> None:
+        if len(self.people) > self.hands or len(set(self.people)) < len(self.people):
+            raise ValueError(f"people: {', '.join(self.people)} for hands: {self.hands}; name each of them once, and no more than there are")
 
     def units(self) -> Iterator[str]:
         """Every unit it names."""

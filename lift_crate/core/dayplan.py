@@ -68,6 +68,8 @@ class Swap:
     bring_from: str
     take_to: str
     in_break: bool
+    person: str
+    """Who makes it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -240,32 +242,53 @@ def _to_bring(problem: DayProblem) -> DayPlan:
 
 
 def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
-    """Every swap of a plan in the order of the day, the first packs of all slots before them."""
+    """Every swap of a plan in the order of the day, the first packs of all slots before them, and who makes it."""
     slots = {s.id: s for s in problem.slots}
-    starts = {first for _, _, first, _ in problem.parts}
     charges: dict[str, list[Charge]] = {}
     for charge in plan.charges:
         charges.setdefault(charge.pack, []).append(charge)
-    found = []
+    changes: list[tuple[Slot, Use, Use | None]] = []
     before: dict[str, Use] = {}
     for use in sorted(plan.uses, key=lambda u: (u.starts, u.slot)):
-        slot, last = slots[use.slot], before.get(use.slot)
+        last = before.get(use.slot)
         before[use.slot] = use
-        if (last and last.pack == use.pack) or slot.built_in:
-            continue
+        if not (last and last.pack == use.pack) and not slots[use.slot].built_in:
+            changes.append((slots[use.slot], use, last))
+    found = []
+    for (slot, use, last), person in zip(changes, _shared_out(problem, changes), strict=True):
         came = max((c for c in charges.get(use.pack, ()) if c.ends <= use.starts), key=lambda c: c.ends, default=None)
         goes = min((c for c in charges.get(last.pack, ()) if c.starts >= last.ends), key=lambda c: c.starts, default=None) if last else None
         found.append(Swap(
             problem.when(use.starts), use.slot, slot.label, slot.rig, last.pack if last else None, use.pack, slot.left(last.pack_class, last.used) if last else None,
             f"{came.charger}, bay {came.bay}" if came else "the bag", (f"{goes.charger}, bay {goes.bay}" if goes else "the bag") if last else "",
-            use.starts in starts,
+            not problem.on_the_way(slot, use.starts), person,
         ))  # fmt: skip
     return tuple(found)
 
 
+def _shared_out(problem: DayProblem, changes: Sequence[tuple[Slot, Use, Use | None]]) -> list[str]:
+    """Who makes each swap: somebody who is not on the way to another, of those who has made the fewest, best the one who was there last."""
+    if not problem.people:
+        return [""] * len(changes)
+    busy_until = dict.fromkeys(problem.people, -1)
+    made = dict.fromkeys(problem.people, 0)
+    there: dict[str, str] = {}
+    found = []
+    for slot, use, _ in changes:
+        way = problem.on_the_way(slot, use.starts)
+        free = [p for p in problem.people if not way or busy_until[p] <= way.start] or list(problem.people)
+        person = min(free, key=lambda p: (made[p] - (there.get(slot.holder) == p), problem.people.index(p)))
+        made[person] += 1
+        there[slot.holder] = person
+        if way:
+            busy_until[person] = way.stop
+        found.append(person)
+    return found
+
+
 def rules(problem: DayProblem, plan: DayPlan, catalogue: Catalogue) -> tuple[Finding, ...]:
     """Rules of thumb over a planned day: two packs a thing, types in common, carriage of lithium, ageing packs, one charger for all."""
-    found = [*_shortages(problem, plan, catalogue), *_two_each(problem), *_ageing(problem, plan), *_carriage(problem, catalogue), *_single_charger(problem), *_rates(problem)]
+    found = [*_shortages(problem, plan, catalogue), *_two_each(problem), *_ageing(problem, plan), *_carriage(problem, catalogue), *_single_charger(problem), *_rates(problem), *_people(problem, plan)]
     return tuple(sorted(found, key=lambda f: (-f.level, f.code, f.about.units)))
 
 
@@ -349,3 +372,20 @@ def _rates(problem: DayProblem) -> Iterator[Finding]:
                 code="swap.rate", level=Level.WATCH if slot.rate > 1 else Level.NOTE, about=About(units=(slot.holder,)), value=slot.rate, limit=1.0, unit="× computed",
                 text=f"{slot.label} takes {slot.rate:.2f} times what was computed, by the charge read at {reads} swap{'s' if reads > 1 else ''}; the rest of the day is planned with that.",
             )  # fmt: skip
+
+
+def _people(problem: DayProblem, plan: DayPlan) -> Iterator[Finding]:
+    """More swaps on the way at one time than there are people."""
+    if not plan.hands:
+        return
+    slots = {s.id: s for s in problem.slots}
+    walks = [(problem.on_the_way(slots[u.slot], u.starts), u) for u in plan.uses if u.starts != slots[u.slot].first]
+    for way, use in sorted(walks, key=lambda walk: walk[1].starts):
+        together = [other for span, other in walks if way and way.start in span]
+        if len(together) > problem.hands:
+            labels = ", ".join(slots[u.slot].label for u in together)
+            yield Finding(
+                code="swap.hands", level=Level.STOP, about=About(units=tuple(u.slot for u in together)), value=float(len(together)), limit=float(problem.hands), unit="people",
+                text=f"{labels} must be swapped around {problem.when(use.starts):%H:%M}, each a walk away; that takes {len(together)} people, and there {'is' if problem.hands == 1 else 'are'} {problem.hands}.",
+            )  # fmt: skip
+            return

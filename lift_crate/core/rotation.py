@@ -139,6 +139,8 @@ class DayProblem:
     quiet: tuple[tuple[int, int, str], ...]
     """Steps around one-off moments in which nobody touches a camera, and the moment."""
     warnings: tuple[str, ...] = ()
+    people: tuple[str, ...] = ()
+    """Who makes the swaps, as many as there are hands."""
 
     def when(self, step: int) -> datetime:
         """The time of a step."""
@@ -147,6 +149,10 @@ class DayProblem:
     def takes_hands(self, slot: Slot, step: int) -> bool:
         """Whether a swap then is one of those that take hands: within a part of the day, and still to be made."""
         return step != slot.last and all(step != first for _, _, first, _ in self.parts) and all(step != put.step for put in slot.done)
+
+    def on_the_way(self, slot: Slot, step: int) -> range:
+        """Steps in which a swap then keeps a person: the walk there, none where it takes no hands."""
+        return range(step - max(1, slot.walk), step) if self.takes_hands(slot, step) else range(0)
 
     def pack_class(self, class_id: str) -> PackClass:
         """The class of that name."""
@@ -210,6 +216,7 @@ def day_problem(
     return DayProblem(
         origin, horizon, tuple(slots), tuple(c for c in classes if c.id in used), chargers, plan.hands,
         tuple((p.id, p.label, step(p.starts), step(p.ends)) for p in parts), quiet, tuple(warnings),
+        (*plan.people, *(f"person {i + 1}" for i in range(len(plan.people), plan.hands))),
     )  # fmt: skip
 
 

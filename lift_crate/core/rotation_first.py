@@ -61,7 +61,9 @@ def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list
     while waiting:
         at, name = heapq.heappop(waiting)
         slot = slots[name]
-        ways = [w for w in onwards[name].get(at, ()) if not problem.takes_hands(slot, w[0]) or hands[w[0]] < problem.hands] or [min(onwards[name][at], key=lambda w: hands[w[0]])]
+        ways = [w for w in onwards[name].get(at, ()) if all(hands[t] < problem.hands for t in problem.on_the_way(slot, w[0]))] or [
+            min(onwards[name][at], key=lambda w, slot=slot: sum(hands[t] for t in problem.on_the_way(slot, w[0])))  # type: ignore[misc]
+        ]
 
         def worth(way: tuple[int, str, int], at: int = at) -> tuple[int, int]:
             again = bool(back[way[1]]) and back[way[1]][0] <= at
@@ -72,8 +74,7 @@ def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list
             heapq.heappop(back[kind])
         else:
             fresh[kind] -= 1
-        if problem.takes_hands(slot, end):
-            hands[end] += 1
+        hands.update(problem.on_the_way(slot, end))
         again = next((put.again for put in slot.done if put.step == end), None)
         run = FirstRun(at, end, kind, used, None, 0, 0, problem.horizon + 1 if again is None else again)
         if again is None:

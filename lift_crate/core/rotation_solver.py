@@ -73,11 +73,13 @@ class DayPlan:
     proven: bool
     """Whether fewest packs are proven and not only the best found in the time."""
     swaps: int
+    hands: int = 0
+    """How many people it takes where those there are do not do; else 0."""
 
     @property
     def works(self) -> bool:
-        """Nothing to bring and nothing goes dark."""
-        return not self.bring and not self.late
+        """Nothing to bring, nothing goes dark, and people enough."""
+        return not self.bring and not self.late and not self.hands
 
 
 @dataclass(eq=False)
@@ -108,7 +110,12 @@ def solve_day(
     late, limits = _late(problem)
     if len(problem.slots) > _AT_ONCE:
         return _by_groups(problem, limits, late, effort, told)
-    return _Model(problem, limits, first_plan(problem, limits)).solve(late, effort, told)
+    for hands in range(problem.hands, max(problem.hands, len(problem.slots)) + 1):
+        staffed = replace(problem, hands=hands)
+        plan = _Model(staffed, limits, first_plan(staffed, limits)).solve(late, effort, told if hands == problem.hands else None)
+        if plan is not None:
+            return plan if hands == problem.hands else replace(plan, hands=hands)
+    raise ValueError("A day whose swaps no number of people can make.")
 
 
 def _by_groups(
@@ -124,7 +131,7 @@ def _by_groups(
         shifted = names[turn * _GROUP // 2 :] + names[: turn * _GROUP // 2]
         for i in range(0, len(shifted), _GROUP):
             chosen = set(shifted[i : i + _GROUP])
-            others = {name: own for name, own in runs.items() if name not in chosen}
+            others = [(slot, run) for slot in problem.slots if slot.id not in chosen for run in runs[slot.id]]
             few = replace(problem, slots=tuple(s for s in problem.slots if s.id in chosen))
             better = _Model(few, limits, {name: runs[name] for name in chosen}, others).improved(effort / 6)
             if better:
@@ -163,12 +170,13 @@ def _carries_to(slot: Slot, step: int) -> bool:
 
 class _Model:
     def __init__(
-        self, problem: DayProblem, limits: Mapping[str, int], first: Mapping[str, list[FirstRun]], others: Mapping[str, list[FirstRun]] | None = None
+        self, problem: DayProblem, limits: Mapping[str, int], first: Mapping[str, list[FirstRun]], others: Sequence[tuple[Slot, FirstRun]] = ()
     ) -> None:
         from ortools.sat.python import cp_model  # noqa: PLC0415 - loading it takes a second, which the rest of the program does not wait for
 
         self.cp, self.m, self.problem = cp_model, cp_model.CpModel(), problem
-        self.first, self.others = first, [run for runs in (others or {}).values() for run in runs]
+        self.first, self.others = first, [run for _, run in others]
+        self.walks = Counter(t for slot, run in others for t in problem.on_the_way(slot, run.starts))
         most = sum(len(runs) for runs in self.first.values()) + len(self.others) + 3 * len(problem.slots)
         self.extra = {c.id: self.m.new_int_var(0, 0 if c.fixed else most, f"bring {c.id}") for c in problem.classes}
         self.most = {c.id: self.m.new_int_var(0, len(c.units) + (0 if c.fixed else most), f"most {c.id}") for c in problem.classes}
@@ -301,9 +309,8 @@ class _Model:
             m.add_cumulative(charging, [1] * len(charging), group.at_once)
 
     def _hands(self) -> None:
-        """Swaps within parts of the day take hands; between parts there is time."""
+        """Swaps within parts of the day take hands, from the walk there on; between parts there is time."""
         m = self.m
-        starts = {first for _, _, first, _ in self.problem.parts}
         taken = []
         for segment in self.segments:
             inside = [t for t in segment.slot.swaps if self.problem.takes_hands(segment.slot, t)]
@@ -313,13 +320,14 @@ class _Model:
             domain = self.cp.Domain.from_values(inside)
             m.add_linear_expression_in_domain(segment.start, domain).only_enforce_if(during)
             m.add_linear_expression_in_domain(segment.start, domain.complement()).only_enforce_if(during.negated())
-            taken.append(m.new_optional_fixed_size_interval_var(segment.start, 1, during, "hands"))
-        by_step = Counter(run.starts for run in self.others if run.starts and run.starts not in starts)
-        taken += [m.new_fixed_size_interval_var(step, 1, "stands") for step, count in by_step.items() for _ in range(min(count, self.problem.hands))]
+            walk = max(1, segment.slot.walk)
+            taken.append(m.new_optional_fixed_size_interval_var(segment.start - walk, walk, during, "hands"))
+        taken += [m.new_fixed_size_interval_var(step, 1, "stands") for step, count in self.walks.items() for _ in range(min(count, self.problem.hands))]
         if len(taken) > self.problem.hands:
             m.add_cumulative(taken, [1] * len(taken), self.problem.hands)
 
-    def solve(self, late: tuple[Late, ...], effort: float, told: Callable[[DayPlan], bool] | None) -> DayPlan:
+    def solve(self, late: tuple[Late, ...], effort: float, told: Callable[[DayPlan], bool] | None) -> DayPlan | None:
+        """The plan after every wish; None where no plan keeps what must be kept, which is only ever the people."""
         m = self.m
         wishes = (
             sum(self.extra.values()), sum(self.most.values()), sum(s.present for s in self.segments),
@@ -334,6 +342,8 @@ class _Model:
         for i, amount in enumerate(wishes):
             m.minimize(amount)
             status, found, reached = self._run(effort if i <= _FIRM else effort / 8, start=whole)
+            if i == 0 and status == self.cp.INFEASIBLE:
+                return None
             if found is None:
                 break
             whole = found
@@ -406,7 +416,9 @@ def _plan_of(problem: DayProblem, runs: Mapping[str, list[FirstRun]], late: tupl
                 group = next(g for g in problem.chargers if g.id == run.group)
                 charged.append((run.charge_from, group.steps(each.id, run.used), group, pack))
     uses.sort(key=lambda u: (u.slot, u.starts))
-    return DayPlan(tuple(uses), _in_bays(charged), packs, bring, late, proven, len(uses) - len(problem.slots))
+    walks = Counter(t for use in uses if use.starts != slots[use.slot].first for t in problem.on_the_way(slots[use.slot], use.starts))
+    people = max(walks.values(), default=0)
+    return DayPlan(tuple(uses), _in_bays(charged), packs, bring, late, proven, len(uses) - len(problem.slots), people if people > problem.hands else 0)
 
 
 def _labels(each: PackClass, runs: Sequence[tuple[FirstRun, Slot]]) -> list[str]:

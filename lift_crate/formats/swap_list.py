@@ -13,7 +13,7 @@ from ..core.dayplan import Swap
 
 __all__ = ["swaps_csv", "swaps_ics"]
 
-_COLUMNS = ("at", "slot", "pack out", "pack in", "bring from", "take to", "charge left when taken out")
+_COLUMNS = ("at", "slot", "pack out", "pack in", "bring from", "take to", "charge left when taken out", "person")
 _LASTS = timedelta(minutes=5)
 
 
@@ -30,7 +30,7 @@ def swaps_ics(job: str, title: str, swaps: Sequence[Swap], stamp: datetime) -> b
         event.add("dtstart", swap.at)
         event.add("dtend", swap.at + _LASTS)
         event.add("summary", f"{swap.label}: {swap.pack_in} in" + (f", {swap.pack_out} out" if swap.pack_out else ""))
-        event.add("description", f"{swap.pack_in} from {swap.bring_from}" + (f"; {swap.pack_out} to {swap.take_to}" if swap.pack_out else "") + ".")
+        event.add("description", f"{swap.pack_in} from {swap.bring_from}" + (f"; {swap.pack_out} to {swap.take_to}" if swap.pack_out else "") + "." + (f" {swap.person}." if swap.person else ""))
         calendar.add_component(event)
     return bytes(calendar.to_ical())
 
@@ -42,6 +42,6 @@ def swaps_csv(swaps: Sequence[Swap]) -> str:
     writer.writerow(_COLUMNS)
     for swap in swaps:
         writer.writerow((
-            swap.at.isoformat(), swap.label, swap.pack_out or "", swap.pack_in, swap.bring_from, swap.take_to, "" if swap.left is None else f"{swap.left:.2f}",
+            swap.at.isoformat(), swap.label, swap.pack_out or "", swap.pack_in, swap.bring_from, swap.take_to, "" if swap.left is None else f"{swap.left:.2f}", swap.person,
         ))  # fmt: skip
     return out.getvalue()

@@ -197,7 +197,7 @@ def _view(job_id: str, query: p.SwapsQuery, wait_s: float) -> p.SwapsView:
         cards=[
             p.SwapView(
                 at=c.at, minute=_minute(problem, c.at), slot=c.slot, label=c.label, rig=c.rig, pack_out=c.pack_out, pack_in=c.pack_in, left=c.left,
-                bring_from=c.bring_from, take_to=c.take_to, in_break=c.in_break,
+                bring_from=c.bring_from, take_to=c.take_to, in_break=c.in_break, person=c.person,
             )
             for c in _cards(planned)
         ],
@@ -209,6 +209,7 @@ def _view(job_id: str, query: p.SwapsQuery, wait_s: float) -> p.SwapsView:
             for m in made if m.made.slot in by_id and problem.when(0) <= m.made.at <= problem.when(problem.horizon)
         ],
         cures=[p.CureView(title=c.title, bring=c.bring, works=c.works) for c in planned.cures], findings=present.finding_views(planned.findings),
+        people=list(problem.people),
         families=[
             p.FamilyView(models=list(f.models), packs=f.packs, energy_wh=f.energy_wh, mass_g=f.mass_g, at_once=f.at_once, starts=f.starts, wanted_by=list(f.wanted_by))
             for f in families(problem, planned.catalogue)

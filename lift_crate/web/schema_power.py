@@ -179,6 +179,7 @@ class SwapView(BaseModel):
     bring_from: str
     take_to: str
     in_break: bool
+    person: str
 
 
 class MadeView(BaseModel):
@@ -238,6 +239,7 @@ class SwapsView(BaseModel):
     cards: list[SwapView]
     made: list[MadeView]
     cures: list[CureView]
+    people: list[str]
     families: list[FamilyView]
     findings: list[FindingView]
     warnings: list[str]

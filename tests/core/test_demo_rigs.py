@@ -64,7 +64,7 @@ NOT_IN_THE_DEMO = {
     "mount.pull_off", "mount.points", "mount.speed",  # three magnets on a rail, and nothing there drives
     "stand.monopod",  # both long lenses stand on sticks
     "mass.cg_outside",  # nobody mismeasured
-    "swap.short", "swap.dies", "swap.two_each", "swap.ageing", "swap.rate", "pack.carriage", "charge.single",  # of a day, not of a rig: tests/core/test_rotation.py
+    "swap.short", "swap.dies", "swap.two_each", "swap.ageing", "swap.rate", "swap.hands", "pack.carriage", "charge.single",  # of a day, not of a rig: tests/core/test_rotation.py
     "gimbal.no_body", "gimbal.payload", "lens.missing", "power.loop",  # nobody plans a build like that; broken on purpose elsewhere
     "power.current", "power.figure_missing", "power.under_voltage", "power.two_sources",
     "power.mains", "power.mains_alone",  # no camera of the demo hangs on the mains

@@ -31,6 +31,7 @@ from lift_crate.core.rotation_solver import DayPlan, solve_day
 from lift_crate.core.wiring import Charger
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
+from tests.kit import catalogue, model
 
 ORIGIN = datetime(2027, 3, 20, 18, tzinfo=UTC)
 
@@ -145,9 +146,11 @@ def keeps_its_promises(problem: DayProblem, plan: DayPlan) -> None:
     for charger, bay in {(c.charger, c.bay) for c in plan.charges}:
         spans = sorted((c.starts, c.ends) for c in plan.charges if (c.charger, c.bay) == (charger, bay))
         assert all(before[1] <= after[0] for before, after in pairwise(spans))
-    inside = [u.starts for u in plan.uses for s in problem.slots if s.id == u.slot and u.starts > s.first and u.starts not in {a for _, _, a, _ in problem.parts}]
-    assert not [t for t in inside for a, b, _ in problem.quiet if a < t < b]
-    assert max(Counter(inside).values(), default=0) <= problem.hands
+    begun = {a for _, _, a, _ in problem.parts}
+    inside = [(s, u.starts) for u in plan.uses for s in problem.slots if s.id == u.slot and u.starts > s.first and u.starts not in begun and u.starts not in {p.step for p in s.done}]
+    assert not [t for _, t in inside for a, b, _ in problem.quiet if a < t < b]
+    on_the_way = Counter(t for s, at in inside for t in range(at - max(1, s.walk), at))
+    assert max(on_the_way.values(), default=0) <= problem.hands, "nobody walks to two cameras at once"
 
 
 def told_of(plans: list[DayPlan]) -> Callable[[DayPlan], bool]:
@@ -267,9 +270,24 @@ def test_cards_name_every_swap_once_in_the_order_of_the_day() -> None:
     assert [c.at for c in cards] == sorted(c.at for c in cards)
     assert sum(c.pack_out is not None for c in cards) == plan.swaps
     assert not any(c.label.startswith("GIMBAL") for c in cards), "cells that are built in are not swapped"
+    assert {c.person for c in cards} == {"Loader", "Runner"}
     for card in cards:
         assert card.at == problem.when(next(u.starts for u in plan.uses if u.slot == card.slot and u.pack == card.pack_in and problem.when(u.starts) == card.at))
         assert card.pack_out is None or card.left is not None
+
+
+def test_nobody_is_on_the_way_to_two_cameras_and_one_person_alone_takes_longer() -> None:
+    """Two cameras, each with one pack of 12 steps to be swapped at 5 or 6; the walk takes 2 steps."""
+    slots = tuple(slot(name, 12, (5, 6), 140, 2) for name in ("a", "b"))
+    both = replace(day(slots, 4, None, 12), hands=2, people=("Loader", "Runner"))
+    two, one = solve_day(both), solve_day(replace(both, hands=1, people=("Loader",)))
+    assert [c.person for c in swaps_of(both, two) if c.pack_out] == ["Loader", "Runner"]
+    assert {u.starts for u in two.uses} == {0, 6}, "both as late as they may be"
+    assert (one.hands, one.works, {u.starts for u in one.uses}) == (2, False, {0, 6})
+    told = next(f for f in rules(replace(both, hands=1), one, catalogue(model("m", kind="pack", pack={"cells": 4, "capacity_ah": 6, "resistance_ohm": 0.1}))) if f.code == "swap.hands")
+    assert told.text == "a, b must be swapped around 18:30, each a walk away; that takes 2 people, and there is 1."
+    apart = replace(both, hands=1, people=("Loader",), slots=tuple(replace(s, swaps=(4, 5, 6, 7)) for s in slots))
+    assert sorted(u.starts for u in solve_day(apart).uses if u.starts) == [5, 7]
 
 
 def test_packs_are_grouped_by_what_they_fit_and_counted_when_most_is_on(demo: JobFile) -> None:

@@ -40,16 +40,23 @@ def test_generated_documents_are_up_to_date(name: str) -> None:
     assert (DOCS / name).read_text() == generated_documents()[name], "run './run contracts'"
 
 
-G6 = [m.id for m in demo_job_file().models].index("gantry-g6")
+_MODELS = [m.id for m in demo_job_file().models]
+G6, PACK, STEP, M7, QUAD = (_MODELS.index(name) for name in ("gantry-g6", "tidewick-98", "belay-step-down", "lampblack-m7", "tidewick-quad"))
+_OUT = [p.id for p in demo_job_file().models[STEP].ports].index("out")
 
 
-def _set(path: str, value: object) -> Callable[[Document], None]:
+def _set(path: str, value: object = ...) -> Callable[[Document], None]:
+    """Another value at a place of the document; none given: nothing there any more."""
+
     def change(document: Document) -> None:
         at: Any = document
         *way, last = [int(s) if s.isdigit() else s for s in path.split(".")]
         for step in way:
             at = at[step]
-        at[last] = value
+        if value is ...:
+            del at[last]
+        else:
+            at[last] = value
 
     return change
 
@@ -81,6 +88,12 @@ def _set(path: str, value: object) -> Callable[[Document], None]:
         (_set("job.charging.chargers.0.unit", "C6-1"), "$.job.charging.chargers[0].unit: 'C6-1' is a body and charges nothing"),
         (_set("job.charging.chargers.0.open.0.ends", "2027-03-19T12:00:00+00:00"), "$.job.charging.chargers[0].open[0]: mains ends at 12:00, before it starts"),
         (_set("job.charging.walk_min", {"ghost": 3}), "$.job.charging.walk_min: there is no rig 'ghost'"),
+        (_set(f"models.{PACK}.pack.capacity_ah", 0), f"$.models[{PACK}].pack.capacity_ah: is 0, should be greater than 0"),
+        (_set(f"models.{PACK}.pack.resistance_ohm"), f"$.models[{PACK}].pack.resistance_ohm: this is missing"),
+        (_set(f"models.{STEP}.ports.{_OUT}.electrical.efficiency", 0), f"$.models[{STEP}].ports[{_OUT}].electrical.efficiency: is 0, should be greater than 0"),
+        (_set(f"models.{STEP}.ports.{_OUT}.electrical.efficiency", 1.2), f"$.models[{STEP}].ports[{_OUT}].electrical.efficiency: is 1.2, should be less than or equal to 1"),
+        (_set(f"models.{M7}.draw.record_w", -19), f"$.models[{M7}].draw.record_w: is -19, should be greater than or equal to 0"),
+        (_set(f"models.{QUAD}.charger.bays", 0), f"$.models[{QUAD}].charger.bays: is 0, should be greater than or equal to 1"),
         (_set("format", "shopping-list"), "$.format: this is no Lift Crate job file"),
     ],
 )  # fmt: skip

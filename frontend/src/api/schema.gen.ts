@@ -4148,6 +4148,8 @@ export interface components {
             part: string;
             /** Parts */
             parts: components["schemas"]["DayPartView"][];
+            /** People */
+            people: string[];
             /** Proven */
             proven: boolean;
             /** Quiet */
@@ -4196,6 +4198,8 @@ export interface components {
             pack_in: string;
             /** Pack Out */
             pack_out: string | null;
+            /** Person */
+            person: string;
             /** Rig */
             rig: string | null;
             /** Slot */

@@ -3,11 +3,11 @@ import { computed, reactive, ref } from 'vue'
 import type { SwapsView, SwapView } from '../api/schema.gen'
 import { clock } from '../lib/format'
 
-const props = defineProps<{ swaps: SwapsView; rig: string; only: boolean; busy: boolean }>()
+const props = defineProps<{ swaps: SwapsView; rig: string; only: boolean; who: string; busy: boolean }>()
 const emit = defineEmits<{ made: [swap: SwapView, at: string, packIn: string, left: number | null, charge: number | null]; drop: [id: number] }>()
 const open = ref('')
 const form = reactive({ at: '', pack: '', left: '', charge: '' })
-const shown = computed(() => props.swaps.cards.filter((c) => !props.only || c.rig === props.rig))
+const shown = computed(() => props.swaps.cards.filter((c) => (!props.only || c.rig === props.rig) && (!props.who || c.person === props.who)))
 const key = (c: SwapView): string => `${c.slot} ${c.at}`
 /** A swap of the plan that was made is in the plan at the time it was made. */
 const madeOf = (c: SwapView) => props.swaps.made.find((m) => m.slot === c.slot && Math.abs(m.minute - c.minute) < 5)
@@ -29,7 +29,7 @@ function send(c: SwapView): void {
   <ol class="swap-cards">
     <li v-for="c in shown" :key="key(c)" :class="{ done: madeOf(c), brings: c.pack_in.startsWith('+') }">
       <time>{{ clock(c.at) }}</time>
-      <div class="what"><b>{{ c.label }}</b><small v-if="c.pack_out">{{ c.in_break ? 'in the break' : 'while it runs' }}</small>
+      <div class="what"><b>{{ c.label }}</b><small v-if="c.pack_out">{{ c.in_break ? 'in the break' : 'while it runs' }}</small><small v-if="swaps.people.length > 1 && !who" class="person">{{ c.person }}</small>
         <p v-if="c.pack_out"><span class="out">{{ c.pack_out }}</span> out, about {{ Math.round((c.left ?? 0) * 100) }} % left, to {{ c.take_to }}</p>
         <p><span class="in">{{ c.pack_in }}</span> {{ c.pack_out ? 'in' : 'on' }}, from {{ c.bring_from }}</p></div>
       <button v-if="madeOf(c)" type="button" class="tick done" :disabled="busy" :aria-label="`Take back: ${c.label}`" @click="emit('drop', madeOf(c)?.id ?? 0)">done {{ clock(madeOf(c)?.at ?? '') }}</button>

@@ -26,6 +26,7 @@ const planned = shallowRef<SwapsView | null>(null)
 const problem = shallowRef<Problem | null>(null)
 const chosen = ref('')
 const only = ref(false)
+const who = ref('')
 const by = ref<'place' | 'pack'>('place')
 const busy = ref(false)
 let asked = 0
@@ -132,8 +133,9 @@ const keys: KeyLine[] = [
         <section class="swaps-side">
           <header><h2>Swap card</h2>
             <button type="button" class="small-act" :aria-pressed="only" @click="only = !only">this camera</button>
+            <select v-if="found.people.length > 1" v-model="who" class="small-act" aria-label="Whose card"><option value="">everybody</option><option v-for="p in found.people" :key="p">{{ p }}</option></select>
             <a class="small-act" :href="swapsAddress(job, part, 'ics')">calendar</a><a class="small-act" :href="swapsAddress(job, part, 'csv')">CSV</a></header>
-          <SwapCards :swaps="found" :rig="rig" :only="only" :busy="busy" @made="made" @drop="drop" />
+          <SwapCards :swaps="found" :rig="rig" :only="only" :who="who" :busy="busy" @made="made" @drop="drop" />
         </section>
       </template>
       <p v-else-if="!problem" class="quiet">Planning the day’s swaps…</p>

@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import json
+import re
+import time
 import urllib.request
 from pathlib import Path
 from typing import Any
 
-from playwright.sync_api import Locator, Page, expect
+import pytest
+from playwright.sync_api import Locator, Page, Route, expect
 
 from tests.conftest import LiveServer
 
@@ -113,7 +116,16 @@ def test_a_csv_is_shown_line_by_line_before_anything_is_written(page: Page, live
     assert get(live, "/shelf?words=PACK-09")["total"] == 1
 
 
-def test_where_a_unit_can_go_leads_from_the_shelf_to_the_rig(page: Page, live: LiveServer) -> None:
+@pytest.mark.parametrize("rig_late", [False, True])
+def test_where_a_unit_can_go_leads_from_the_shelf_to_the_rig(page: Page, live: LiveServer, rig_late: bool) -> None:
+    """Also when the places are there before the rig itself is."""
+
+    def late(route: Route) -> None:
+        time.sleep(1.5)
+        route.continue_()
+
+    if rig_late:
+        page.route(re.compile(r"/parts/dress/rigs/quay$"), late)
     open_shelf(page, live)
     page.get_by_label("Words").fill("RX-2")
     row(page, "RX-2").click()

@@ -20,40 +20,49 @@ export const useBench = defineStore('bench', () => {
   const busy = ref(false)
   let place: Place | null = null
   let asked = 0
+  let looked = 0
+  let opening: Promise<void> = Promise.resolve()
   let line: Promise<unknown> = Promise.resolve()
 
   const view = computed(() => tried.value ?? saved.value)
   const row = computed(() => view.value?.rows.find((r) => r.unit === selected.value) ?? null)
 
-  /** What was asked for before is answered by this: a preview that comes later is dropped. */
+  /** What was asked for before is answered by this: a preview or a rig read earlier that comes later is dropped. */
   function show(next: BenchView): void {
     asked++
+    looked++
     saved.value = next
     tried.value = null
     if (!next.rows.some((r) => r.unit === selected.value)) selected.value = next.body
   }
 
-  async function open(next: Place): Promise<void> {
+  function open(next: Place): Promise<void> {
+    opening = look(next)
+    return opening
+  }
+
+  async function look(next: Place): Promise<void> {
     const moved = place?.rig !== next.rig || place.job !== next.job
     place = next
-    const mine = ++asked
+    asked++
+    const mine = ++looked
     try {
       const found = await readBench(next)
-      if (mine !== asked) return
+      if (mine !== looked) return
       before.value = null
       if (moved) selected.value = found.body
       show(found)
       problem.value = null
       waiting.value = null
     } catch (error) {
-      if (mine !== asked) return
+      if (mine !== looked) return
       problem.value = error as Problem
       if (moved || !(error as Problem).passing) saved.value = null
     }
   }
 
   function change(wanted: Change): Promise<boolean> {
-    const turn = line.then(() => carryOut(wanted))
+    const turn = line.then(() => opening).then(() => carryOut(wanted))
     line = turn.catch(() => undefined)
     return turn
   }

@@ -87,6 +87,8 @@ const verdict = computed(() => {
   const bring = s.uses.filter((u) => u.bring).length
   const dark = s.findings.filter((f) => f.code === 'swap.dies').length
   if (dark || bring) return { level: 'stop' as const, text: `${bring ? `${String(new Set(s.uses.filter((u) => u.bring).map((u) => u.pack)).size)} short` : ''}${dark && bring ? ', ' : ''}${dark ? `${String(dark)} goes dark` : ''}` }
+  const people = s.findings.find((f) => f.code === 'swap.hands')
+  if (people) return { level: 'stop' as const, text: `${String(people.value ?? '')} people needed` }
   return { level: 'clear' as const, text: 'The day holds' }
 })
 const keys: KeyLine[] = [

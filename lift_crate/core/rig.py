@@ -113,7 +113,18 @@ class Build:
 
     def joint_of(self, unit: str) -> Joint | None:
         """The joint a unit hangs on; None for the body, a cable, or a stranger."""
-        return next((joint for joint in self.joints if joint.child == unit), None)
+        return self._joint_by_child.get(unit)
+
+    @cached_property
+    def _joint_by_child(self) -> dict[str, Joint]:
+        return {joint.child: joint for joint in reversed(self.joints)}
+
+    @cached_property
+    def _held_by(self) -> dict[str, list[str]]:
+        found: dict[str, list[str]] = {}
+        for joint in self.joints:
+            found.setdefault(joint.parent, []).append(joint.child)
+        return found
 
     def setting_of(self, unit: str) -> UnitSetting:
         """How a unit is set; defaults when nothing was said."""
@@ -121,9 +132,12 @@ class Build:
 
     def subtree(self, unit: str) -> tuple[str, ...]:
         """A unit and everything mounted on it, outwards."""
-        found = [unit]
-        for held in found:
-            found.extend(j.child for j in self.joints if j.parent == held and j.child not in found)
+        found = {unit: None}
+        line = [unit]
+        for held in line:
+            new = [child for child in self._held_by.get(held, ()) if child not in found]
+            found.update(dict.fromkeys(new))
+            line += new
         return tuple(found)
 
     def without(self, units: Iterable[str]) -> Build:

@@ -17,7 +17,7 @@ const appearance = useAppearance()
     ><b>{{ p.label }}</b><CountMarks v-if="counts[p.name]" :counts="counts[p.name]!" /></button>
     <span class="rest"></span>
     <button type="button" aria-label="Find anything" title="Find (/)" @click="emit('find')">Find</button>
-    <button type="button" aria-label="Keys of this screen" title="Keys (?)" @click="emit('keys')">Keys</button>
+    <button type="button" class="for-keys" aria-label="Keys of this screen" title="Keys (?)" @click="emit('keys')">Keys</button>
     <button type="button" :aria-label="appearance.now === 'day' ? 'Night appearance' : 'Day appearance'" title="Day or night (n)" @click="appearance.toggle()">{{ appearance.now === 'day' ? 'Night' : 'Day' }}</button>
   </nav>
 </template>

@@ -27,11 +27,14 @@ const lines = computed(() => {
   const chosen = extent(props.drawing.outlines.filter((o) => o.unit === props.selected))
   const b = props.drawing.bounds
   const s = sheet.value
+  const cg = `CG ${Math.abs(props.drawing.cg[0]).toFixed(1)}`
+  /** A low panel has room for one line under the drawing. */
+  const low = height.value < 220
   const found = [
-    { key: 'w', path: `M${s.x(b[0])} ${s.y(b[1]) + 14}H${s.x(b[2])}`, x: s.x((b[0] + b[2]) / 2), y: s.y(b[1]) + 24, text: (b[2] - b[0]).toFixed(0) },
+    { key: 'w', path: `M${s.x(b[0])} ${s.y(b[1]) + 14}H${s.x(b[2])}`, x: s.x((b[0] + b[2]) / 2), y: s.y(b[1]) + 24, text: `${(b[2] - b[0]).toFixed(0)}${low ? ` · ${cg}` : ''}` },
     { key: 'h', path: `M${s.x(b[2]) + 14} ${s.y(b[1])}V${s.y(b[3])}`, x: s.x(b[2]) + 18, y: s.y((b[1] + b[3]) / 2), text: (b[3] - b[1]).toFixed(0) },
-    { key: 'cg', path: `M${s.x(0)} ${s.y(b[1]) + 30}H${s.x(props.drawing.cg[0])}`, x: (s.x(0) + s.x(props.drawing.cg[0])) / 2, y: s.y(b[1]) + 41, text: `CG ${Math.abs(props.drawing.cg[0]).toFixed(1)}` },
   ]
+  if (!low) found.push({ key: 'cg', path: `M${s.x(0)} ${s.y(b[1]) + 30}H${s.x(props.drawing.cg[0])}`, x: (s.x(0) + s.x(props.drawing.cg[0])) / 2, y: s.y(b[1]) + 41, text: cg })
   const whole = chosen?.every((v, i) => Math.abs(v - (b[i] ?? 0)) < 0.5)
   if (chosen && !whole) found.push({ key: 'part', path: `M${s.x(chosen[0])} ${s.y(chosen[3]) - 6}H${s.x(chosen[2])}`, x: s.x((chosen[0] + chosen[2]) / 2), y: s.y(chosen[3]) - 9, text: `${(chosen[2] - chosen[0]).toFixed(0)} × ${(chosen[3] - chosen[1]).toFixed(0)}` })
   return found

@@ -72,6 +72,10 @@ const made = (swap: SwapView, at: string, packIn: string, left: number | null, c
   change(noteSwap(props.job, props.part, { slot: swap.slot, at, pack_in: packIn, pack_out: swap.pack_out ?? null, charge_left: left, charge_in: charge }))
 const drop = (id: number): Promise<void> => change(dropSwap(props.job, props.part, id))
 
+function print(): void {
+  window.print()
+}
+
 const charger = shallowRef<ChargerReadView | null>(null)
 async function look(): Promise<void> {
   try {
@@ -97,7 +101,7 @@ const keys: KeyLine[] = [
   { keys: 'b', does: 'by pack: who has it when', run: () => { by.value = by.value === 'pack' ? 'place' : 'pack' } },
   { keys: 'w', does: 'no mains, and back', run: () => { suppose({ mains: !what.mains }) } },
   { keys: 't', does: 'ten degrees colder, and back', run: () => { suppose({ colder: what.colder ? 0 : 10 }) } },
-  { keys: 'p', does: 'print the swap card', run: () => { window.print() } },
+  { keys: 'p', does: 'print the swap card', run: print },
   { keys: 'Escape', does: 'to the Bench', run: () => router.push({ name: 'bench', params: here.value }) },
 ]
 </script>
@@ -136,8 +140,9 @@ const keys: KeyLine[] = [
           <header><h2>Swap card</h2>
             <button type="button" class="small-act" :aria-pressed="only" @click="only = !only">this camera</button>
             <select v-if="found.people.length > 1" v-model="who" class="small-act" aria-label="Whose card"><option value="">everybody</option><option v-for="p in found.people" :key="p">{{ p }}</option></select>
-            <a class="small-act" :href="swapsAddress(job, part, 'ics')">calendar</a><a class="small-act" :href="swapsAddress(job, part, 'csv')">CSV</a></header>
+          </header>
           <SwapCards :swaps="found" :rig="rig" :only="only" :who="who" :busy="busy" @made="made" @drop="drop" />
+          <p class="take-along">All swaps as <a class="small-act" :href="swapsAddress(job, part, 'ics')">calendar</a><a class="small-act" :href="swapsAddress(job, part, 'csv')">CSV</a><button type="button" class="small-act" @click="print">print</button></p>
         </section>
       </template>
       <p v-else-if="!problem" class="quiet">Planning the day’s swaps…</p>

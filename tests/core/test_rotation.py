@@ -252,6 +252,26 @@ def test_the_day_goes_on_from_the_swaps_that_were_made_and_the_charges_that_were
     assert "SLIM-1, noted at 18:30, does not run Dock floor" in wrong.warnings[-1]
 
 
+@given(
+    rates=st.tuples(st.integers(60, 180), st.integers(60, 180)),
+    made=st.lists(st.tuples(st.sampled_from(["a", "b"]), st.integers(1, 11), st.one_of(st.none(), st.floats(0, 1)), st.one_of(st.none(), st.floats(0.3, 1))), max_size=4, unique_by=lambda m: m[:2]),
+)
+@settings(max_examples=25, deadline=None)
+def test_whatever_was_made_stands_and_the_rest_keeps_its_promises(rates: tuple[int, int], made: list[tuple[str, int, float | None, float | None]]) -> None:
+    problem = day(tuple(slot(name, 12, (3, 6, 9), rate) for name, rate in zip("ab", rates, strict=True)), 9, ChargerGroup("c", ("C",), 2, ((0, 12),), {"k": 3.0}), 12)
+    swaps = [Made(slot=name, at=problem.when(step), pack_in=f"P{8 - i}", charge_left=left, charge_in=charge) for i, (name, step, left, charge) in enumerate(made)]
+    after = with_made(problem, swaps)
+    plan = solve_day(after)
+    keeps_its_promises(after, plan)
+    for each in after.slots:
+        uses = {u.starts: u for u in plan.uses if u.slot == each.id}
+        own = sorted((m.at, m) for m in swaps if m.slot == each.id)
+        assert [(put.step, put.pack) for put in each.done] == [(round((at - ORIGIN).total_seconds() / 300), m.pack_in) for at, m in own]
+        assert all(uses[put.step].pack == put.pack for put in each.done)
+        assert sorted(step for step in uses if each.done and step < each.done[-1].step) == [0, *(put.step for put in each.done[:-1])] * bool(each.done)
+        assert 0.5 <= each.rate <= 2.0
+
+
 def test_a_pack_taken_out_and_put_in_elsewhere_is_one_pack() -> None:
     slots = (slot("a", 10, (4, 8), 100), slot("b", 10, (2, 6, 8), 100))
     problem = day(slots, 3, None, 10)

@@ -5,8 +5,9 @@ Formulas: docs/formulas.md §5. V, A, W, h; voltages at the plugs they are told 
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 import numpy as np
@@ -90,6 +91,8 @@ class RunDown:
     by_energy_h: float | None
     """Usable watt-hours over the load at the start."""
     load_w: float
+    standby_h: float = math.inf
+    """Hours were everything on it only standing by; switched off between takes it lies between the two."""
 
 
 def _extra(evaluation: Evaluation, mode: Mode, pack: str) -> dict[str, float]:
@@ -203,40 +206,44 @@ def _follow(
 
 def run_downs(evaluation: Evaluation) -> tuple[RunDown, ...]:
     """Every pack of the build run down to its reserve; what stops on the way is left out of the load from there on."""
-    return tuple(_run_down(evaluation, run.pack, run.hours, run.load_w, run.energy_wh) for run in evaluation.runs)
+    found = []
+    for run in evaluation.runs:
+        idle = evaluation.graph.run_down(
+            run.pack, _extra(evaluation, "standby", run.pack), reserve=evaluation.settings.reserve, temperature_c=evaluation.conditions.temperature_c,
+        )  # fmt: skip
+        found.append(replace(_run_down(evaluation, run.pack, run.hours, run.load_w, run.healthy_wh), standby_h=idle.hours))
+    return tuple(found)
 
 
-def _run_down(evaluation: Evaluation, pack: str, hours: float, load_w: float, energy_wh: float) -> RunDown:
-    graph, models, settings = evaluation.graph, evaluation.assembly.catalogue, evaluation.settings
-    data, unit = models.model_of(pack).pack, models.unit(pack)
+def _run_down(evaluation: Evaluation, pack: str, hours: float, load_w: float, healthy_wh: float) -> RunDown:
+    graph, settings = evaluation.graph, evaluation.settings
     cold = evaluation.conditions.temperature_c
     extra = _extra(evaluation, "record", pack)
-    usable = energy_wh * unit.health * capacity_factor(cold) * (1 - settings.reserve)
-    by_energy = usable / load_w if load_w else None
-    if data is None:
-        return RunDown(pack, (), (), hours, by_energy, load_w)
+    usable = healthy_wh * capacity_factor(cold) * (1 - settings.reserve)
     charge = np.arange(0.995, settings.reserve, -0.01)
-    hour_ah = data.capacity_ah * unit.health * capacity_factor(cold) * 0.01
     gone: dict[str, float] = {}
     curve: list[tuple[float, float, float]] = []
     stopped: list[CutOut] = []
-    passed, start = 0.0, 0
-    while start < len(charge):
-        terminal, current, _, margins = settled(data, charge[start:], cold, graph.load_tree(pack, {**extra, **gone}).at)
-        below = {device: int(np.flatnonzero(~(margin >= 0))[0]) for device, margin in margins.items() if device not in gone and (~(margin >= 0)).any()}
-        dead = np.flatnonzero(np.isnan(current) | (current <= 0))
-        ends = min([len(charge) - start, *below.values(), *dead[:1].tolist()])
-        for i in range(ends):
-            curve.append((passed, float(terminal[i]), float(charge[start + i])))
-            passed += hour_ah / float(current[i])
-        start += ends
-        out = [device for device, at in below.items() if at == ends]
-        if not out:
-            break
-        for device in out:
-            feed = graph.feed_of(device)
-            inlet = graph.electrical(feed.sink, feed.inlet) if feed else None
-            stopped.append(CutOut(device, passed, float(charge[min(start, len(charge) - 1)]), (inlet.cutoff_v or inlet.min_v or 0.0) if inlet else 0.0))
-            for dark in (device, *graph.downstream(device)):
-                gone[dark] = -graph.draw_w(dark, {})
-    return RunDown(pack, tuple(curve), tuple(stopped), hours, by_energy, load_w)
+    passed = 0.0
+    cells = graph.cells_of(pack)
+    for data, health in cells:
+        step_ah, start = data.capacity_ah * health * capacity_factor(cold) * 0.01, 0
+        while start < len(charge):
+            terminal, current, _, margins = settled(data, charge[start:], cold, graph.load_tree(pack, {**extra, **gone}).at)
+            below = {device: int(np.flatnonzero(~(margin >= 0))[0]) for device, margin in margins.items() if device not in gone and (~(margin >= 0)).any()}
+            dead = np.flatnonzero(np.isnan(current) | (current <= 0))
+            ends = min([len(charge) - start, *below.values(), *dead[:1].tolist()])
+            for i in range(ends):
+                curve.append((passed, float(terminal[i]), float(charge[start + i])))
+                passed += step_ah / float(current[i])
+            start += ends
+            out = [device for device, at in below.items() if at == ends]
+            if not out or (data, health) != cells[-1]:
+                break
+            for device in out:
+                feed = graph.feed_of(device)
+                inlet = graph.electrical(feed.sink, feed.inlet) if feed else None
+                stopped.append(CutOut(device, passed, float(charge[min(start, len(charge) - 1)]), (inlet.cutoff_v or inlet.min_v or 0.0) if inlet else 0.0))
+                for dark in (device, *graph.downstream(device)):
+                    gone[dark] = -graph.draw_w(dark, {})
+    return RunDown(pack, tuple(curve), tuple(stopped), hours, usable / load_w if load_w else None, load_w)

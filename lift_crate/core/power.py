@@ -17,7 +17,6 @@ import numpy as np
 from .assembly import Assembly
 from .gear import GearModel, Port, mates
 from .geometry import Array
-from .rig import Unit
 from .wiring import Electrical, Pack
 
 __all__ = [
@@ -146,14 +145,10 @@ def _settled(
     return terminal, current, np.broadcast_to(power, open_v.shape), margins
 
 
-def _side_by_side(
-    packs: Sequence[tuple[Unit, Pack]], load: Callable[[Array], tuple[Array, Mapping[str, Array]]], reserve: float, temperature_c: float
-) -> Discharge:  # fmt: skip
-    """Packs of as many cells that share a load: Ah add up, 1/R adds up."""
-    ah = sum(pack.capacity_ah * unit.health for unit, pack in packs)
-    ohm = 1 / sum(1 / pack.resistance_ohm for _, pack in packs) if all(pack.resistance_ohm > 0 for _, pack in packs) else 0.0
-    cells = min(pack.cells for _, pack in packs)
-    return discharge(Pack(cells=cells, capacity_ah=ah, resistance_ohm=ohm), load, reserve=reserve, temperature_c=temperature_c)
+def _side_by_side(packs: Sequence[tuple[Pack, float]]) -> Pack:
+    """Packs of as many cells that share a load, by their health, as one: Ah add up, 1/R adds up."""
+    ohm = 1 / sum(1 / pack.resistance_ohm for pack, _ in packs) if all(pack.resistance_ohm > 0 for pack, _ in packs) else 0.0
+    return Pack(cells=min(pack.cells for pack, _ in packs), capacity_ah=sum(pack.capacity_ah * health for pack, health in packs), resistance_ohm=ohm)
 
 
 def _one_after_the_other(runs: Sequence[Discharge]) -> Discharge:
@@ -319,17 +314,20 @@ class PowerGraph:
         return np.broadcast_to(power, at_v.shape), margins
 
     def run_down(self, pack_unit: str, extra_w: Mapping[str, float], *, reserve: float, temperature_c: float) -> Discharge:
-        """Simulated discharge of one pack of the build under everything it feeds."""
-        unit, model = self.assembly.catalogue.unit(pack_unit), _model(self.assembly, pack_unit)
-        if model.pack is None:
-            raise ValueError(f"{pack_unit} has no cells in it.")
+        """Simulated discharge of one pack of the build, and of those on the same plate, under everything it feeds."""
         load = self.load_tree(pack_unit, extra_w).at
-        others = [(self.assembly.catalogue.unit(p), _model(self.assembly, p).pack) for p in self.partners(pack_unit)]
-        every = [(unit, model.pack), *((u, p) for u, p in others if p)]
-        if self.twin_of(pack_unit) == "parallel":
-            return _side_by_side(every, load, reserve, temperature_c)
-        runs = [discharge(pack, load, reserve=reserve, health=u.health, temperature_c=temperature_c) for u, pack in every]
-        return _one_after_the_other(runs)
+        runs = [discharge(pack, load, reserve=reserve, health=health, temperature_c=temperature_c) for pack, health in self.cells_of(pack_unit)]
+        return runs[0] if len(runs) == 1 else _one_after_the_other(runs)
+
+    def cells_of(self, pack_unit: str) -> tuple[tuple[Pack, float], ...]:
+        """What runs down one after the other, each with its health: the pack and its partners; packs that share the load as one."""
+        every = []
+        for name in (pack_unit, *self.partners(pack_unit)):
+            pack = _model(self.assembly, name).pack
+            if pack is None:
+                raise ValueError(f"{name} has no cells in it.")
+            every.append((pack, self.assembly.catalogue.unit(name).health))
+        return ((_side_by_side(every), 1.0),) if self.twin_of(pack_unit) == "parallel" else tuple(every)
 
     def at_peak(self, unit: str, extra_w: Mapping[str, float]) -> dict[str, float]:
         """Watts on top of recording when, of a unit and all behind it, the one that rises most is at its peak."""
@@ -343,9 +341,7 @@ class PowerGraph:
 
     def pack_at(self, pack_unit: str, charge: float, extra_w: Mapping[str, float], temperature_c: float) -> tuple[float, float]:
         """Terminal V and current A of a pack at one charge under everything it feeds; NaN when it cannot deliver."""
-        pack = _model(self.assembly, pack_unit).pack
-        if pack is None:
-            raise ValueError(f"{pack_unit} has no cells in it.")
+        pack, _ = self.cells_of(pack_unit)[0]
         resistance = pack.resistance_ohm * resistance_factor(temperature_c)
         volts, amps, _, _ = _settled(pack, np.array([charge]), resistance, self.load_tree(pack_unit, extra_w).at)
         return float(volts[0]), float(amps[0])

@@ -24,6 +24,9 @@ class PackRun:
     feeds: tuple[str, ...]
     discharge: Discharge
     energy_wh: float
+    """As printed, of all packs that run with it."""
+    healthy_wh: float
+    """The same at their health."""
     partners: tuple[str, ...] = ()
     """Other packs on the same plate that run with it."""
 
@@ -43,13 +46,15 @@ def pack_runs(
 ) -> tuple[PackRun, ...]:
     """Simulated discharge of every pack in the build."""
     runs = []
+    catalogue = graph.assembly.catalogue
     for pack in graph.packs():
-        model = graph.assembly.catalogue.model_of(pack)
+        model = catalogue.model_of(pack)
         if model.pack:
             run = graph.run_down(pack, extra_w, reserve=settings.reserve, temperature_c=conditions.temperature_c)
             partners = graph.partners(pack)
-            energy = model.pack.energy_wh + sum(p.energy_wh for u in partners if (p := graph.assembly.catalogue.model_of(u).pack))
-            runs.append(PackRun(pack, graph.downstream(pack), run, energy, partners))
+            packs = [(each, catalogue.unit(u).health) for u in (pack, *partners) if (each := catalogue.model_of(u).pack)]
+            energy, healthy = sum(each.energy_wh for each, _ in packs), sum(each.energy_wh * health for each, health in packs)
+            runs.append(PackRun(pack, graph.downstream(pack), run, energy, healthy, partners))
     return tuple(runs)
 
 
@@ -190,8 +195,9 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
             text=f"{run.pack} cannot deliver the peak of what hangs on it at the end of its charge; everything on it goes dark.",
         )  # fmt: skip
         return
-    if pack and pack.max_a and amps > pack.max_a:
-        yield _current(run.pack, run.pack, amps, pack.max_a, "pack")
+    each_a = amps / (1 + len(run.partners)) if graph.twin_of(run.pack) == "parallel" else amps
+    if pack and pack.max_a and each_a > pack.max_a:
+        yield _current(run.pack, run.pack, each_a, pack.max_a, "pack")
     for feed in graph.feeds:
         if not feed.connects or feed.source not in (run.pack, *run.feeds):
             continue
@@ -248,7 +254,7 @@ def _hours(assembly: Assembly, run: PackRun, conditions: Conditions, settings: S
         run.discharge.ended_by, f"{run.discharge.ended_by} stopping"
     )
     factor = capacity_factor(conditions.temperature_c)
-    usable = run.energy_wh * unit.health * factor * (1 - settings.reserve)
+    usable = run.healthy_wh * factor * (1 - settings.reserve)
     return Finding(
         code="power.hours", level=level, about=About(units=(run.pack,)),
         text=f"{' with '.join((run.pack, *run.partners))} runs {hours:.2f} h at {conditions.temperature_c:g} °C until {ended}; {need:.2f} h are needed untouched."

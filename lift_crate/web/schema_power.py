@@ -73,6 +73,7 @@ class RunDownView(BaseModel):
     hours: float | None
     by_energy_h: float | None
     load_w: float
+    standby_h: float | None
 
 
 class PowerView(BaseModel):

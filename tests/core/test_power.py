@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lift_crate.core.chain import chain_of
+from lift_crate.core.chain import chain_of, run_downs
 from lift_crate.core.evaluate import Evaluation, evaluate
 from lift_crate.core.findings import Level
 from lift_crate.core.gear import GearModel
@@ -224,5 +224,12 @@ def test_packs_that_share_last_longer_than_one_after_the_other_and_neither_is_sh
     assert in_turn[0].hours < parallel[0].hours < in_turn[0].hours * 1.05, "the same energy, less lost in the resistance"
     assert in_turn[0].partners == ("q",)
     assert in_turn[0].energy_wh == pytest.approx(2 * one[0].energy_wh)
+    for way, found in (("in turn", in_turn[0]), ("parallel", parallel[0])):
+        curve = run_downs(twin_plate(way, ("p", 1.0), ("q", 0.5)))[0]
+        assert curve.curve[-1][0] == pytest.approx(found.hours, rel=0.03), "as it is drawn"
+        assert curve.by_energy_h == pytest.approx(1.5 * 4 * 3.6 * 6 * 0.9 / found.load_w)
+        assert curve.standby_h > 3 * found.hours, "10 W instead of 40"
+    alone, shared = (twin_plate("parallel", *packs).graph.pack_at("p", 0.5, {}, 20)[0] for packs in ([("p", 1.0)], [("p", 1.0), ("q", 0.5)]))
+    assert 4 * 3.77 - shared == pytest.approx((4 * 3.77 - alone) / 2, rel=0.02), "half the current through each sags half as much"
     chain = chain_of(twin_plate("parallel", ("p", 1.0), ("q", 0.5)))
     assert {n.unit: n.volts is not None for n in chain.nodes} == {"p": True, "q": True, "plate": True, "camera": True}

@@ -3660,6 +3660,8 @@ export interface components {
             load_w: number;
             /** Pack */
             pack: string;
+            /** Standby H */
+            standby_h: number | null;
         };
         /**
          * ScaleView

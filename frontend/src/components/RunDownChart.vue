@@ -17,7 +17,7 @@ const ticks = computed(() => Array.from({ length: Math.floor(last.value / (last.
 
 <template>
   <figure class="run-down" :class="{ short: run.hours !== null && run.hours < need }">
-    <figcaption><b>{{ run.pack }}</b> <strong>{{ run.hours === null ? 'no end' : `${hours(run.hours)} h` }}</strong> <span>of {{ hours(need) }} h untouched, {{ fixed(run.load_w, 1) }} W</span><small>by watt-hours {{ run.by_energy_h === null ? '–' : `${hours(run.by_energy_h)} h` }}</small></figcaption>
+    <figcaption><b>{{ run.pack }}</b> <strong>{{ run.hours === null ? 'no end' : `${hours(run.hours)} h` }}</strong> <span>of {{ hours(need) }} h untouched, {{ fixed(run.load_w, 1) }} W</span><small>by watt-hours {{ run.by_energy_h === null ? '–' : `${hours(run.by_energy_h)} h` }}<template v-if="run.standby_h !== null"> · only standing by {{ hours(run.standby_h) }} h</template></small></figcaption>
     <svg v-if="run.curve.length" :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`${run.pack} from ${fixed(volts[0] ?? 0, 1)} V down over ${hours(run.hours)} hours`">
       <rect class="needed" :x="L" y="6" :width="Math.max(0, x(need) - L)" :height="H - B - 6" />
       <line v-for="t in ticks" :key="t" class="tick" :x1="x(t)" :x2="x(t)" :y1="H - B" :y2="H - B + 4" />

@@ -32,6 +32,8 @@ class Planned:
     plan: DayPlan | None = None
     cures: tuple[Cure, ...] = ()
     findings: tuple[Finding, ...] = ()
+    settled: bool = False
+    """The plan is what it will be; cures may still be tried."""
     done: bool = False
     failed: str = ""
     stop: Event = field(default_factory=Event)
@@ -64,10 +66,10 @@ class Planner:
         return found
 
     def known(self, job: Job, catalogue: Catalogue, part: str, made: Sequence[Made]) -> tuple[Finding, ...]:
-        """What stands against the day as it is planned, if it was asked for before and is done; nothing is begun."""
+        """What stands against the day as it is planned, if it was asked for before and stands; nothing is begun."""
         with self._lock:
             found = self._kept.get(_mark(job, catalogue, part, WhatIf(), made))
-        return found.findings if found and found.done else ()
+        return found.findings if found and found.settled else ()
 
     def _work(self, planned: Planned, job: Job, catalogue: Catalogue, part: str, what: WhatIf, made: tuple[Made, ...]) -> None:
         try:
@@ -79,6 +81,7 @@ class Planner:
 
             plan = solve_day(planned.problem, told=told)
             told(plan)
+            planned.settled = True
             found = []
             for cure in cures(job, catalogue, part, what, plan, made):
                 found.append(cure)

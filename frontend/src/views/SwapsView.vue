@@ -34,6 +34,7 @@ let asked = 0
 /** Asks until the plan is done; the best so far is shown meanwhile. */
 async function load(first?: Promise<SwapsView>): Promise<void> {
   const mine = ++asked
+  let counted = false
   try {
     let next: SwapsView = await (first ?? readSwaps(props.job, props.part, { ...what }))
     for (;;) {
@@ -41,7 +42,11 @@ async function load(first?: Promise<SwapsView>): Promise<void> {
       found.value = next
       if (!differs.value) planned.value = next
       problem.value = null
-      if (!next.working) return await frame.look(props.job, props.part)
+      if (!counted && (next.cures.length || !next.working)) {
+        counted = true
+        void frame.look(props.job, props.part)
+      }
+      if (!next.working) return
       await new Promise((later) => setTimeout(later, 250))
       next = await readSwaps(props.job, props.part, { ...what })
     }

@@ -177,7 +177,7 @@ def _usable_wh(evaluation: Evaluation) -> float | None:
     pack = models.model_of(held.support).pack if held.gimbal and held.support else None
     if pack is None or held.support is None:
         return None
-    health = models.unit(held.support).health
+    health = models.unit(held.support).health_left
     return (1 - evaluation.settings.reserve) * pack.energy_wh * health * capacity_factor(evaluation.conditions.temperature_c)
 
 

@@ -326,7 +326,7 @@ class PowerGraph:
             pack = _model(self.assembly, name).pack
             if pack is None:
                 raise ValueError(f"{name} has no cells in it.")
-            every.append((pack, self.assembly.catalogue.unit(name).health))
+            every.append((pack, self.assembly.catalogue.unit(name).health_left))
         return ((_side_by_side(every), 1.0),) if self.twin_of(pack_unit) == "parallel" else tuple(every)
 
     def at_peak(self, unit: str, extra_w: Mapping[str, float]) -> dict[str, float]:

@@ -52,7 +52,7 @@ def pack_runs(
         if model.pack:
             run = graph.run_down(pack, extra_w, reserve=settings.reserve, temperature_c=conditions.temperature_c)
             partners = graph.partners(pack)
-            packs = [(each, catalogue.unit(u).health) for u in (pack, *partners) if (each := catalogue.model_of(u).pack)]
+            packs = [(each, catalogue.unit(u).health_left) for u in (pack, *partners) if (each := catalogue.model_of(u).pack)]
             energy, healthy = sum(each.energy_wh for each, _ in packs), sum(each.energy_wh * health for each, health in packs)
             runs.append(PackRun(pack, graph.downstream(pack), run, energy, healthy, partners))
     return tuple(runs)
@@ -266,7 +266,7 @@ def _hours(assembly: Assembly, run: PackRun, conditions: Conditions, settings: S
             + (f"{usable / run.load_w:.2f} h" if run.load_w else "no end") + f"; simulated {hours:.2f} h",
             inputs=(
                 Input(name="energy", value=f"{run.energy_wh:.0f} Wh", source="catalogue"),
-                Input(name="health", value=f"{unit.health * 100:.0f} %", source="measured" if unit.health < 1 else "assumed"),
+                Input(name=f"health after {unit.cycles} cycles" if unit.cycles else "health", value=f"{unit.health_left * 100:.0f} %", source="measured" if unit.health < 1 else "assumed"),
                 Input(name=f"capacity at {conditions.temperature_c:g} °C", value=f"× {factor:.2f}", source="setting"),
                 Input(name=f"resistance at {conditions.temperature_c:g} °C", value=f"× {resistance_factor(conditions.temperature_c):.2f}", source="setting"),
                 Input(name="reserve", value=f"{settings.reserve * 100:.0f} %", source="setting"),

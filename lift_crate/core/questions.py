@@ -106,7 +106,7 @@ def _offers(bench: Bench, unit: str, port: Port) -> tuple[list[tuple[str, Operat
     for item, _ in bench.catalogue.mating(port):
         if item.id in here or item.id in bench.taken or item.id in alike:
             continue
-        differs = "" if item.measured_g is None and item.health == 1.0 else item.id
+        differs = "" if item.measured_g is None and item.health_left == 1.0 else item.id
         known = first_of.setdefault((item.model, differs, item.owner == "owned"), item.id)
         if known != item.id:
             alike[known] += 1

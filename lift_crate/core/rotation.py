@@ -293,13 +293,13 @@ def _classes(catalogue: Catalogue, without: frozenset[str], built_in: set[str]) 
         if model.kind == "pack":
             groups[model.id, _rounded(unit)].append(unit.id)
         elif unit.id in built_in:
-            fixed.append(PackClass(unit.id, model.id, unit.health, (unit.id,), model.name, True))
+            fixed.append(PackClass(unit.id, model.id, unit.health_left, (unit.id,), model.name, True))
     made = [PackClass(f"{model}@{health:.1f}", model, health, tuple(units), catalogue.models[model].name) for (model, health), units in sorted(groups.items())]
     return (*made, *fixed)
 
 
 def _rounded(unit: Unit) -> float:
-    return max(_HEALTH_STEP, math.floor(unit.health / _HEALTH_STEP + 1e-9) * _HEALTH_STEP)
+    return max(_HEALTH_STEP, math.floor(unit.health_left / _HEALTH_STEP + 1e-9) * _HEALTH_STEP)
 
 
 def _slot(

@@ -14,7 +14,7 @@ from ..core.rig import Catalogue, Unit
 
 __all__ = ["COLUMNS", "Change", "LineError", "Plan", "plan_import", "units_csv"]
 
-COLUMNS = ("label", "model", "owner", "measured_g", "cg_x_mm", "cg_y_mm", "cg_z_mm", "measured_w", "health", "condition", "note")
+COLUMNS = ("label", "model", "owner", "measured_g", "cg_x_mm", "cg_y_mm", "cg_z_mm", "measured_w", "health", "cycles", "condition", "note")
 _CG = ("cg_x_mm", "cg_y_mm", "cg_z_mm")
 _MOST_LINES = 50_000
 _units = TypeAdapter(Unit)
@@ -61,7 +61,7 @@ def units_csv(units: Iterable[Unit]) -> str:
         cg = unit.measured_cg_mm or ("", "", "")
         mass = "" if unit.measured_g is None else f"{unit.measured_g:g}"
         watts = "" if unit.measured_w is None else f"{unit.measured_w:g}"
-        writer.writerow((unit.id, unit.model, unit.owner, mass, *cg, watts, f"{unit.health:g}", unit.condition, unit.note))
+        writer.writerow((unit.id, unit.model, unit.owner, mass, *cg, watts, f"{unit.health:g}", "" if unit.cycles is None else unit.cycles, unit.condition, unit.note))
     return out.getvalue()
 
 
@@ -140,7 +140,7 @@ def _document(line: int, row: Mapping[str, Any], old: Unit | None) -> tuple[dict
             document[name] = given[name]
         elif old and name not in given:
             document[name] = getattr(old, name)
-    for name in ("measured_g", "measured_w", "health"):
+    for name in ("measured_g", "measured_w", "health", "cycles"):
         if given.get(name):
             document[name] = given[name]
         elif old and name not in given:

@@ -170,7 +170,7 @@ def unit_row(unit: Unit) -> dict[str, Any]:
     return {
         "id": unit.id, "model": unit.model, "owner": unit.owner, "measured_g": unit.measured_g,
         "measured_cg_mm": list(unit.measured_cg_mm) if unit.measured_cg_mm else None,
-        "measured_w": unit.measured_w, "health": unit.health, "condition": unit.condition, "note": unit.note,
+        "measured_w": unit.measured_w, "health": unit.health, "cycles": unit.cycles, "condition": unit.condition, "note": unit.note,
     }  # fmt: skip
 
 

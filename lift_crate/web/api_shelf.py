@@ -51,7 +51,7 @@ def _line(catalogue: Catalogue, unit: Unit, taken: dict[str, Claim]) -> t.UnitLi
     claim = taken.get(unit.id)
     return t.UnitLine(
         unit=unit.id, model=model.id, title=model.title, kind=model.kind, owner=unit.owner, mass_g=mass_g, mass_source=source,
-        health=unit.health, condition=unit.condition, note=unit.note,
+        health=unit.health_left, condition=unit.condition, note=unit.note,
         taken=f"{claim.rig}, {claim.build}, until {claim.until}" if claim else None,
     )  # fmt: skip
 
@@ -125,7 +125,7 @@ def _unit_answer(unit_id: str) -> Response:
     mass_g, mass_source = catalogue.mass_of(unit_id)
     cg_mm, cg_source = catalogue.cg_of(unit_id)
     return answer(t.UnitView(
-        unit=unit, seen=store.last_change("unit", unit_id), title=model.title, kind=model.kind, mass_g=mass_g, mass_source=mass_source, cg_mm=cg_mm, cg_source=cg_source,
+        unit=unit, seen=store.last_change("unit", unit_id), title=model.title, kind=model.kind, mass_g=mass_g, mass_source=mass_source, cg_mm=cg_mm, cg_source=cg_source, health_left=unit.health_left,
         uses=[t.UnitUseLine(job=u.job, rig=u.rig, build=u.build, parts=u.parts) for u in store.uses(unit_id)],
         history=[t.ShelfChangeLine(title=h.title, actor=h.actor, at=h.at) for h in store.history("unit", unit_id)],
     ))  # fmt: skip

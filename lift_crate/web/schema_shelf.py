@@ -183,6 +183,7 @@ class UnitView(BaseModel):
     mass_source: str
     cg_mm: tuple[float, float, float]
     cg_source: str
+    health_left: float
     uses: list[UnitUseLine]
     history: list[ShelfChangeLine]
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 from hypothesis import given
@@ -66,6 +68,14 @@ def test_power_at_the_pack_with_converters() -> None:
     assert watts == pytest.approx(33.30, abs=5e-3)
     assert pack_current_a(np.array([14.4]), 0.0, watts) == pytest.approx(2.31, abs=5e-3)
     assert not margins, "what is behind a converter does not see the pack's voltage"
+
+
+@pytest.mark.parametrize(("health", "cycles", "left"), [(1.0, None, 1.0), (1.0, 0, 1.0), (1.0, 250, 0.9), (1.0, 500, 0.8), (1.0, 4000, 0.5), (0.93, 410, 0.93)])
+def test_cycles_tell_the_health_that_nobody_measured(health: float, cycles: int | None, left: float) -> None:
+    unit = Unit(id="old", model="pack", health=health, cycles=cycles)
+    assert unit.health_left == pytest.approx(left)
+    aged, fresh = (evaluate(build("body", "old.wedge > body.rear"), replace(SHELF, units={**SHELF.units, "old": u}), NEED, Settings()).runs[0].hours for u in (unit, Unit(id="old", model="pack")))
+    assert aged == pytest.approx(left * fresh)
 
 
 def test_temperature_factors_are_linear_between_their_points_and_held_outside() -> None:

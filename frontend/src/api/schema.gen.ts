@@ -4264,6 +4264,11 @@ export interface components {
              */
             condition?: "good" | "doubtful" | "out of use";
             /**
+             * Cycles
+             * @default null
+             */
+            cycles?: number | null;
+            /**
              * Health
              * @default 1
              */
@@ -4369,6 +4374,8 @@ export interface components {
             ];
             /** Cg Source */
             cg_source: string;
+            /** Health Left */
+            health_left: number;
             /** History */
             history: components["schemas"]["ShelfChangeLine"][];
             /** Kind */

@@ -36,7 +36,7 @@ const fresh = computed(() => plan.value?.changes.filter((c) => c.kind === 'new')
 <template>
   <section class="import" aria-label="Read units from a CSV">
     <header><h2>Units from a CSV</h2><button type="button" class="small-act" @click="emit('close')">Close</button></header>
-    <p>Columns: label, model, owner, measured_g, cg_x_mm, cg_y_mm, cg_z_mm, health, condition, note. Columns that are left out keep what is known. Nothing is written before you have seen what would change.</p>
+    <p>Columns: label, model, owner, measured_g, cg_x_mm, cg_y_mm, cg_z_mm, measured_w, health, cycles, condition, note. Columns that are left out keep what is known. Nothing is written before you have seen what would change.</p>
     <p><label class="act">Choose a CSV<input type="file" accept=".csv,text/csv" :disabled="busy" @change="pick"></label> {{ file?.name }}</p>
     <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button v-if="problem.code === 'shelf.stale'" type="button" class="small-act" @click="run(false)">Look again</button></p>
     <template v-if="plan">

@@ -51,7 +51,7 @@ const rigs = computed(() => job.job?.rigs ?? [])
     <dl class="big">
       <div><dt>Mass</dt><dd><b>{{ view.mass_g === null ? '?' : grams(view.mass_g) }}</b> g <small :class="view.mass_source">{{ view.mass_source }}</small></dd></div>
       <div><dt>CG</dt><dd><b>{{ view.cg_mm.map((v) => fixed(v, 0)).join(', ') }}</b> mm <small :class="view.cg_source">{{ view.cg_source }}</small></dd></div>
-      <div v-if="shelf.model?.model.pack"><dt>Health</dt><dd><b>{{ Math.round((draft.health ?? 1) * 100) }}</b> %</dd></div>
+      <div v-if="shelf.model?.model.pack"><dt>Health</dt><dd><b>{{ Math.round(view.health_left * 100) }}</b> %<template v-if="view.unit.cycles"> after {{ view.unit.cycles }} cycles</template> <small v-if="view.health_left !== view.unit.health" class="assumed">assumed from them</small></dd></div>
     </dl>
     <MeasurePanel v-if="measuring" :mass="view.mass_g" :cg="view.cg_mm" @mass="save({ measured_g: $event })" @cg="save({ measured_cg_mm: $event })" @close="measuring = false" />
     <p class="put-on">
@@ -66,6 +66,7 @@ const rigs = computed(() => job.job?.rigs ?? [])
       <label>Owner <select v-model="draft.owner"><option value="owned">own</option><option value="hired">hired</option></select></label>
       <label>Condition <select v-model="draft.condition"><option>good</option><option>doubtful</option><option>out of use</option></select></label>
       <label v-if="shelf.model?.model.pack">Health <input v-model.number="draft.health" type="number" min="0.05" max="1" step="0.01"></label>
+      <label v-if="shelf.model?.model.pack">Cycles <input :value="draft.cycles ?? ''" type="number" min="0" step="1" @input="draft.cycles = ($event.target as HTMLInputElement).value === '' ? null : Number(($event.target as HTMLInputElement).value)"></label>
       <label class="wide">Note <input v-model="draft.note"></label>
       <button type="submit" class="small-act" :disabled="!changed">Save</button>
       <button v-if="view.unit.measured_g != null" type="button" class="small-act" @click="save({ measured_g: null, measured_cg_mm: null })">Forget what was measured</button>

@@ -1,8 +1,10 @@
--- What a job charges with, what a unit was measured to draw, and the swaps that were really made.
+-- What a job charges with, what a unit was measured to draw, how often a pack was charged, and the swaps that were really made.
 
 ALTER TABLE job ADD COLUMN charging jsonb NOT NULL DEFAULT '{}';
 
 ALTER TABLE unit ADD COLUMN measured_w double precision CONSTRAINT unit_measured_w CHECK (measured_w >= 0);
+
+ALTER TABLE unit ADD COLUMN cycles integer CONSTRAINT unit_cycles CHECK (cycles >= 0);
 
 CREATE TABLE swap_made (
     id bigint GENERATED ALWAYS AS IDENTITY PRIMARY KEY,

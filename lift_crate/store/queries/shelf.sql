@@ -1,9 +1,9 @@
 -- name: put_unit!
 -- A unit, new or changed.
-INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, measured_w, health, condition, note)
-VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :measured_w, :health, :condition, :note)
+INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, measured_w, health, cycles, condition, note)
+VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :measured_w, :health, :cycles, :condition, :note)
 ON CONFLICT (id) DO UPDATE SET model_id = EXCLUDED.model_id, owner = EXCLUDED.owner, measured_g = EXCLUDED.measured_g,
-    measured_cg_mm = EXCLUDED.measured_cg_mm, measured_w = EXCLUDED.measured_w, health = EXCLUDED.health, condition = EXCLUDED.condition, note = EXCLUDED.note;
+    measured_cg_mm = EXCLUDED.measured_cg_mm, measured_w = EXCLUDED.measured_w, health = EXCLUDED.health, cycles = EXCLUDED.cycles, condition = EXCLUDED.condition, note = EXCLUDED.note;
 
 -- name: put_model!
 -- A model, new or changed.

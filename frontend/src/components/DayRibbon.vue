@@ -58,9 +58,10 @@ const segments = computed<Segment[]>(() => {
       </button>
       </template>
     </div>
-    <p v-if="store.part?.moments.length" class="once">
-      <span class="tick" aria-hidden="true"></span>
-      <span v-for="m in store.part.moments" :key="m.at">{{ clock(m.at) }} {{ m.label }}</span>
+    <!-- Its line is kept where there is none, so that nothing below moves from part to part. -->
+    <p class="once">
+      <span v-if="store.part?.moments.length" class="tick" aria-hidden="true"></span>
+      <span v-for="m in store.part?.moments ?? []" :key="m.at">{{ clock(m.at) }} {{ m.label }}</span>
     </p>
   </nav>
 </template>

@@ -116,7 +116,7 @@ function carry(event: Event): void {
           <button type="button" role="tab" :aria-selected="side === 'callouts'" @click="side = 'callouts'">Call-outs</button>
           <button type="button" role="tab" :aria-selected="side === 'build'" @click="side = 'build'">Build</button>
         </div>
-        <h1 v-if="bench.view"><b>{{ bench.view.rig_label }}</b> {{ bench.view.build_label }}</h1>
+        <h1><b>{{ bench.view?.rig_label }}</b> {{ bench.view?.build_label }}</h1>
         <label v-if="bench.view" class="carried">carried
           <select :value="bench.view.use ?? ''" aria-label="How the rig is carried" @change="carry">
             <option value="">as usual{{ bench.view.use ? '' : `, ${bench.view.use_now}` }}</option>

@@ -17,3 +17,14 @@ export const router = createRouter({
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })
+
+/** A screen that did not arrive (the line was away, or the program was renewed meanwhile) is asked for once more with the whole page. */
+const AGAIN = 'lift-crate-again'
+router.onError((error, to) => {
+  if (!/import|preload/i.test(String(error)) || sessionStorage.getItem(AGAIN) === to.fullPath) return
+  sessionStorage.setItem(AGAIN, to.fullPath)
+  window.location.assign(to.fullPath)
+})
+router.afterEach((to, _, failure) => {
+  if (!failure && sessionStorage.getItem(AGAIN) === to.fullPath) sessionStorage.removeItem(AGAIN)
+})

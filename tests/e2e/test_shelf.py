@@ -149,6 +149,23 @@ def test_what_would_make_it_fit(page: Page, live: LiveServer) -> None:
     assert {"SHOE-1", "RX-2"} <= {r["unit"] for r in get(live, f"/jobs{JOB}/parts/dress/rigs/quay")["rows"]}
 
 
+def test_a_screen_that_did_not_arrive_is_asked_for_again(page: Page, live: LiveServer) -> None:
+    asked: list[str] = []
+
+    def lost_once(route: Route) -> None:
+        asked.append(route.request.url)
+        if len(asked) == 1:
+            route.abort()
+        else:
+            route.continue_()
+
+    page.route(re.compile(r"/CompareView-[^/]*\.js$"), lost_once)
+    page.goto(f"{live.address}{JOB}/bench/act-3/stage-rail")
+    page.get_by_role("link", name="Compare").click()
+    expect(page.get_by_label("Compare with")).to_be_visible()
+    assert len(asked) == 2
+
+
 def test_two_builds_side_by_side(page: Page, live: LiveServer) -> None:
     page.goto(f"{live.address}{JOB}/bench/act-3/stage-rail")
     page.get_by_role("link", name="Compare").click()

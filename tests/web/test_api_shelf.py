@@ -32,7 +32,7 @@ def test_units_are_changed_and_exported(client: FlaskClient) -> None:
     after = client.put("/api/shelf/units", json={**unit, "health": 0.77}).get_json()
     assert after["unit"]["health"] == 0.77
     assert after["history"][0]["title"] == "health 1.0 → 0.77"
-    assert "PACK-04,tidewick-98,owned,,,,,,0.77,good," in client.get("/api/shelf/units.csv").text
+    assert "PACK-04,tidewick-98,owned,,,,,,0.77,,good," in client.get("/api/shelf/units.csv").text
     plan = client.post("/api/shelf/units.csv", data="label,model,health\nPACK-04,tidewick-98,0.5\n").get_json()
     assert plan["changes"][0]["fields"] == [["health", "0.77", "0.5"]]
     assert plan["applied"] is False

@@ -1,4 +1,6 @@
 import { createRouter, createWebHistory } from 'vue-router'
+import { Problem } from './api/client'
+import { useBench } from './stores/bench'
 import BenchView from './views/BenchView.vue'
 import StartView from './views/StartView.vue'
 
@@ -18,13 +20,25 @@ export const router = createRouter({
   ],
 })
 
-/** A screen that did not arrive (the line was away, or the program was renewed meanwhile) is asked for once more with the whole page. */
+/** A screen that did not arrive is asked for once more with the whole page, if the server is there; without it nobody loses the page he has. */
 const AGAIN = 'lift-crate-again'
 router.onError((error, to) => {
-  if (!/import|preload/i.test(String(error)) || sessionStorage.getItem(AGAIN) === to.fullPath) return
-  sessionStorage.setItem(AGAIN, to.fullPath)
-  window.location.assign(to.fullPath)
+  if (!/import|preload/i.test(String(error))) return
+  void reachable(to.fullPath).then((there) => {
+    if (there && sessionStorage.getItem(AGAIN) !== to.fullPath) {
+      sessionStorage.setItem(AGAIN, to.fullPath)
+      window.location.assign(to.fullPath)
+    } else useBench().problem = new Problem(404, 'That screen did not arrive', 'You are still where you were, and nothing is lost. Ask for it again when the server answers.', 'screen.away')
+  })
 })
 router.afterEach((to, _, failure) => {
   if (!failure && sessionStorage.getItem(AGAIN) === to.fullPath) sessionStorage.removeItem(AGAIN)
 })
+
+async function reachable(path: string): Promise<boolean> {
+  try {
+    return (await fetch(path, { method: 'HEAD', cache: 'no-store' })).ok
+  } catch {
+    return false
+  }
+}

@@ -226,7 +226,7 @@ def _run_down(evaluation: Evaluation, pack: str, hours: float, load_w: float, he
     stopped: list[CutOut] = []
     passed = 0.0
     cells = graph.cells_of(pack)
-    for data, health in cells:
+    for nth, (data, health) in enumerate(cells, 1):
         step_ah, start = data.capacity_ah * health * capacity_factor(cold) * 0.01, 0
         while start < len(charge):
             terminal, current, _, margins = settled(data, charge[start:], cold, graph.load_tree(pack, {**extra, **gone}).at)
@@ -238,7 +238,7 @@ def _run_down(evaluation: Evaluation, pack: str, hours: float, load_w: float, he
                 passed += step_ah / float(current[i])
             start += ends
             out = [device for device, at in below.items() if at == ends]
-            if not out or (data, health) != cells[-1]:
+            if not out or nth < len(cells):
                 break
             for device in out:
                 feed = graph.feed_of(device)

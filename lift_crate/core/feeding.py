@@ -77,7 +77,7 @@ def _could(bench: Bench, outlet: Socket, inlet: Port) -> bool:
 
 
 def _cables(bench: Bench) -> list[str]:
-    return [unit for unit in bench.on_shelf() if bench.catalogue.model_of(unit).is_cable]
+    return [unit for unit in bench.sound() if bench.catalogue.model_of(unit).is_cable]
 
 
 def _outlets(bench: Bench) -> list[Socket]:
@@ -91,9 +91,9 @@ def _free(bench: Bench, unit: str) -> list[Port]:
 
 
 def _one_of_each(bench: Bench) -> Iterator[tuple[str, GearModel]]:
-    """The first unit of every model on the shelf."""
+    """The first sound unit of every model on the shelf."""
     seen: set[str] = set()
-    for unit in bench.on_shelf():
+    for unit in bench.sound():
         model = bench.catalogue.model_of(unit)
         if model.id not in seen:
             seen.add(model.id)

@@ -95,7 +95,7 @@ def mains_findings(graph: PowerGraph, target: Target | None) -> Iterator[Finding
     for unit in graph.mains():
         lead_m = graph.assembly.catalogue.model_of(unit).mains_lead_m
         if target and target.mains_m is None:
-            yield Finding(code="power.mains", level=Level.STOP, about=About(units=(unit,)), text=f"{unit} needs mains, and there is none at this position.")
+            yield Finding(code="power.mains", level=Level.STOP, about=About(units=(unit,)), text=f"{unit} needs mains, and there is none entered for this position.")
         elif target and lead_m and target.mains_m is not None and target.mains_m > lead_m:
             yield Finding(
                 code="power.mains", level=Level.STOP, about=About(units=(unit,)), value=lead_m, limit=target.mains_m, unit="m",
@@ -187,7 +187,6 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
     """Currents at the end of charge, everything recording and the device that rises most at its peak."""
     if not len(run.discharge.charge):
         return
-    pack = graph.assembly.catalogue.model_of(run.pack).pack
     volts, amps = graph.pack_at(run.pack, float(run.discharge.charge[-1]), graph.at_peak(run.pack, extra_w), temperature_c)
     if np.isnan(amps):
         yield Finding(
@@ -195,9 +194,10 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
             text=f"{run.pack} cannot deliver the peak of what hangs on it at the end of its charge; everything on it goes dark.",
         )  # fmt: skip
         return
-    each_a = amps / (1 + len(run.partners)) if graph.twin_of(run.pack) == "parallel" else amps
-    if pack and pack.max_a and each_a > pack.max_a:
-        yield _current(run.pack, run.pack, each_a, pack.max_a, "pack")
+    for name, share in _shares(graph, run):
+        most = graph.assembly.catalogue.model_of(name).pack
+        if most and most.max_a and amps * share > most.max_a:
+            yield _current(name, name, amps * share, most.max_a, "pack")
     for feed in graph.feeds:
         if not feed.connects or feed.source not in (run.pack, *run.feeds):
             continue
@@ -209,6 +209,18 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
         for limit, what in ((outlet.max_a, "outlet"), (wire.max_a if wire else None, "cable"), (inlet.max_a, "input")):
             if limit and amps > limit:
                 yield _current(feed.sink, feed.source, amps, limit, what)
+
+
+def _shares(graph: PowerGraph, run: PackRun) -> Iterator[tuple[str, float]]:
+    """What share of the current goes through each pack of a plate: the whole in turn, by 1/R where they share."""
+    names = (run.pack, *run.partners)
+    ohms = [p.resistance_ohm for name in names if (p := graph.assembly.catalogue.model_of(name).pack)]
+    if graph.twin_of(run.pack) != "parallel":
+        yield from ((name, 1.0) for name in names)
+    elif min(ohms) <= 0:
+        yield from ((name, 1 / len(names)) for name in names)
+    else:
+        yield from ((name, (1 / ohm) / sum(1 / r for r in ohms)) for name, ohm in zip(names, ohms, strict=True))
 
 
 def _current(sink: str, source: str, amps: float, limit: float, what: str) -> Finding:

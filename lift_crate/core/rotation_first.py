@@ -61,9 +61,8 @@ def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list
     while waiting:
         at, name = heapq.heappop(waiting)
         slot = slots[name]
-        ways = [w for w in onwards[name].get(at, ()) if all(hands[t] < problem.hands for t in problem.on_the_way(slot, w[0]))] or [
-            min(onwards[name][at], key=lambda w, slot=slot: sum(hands[t] for t in problem.on_the_way(slot, w[0])))  # type: ignore[misc]
-        ]
+        crowded = [([hands[t] for t in problem.on_the_way(slot, way[0])], way) for way in onwards[name][at]]
+        ways = [way for others, way in crowded if all(n < problem.hands for n in others)] or [min(crowded, key=lambda each: sum(each[0]))[1]]
 
         def worth(way: tuple[int, str, int], at: int = at) -> tuple[int, int]:
             again = bool(back[way[1]]) and back[way[1]][0] <= at

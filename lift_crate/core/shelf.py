@@ -75,6 +75,10 @@ class Bench:
             if unit.id not in here and unit.id not in self.taken:
                 yield unit.id
 
+    def sound(self) -> Iterator[str]:
+        """Those of them in good condition: what one proposes to somebody."""
+        return (unit for unit in self.on_shelf() if self.catalogue.unit(unit).condition == "good")
+
     def chain(self, parent: Port, child: Port) -> AdapterChain | None:
         """The shortest chain of adapters that joins a child's port to a parent's."""
         return find_chain(self.catalogue, parent, child, self.on_shelf())
@@ -242,10 +246,8 @@ def spares_of(bench: Bench, unit: str) -> tuple[str, ...]:
     """Sound units that are free at this time and could stand in for one: of its model first, then of its kind where they go in its place."""
     model = bench.catalogue.model_of(unit)
     alike, others = [], []
-    for other in bench.on_shelf():
+    for other in bench.sound():
         theirs = bench.catalogue.model_of(other)
-        if bench.catalogue.unit(other).condition != "good":
-            continue
         if theirs.id == model.id:
             alike.append(other)
         elif theirs.kind == model.kind and same_ends(bench, unit, other):

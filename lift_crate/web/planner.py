@@ -67,6 +67,8 @@ class Planner:
 
     def known(self, job: Job, catalogue: Catalogue, part: str, made: Sequence[Made]) -> tuple[Finding, ...]:
         """What stands against the day as it is planned, if it was asked for before and stands; nothing is begun."""
+        if not self._kept:
+            return ()
         with self._lock:
             found = self._kept.get(_mark(job, catalogue, part, WhatIf(), made))
         return found.findings if found and found.settled else ()

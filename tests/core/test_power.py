@@ -214,14 +214,14 @@ def test_two_sources_on_one_cable_are_stopped_and_the_cable_comes_off() -> None:
     assert isinstance(best.operations[0], Disconnect)
 
 
-def twin_plate(way: str, *packs: tuple[str, float]) -> Evaluation:
+def twin_plate(way: str, *packs: tuple[str, float], stops_at: float = 11) -> Evaluation:
     """A camera of 40 W on a plate for two packs of 4 cells, 6 Ah and 0.1 ohm, of a health each."""
     def pack(name: str) -> GearModel:
         return model(name, 700, (0, 0, 0), port("back", "wedge", "male", electrical={"role": "out"}), pack={"cells": 4, "capacity_ah": 6, "resistance_ohm": 0.1}, kind="pack")
 
     taken = {"role": "in", "min_v": 11, "max_v": 17}
     plate = model("plate", 300, (0, 0, 0), port("one", "wedge", "female", (0, 0, 0), electrical=taken), port("two", "wedge", "female", (0, 80, 0), electrical=taken), port("out", "wedge", "male", electrical={"role": "out"}), twin=way)
-    camera = model("camera", 1500, (0, 0, 0), port("rear", "wedge", "female", electrical={"role": "in", "min_v": 11, "max_v": 17}), kind="body", draw={"standby_w": 10, "record_w": 40, "peak_w": 45})
+    camera = model("camera", 1500, (0, 0, 0), port("rear", "wedge", "female", electrical={"role": "in", "min_v": stops_at, "max_v": 17}), kind="body", draw={"standby_w": 10, "record_w": 40, "peak_w": 45})
     joints = [f"{name}.back > plate.{place}" for (name, _), place in zip(packs, ("one", "two"), strict=False)]
     units = [Unit(id=name, model=name, health=health) for name, health in packs]
     return evaluate(build("camera", "plate.out > camera.rear", *joints), catalogue(plate, camera, *(pack(name) for name, _ in packs), units=units), Conditions(), Settings())
@@ -239,6 +239,9 @@ def test_packs_that_share_last_longer_than_one_after_the_other_and_neither_is_sh
         assert curve.curve[-1][0] == pytest.approx(found.hours, rel=0.03), "as it is drawn"
         assert curve.by_energy_h == pytest.approx(1.5 * 4 * 3.6 * 6 * 0.9 / found.load_w)
         assert curve.standby_h > 3 * found.hours, "10 W instead of 40"
+    like = run_downs(twin_plate("in turn", ("p", 1.0), ("q", 1.0), stops_at=14.4))[0]
+    assert [c.unit for c in like.cut_outs] == ["camera"], "once, on the last of two alike"
+    assert like.cut_outs[0].hours == pytest.approx(like.hours, rel=0.02)
     alone, shared = (twin_plate("parallel", *packs).graph.pack_at("p", 0.5, {}, 20)[0] for packs in ([("p", 1.0)], [("p", 1.0), ("q", 0.5)]))
     assert 4 * 3.77 - shared == pytest.approx((4 * 3.77 - alone) / 2, rel=0.02), "half the current through each sags half as much"
     chain = chain_of(twin_plate("parallel", ("p", 1.0), ("q", 0.5)))

@@ -166,6 +166,16 @@ def test_a_screen_that_did_not_arrive_is_asked_for_again(page: Page, live: LiveS
     assert len(asked) == 2
 
 
+def test_without_a_server_one_stays_where_one_is_and_is_told(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/bench/act-3/stage-rail")
+    expect(page.get_by_role("heading", name="Stage rail gimbal")).to_be_visible()
+    page.context.set_offline(True)
+    page.get_by_role("link", name="Compare").click()
+    expect(page.get_by_role("alert")).to_contain_text("That screen did not arrive")
+    expect(page.get_by_role("heading", name="Stage rail gimbal")).to_be_visible()
+    page.context.set_offline(False)
+
+
 def test_two_builds_side_by_side(page: Page, live: LiveServer) -> None:
     page.goto(f"{live.address}{JOB}/bench/act-3/stage-rail")
     page.get_by_role("link", name="Compare").click()

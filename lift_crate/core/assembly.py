@@ -11,14 +11,17 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
+from numpy.typing import NDArray
 
 from .errors import JointCycle, LooseUnit, MountedTwice, NoSuchUnit
 from .gear import Port
 from .geometry import IDENTITY, Array, Pose, joint_pose
 from .rig import Build, Catalogue, Joint
-from .settings import Settings, Spreads
+from .settings import Settings, Spreads, Support
 
 __all__ = ["Assembly", "MassSummary", "Part", "assemble", "mass_deviation_g", "mass_summary", "put_in_order"]
+
+_SUPPORT_ORDER: tuple[Support, ...] = ("gimbal", "head", "mount", "shoulder", "hand")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -36,6 +39,8 @@ class Part:
     cg_mm: Array
     cg_source: str
     mass_known: bool = True
+    share: float = 1.0
+    """Of the unit's mass that is here: half at each end of a cable."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -74,7 +79,7 @@ class Assembly:
         for joint in reversed(self.joints):
             sums[row[joint.parent]] += sums[row[joint.child]]
         body, above = self.build.body, {joint.child: joint.parent for joint in self.joints}
-        towards_support, unit = set(), self.find_support()
+        towards_support, unit = set(), self.held_by
         while unit is not None and unit != body:
             towards_support.add(unit)
             unit = above.get(unit)
@@ -97,9 +102,48 @@ class Assembly:
         """A port's position in the rig frame, mm, shape (3,); its slide not counted."""
         return self.pose(unit).point(self.catalogue.model_of(unit).port(port_id, unit).at)
 
+    @cached_property
+    def _depth(self) -> dict[str, int]:
+        found = {self.build.body: 0}
+        for joint in self.joints:
+            found[joint.child] = found[joint.parent] + 1
+        return found
+
+    @cached_property
+    def supports(self) -> tuple[str, ...]:
+        """Units that can carry the rig, outermost first; of those equally far out a gimbal before a head, mount, shoulder or hand."""
+        found = [(unit, data) for unit in self.parts if (data := self.catalogue.model_of(unit).support)]
+        return tuple(unit for unit, _ in sorted(found, key=lambda each: (-self._depth[each[0]], _SUPPORT_ORDER.index(each[1].kind), each[0])))
+
+    @cached_property
+    def hands(self) -> tuple[str, ...]:
+        """Handles and grips of the rig, body outwards."""
+        return tuple(unit for unit in self.parts if self.catalogue.model_of(unit).kind in ("handle", "grip"))
+
+    @cached_property
+    def _support(self) -> str | None:
+        chosen = self.build.held_by
+        if chosen in self.supports:
+            return chosen
+        return None if chosen in self.hands else next(iter(self.supports), None)
+
     def find_support(self) -> str | None:
-        """The unit that carries the rig; the first one outwards when there are several."""
-        return next((unit for unit in self.parts if self.catalogue.model_of(unit).support), None)
+        """The unit that carries the rig: the one the build says, else the outermost; None when it is held by a handle, or by the body itself."""
+        return self._support
+
+    @property
+    def support_kind(self) -> Support:
+        """What kind of support carries the rig; in the hand where there is none."""
+        support = self.find_support()
+        data = self.catalogue.model_of(support).support if support else None
+        return data.kind if data else "hand"
+
+    @property
+    def held_by(self) -> str | None:
+        """The unit whose joint carries the rest of the rig: its support, else the handle or grip it is held by."""
+        if self.find_support():
+            return self.find_support()
+        return self.build.held_by if self.build.held_by in self.hands else next(iter(self.hands), None)
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -112,6 +156,12 @@ class MassSummary:
     cg_sd_mm: Array
     by_source_g: dict[str, float]
     unknown: tuple[str, ...]
+    cg_covariance_mm2: Array
+    """Shape (3, 3), in the rig frame; ``cg_sd_mm`` is the root of its diagonal."""
+
+    def cg_sd_along_mm(self, direction: Array) -> float:
+        """One standard deviation of the CG along a direction of length 1 in the rig frame, mm."""
+        return math.sqrt(max(0.0, float(direction @ self.cg_covariance_mm2 @ direction)))
 
 
 def put_in_order(build: Build) -> tuple[Joint, ...]:
@@ -212,7 +262,7 @@ def _cable_half(assembly: Assembly, cable: str, holder: str, port_id: str) -> Pa
     if holder not in assembly.parts:
         raise NoSuchUnit(holder, f"in this build, though cable {cable} ends there")
     end = assembly.port_at(holder, port_id)
-    return Part(cable, holder, Pose(np.eye(3), end), (mass_g or 0.0) / 2, source, end, "assumed", mass_g is not None)
+    return Part(cable, holder, Pose(np.eye(3), end), (mass_g or 0.0) / 2, source, end, "assumed", mass_g is not None, 0.5)
 
 
 def mass_deviation_g(mass_g: float, source: str, spreads: Spreads) -> float:
@@ -228,7 +278,8 @@ def mass_summary(parts: Sequence[Part], settings: Settings) -> MassSummary:
         CG = Σ mᵢ·rᵢ / Σ mᵢ
         σ_x = √Σ[((xᵢ − x̄)·σ_mᵢ)² + (mᵢ·σ_xᵢ)²] / M
 
-    No parts, or none with a mass, give 0 g at the origin.
+    The two halves of a cable are one thing: what is wrong with one is wrong with the
+    other, and adds up before it is squared. No parts, or none with a mass, give 0 g at the origin.
     """
     spreads = settings.spreads
     by_source = {"measured": 0.0, "catalogue": 0.0, "assumed": 0.0}
@@ -237,16 +288,26 @@ def mass_summary(parts: Sequence[Part], settings: Settings) -> MassSummary:
     total = sum(by_source.values())
     unknown = tuple(dict.fromkeys(part.unit for part in parts if not part.mass_known))
     if total <= 0:
-        return MassSummary(0.0, np.zeros(3), 0.0, np.zeros(3), by_source, unknown)
+        return MassSummary(0.0, np.zeros(3), 0.0, np.zeros(3), by_source, unknown, np.zeros((3, 3)))
     masses = np.array([part.mass_g for part in parts])
     places = np.array([part.cg_mm for part in parts])
-    deviations = np.array([mass_deviation_g(part.mass_g, part.mass_source, spreads) for part in parts])
+    deviations = np.array([mass_deviation_g(part.mass_g / part.share, part.mass_source, spreads) * part.share for part in parts])
     cg_sd_by = {
         "measured": spreads.measured_cg_mm, "catalogue": spreads.catalogue_cg_mm, "assumed": spreads.assumed_cg_mm,
     }  # fmt: skip
     cg_deviations = np.array([cg_sd_by[part.cg_source] for part in parts])
     cg = masses @ places / total
-    spread = np.sqrt(
-        (((places - cg) * deviations[:, None]) ** 2).sum(axis=0) + ((masses * cg_deviations) ** 2).sum()
-    )
-    return MassSummary(total, cg, math.sqrt(float(deviations @ deviations)), spread / total, by_source, unknown)
+    moved, shifted = (places - cg) * deviations[:, None], masses * cg_deviations
+    if any(part.share < 1 for part in parts):
+        row = {unit: i for i, unit in enumerate(dict.fromkeys(part.unit for part in parts))}
+        at = np.array([row[part.unit] for part in parts], dtype=np.intp)
+        moved, shifted, deviations = (_summed(each, at, len(row)) for each in (moved, shifted, deviations))
+    covariance = (moved.T @ moved + np.eye(3) * float(shifted @ shifted)) / total**2
+    return MassSummary(total, cg, math.sqrt(float(deviations @ deviations)), np.sqrt(np.diag(covariance)), by_source, unknown, covariance)
+
+
+def _summed(values: Array, at: NDArray[np.intp], count: int) -> Array:
+    """Rows of one unit added up, shape (count, …)."""
+    found = np.zeros((count, *values.shape[1:]))
+    np.add.at(found, at, values)
+    return found

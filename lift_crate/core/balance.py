@@ -23,7 +23,6 @@ from .gimbal import Solution, gimbal_power_w, motor_torques_nm, pinned, solve
 from .glass import LensData
 from .heads import tip_over_findings
 from .optics import lens_chain
-from .power import capacity_factor
 from .wind import WindOnMotor, wind_on_motors
 from .zoom import ZoomAnswer, zoom_answer
 
@@ -31,7 +30,6 @@ __all__ = ["AXES", "FRICTION_NM", "BalanceReport", "MotorLoad", "SlideTarget", "
 
 AXES = ("fore_aft", "vertical", "lateral", "pan")
 _WORDS = {"fore_aft": "tilt fore-aft", "vertical": "tilt vertical", "lateral": "roll", "pan": "pan"}
-_COMPONENT = {"fore_aft": 0, "vertical": 2, "lateral": 1, "pan": 0}
 FRICTION_NM = 0.02
 """Friction hides differences below this between a load that is read and the computed one."""
 
@@ -133,7 +131,7 @@ def _target(held: Carried, name: str) -> SlideTarget:
     if slide is None:
         raise ValueError(f"There is no slide '{name}'; there are: {', '.join(AXES)}.")
     ends = sorted((slide.range.reading(slide.range.min_mm), slide.range.reading(slide.range.max_mm)))
-    spread = 2 * float(held.payload.cg_sd_mm[_COMPONENT[name]])
+    spread = 2 * held.slide_sd_mm[name]
     return SlideTarget(name, _WORDS[name], slide.reading, spread, (ends[0], ends[1]), slide.left_mm, slide.short_mm)
 
 
@@ -166,28 +164,29 @@ def _loads(held: Carried) -> tuple[MotorLoad, ...]:
     if held.gimbal is None or held.solution is None or held.torques_nm is None:
         return ()
     return tuple(
-        MotorLoad(axis, torque, rated, held.cable_pull_nm, {move: t[i] + held.cable_pull_nm for move, t in held.solution.by_move.items()})
+        MotorLoad(axis, torque, rated, held.cable_pull_nm[i], {move: t[i] + held.cable_pull_nm[i] for move, t in held.solution.by_move.items()})
         for i, (axis, torque, rated) in enumerate(zip(("tilt", "roll", "pan"), held.torques_nm, held.gimbal.torque_nm, strict=True))
     )  # fmt: skip
 
 
-def _usable_wh(evaluation: Evaluation) -> float | None:
-    """Energy of the gimbal's own pack down to the reserve: (1 − reserve)·Wh·health·temperature factor."""
-    held, models = evaluation.carried, evaluation.assembly.catalogue
-    pack = models.model_of(held.support).pack if held.gimbal and held.support else None
-    if pack is None or held.support is None:
+def _hours_at(evaluation: Evaluation, gimbal_w: float | None) -> float | None:
+    """Hours of the gimbal's own pack while its motors take so many watts, with everything it feeds on top; None without a pack or a figure.
+
+    The same simulated discharge that Power tells.
+    """
+    held = evaluation.carried
+    if held.support is None or gimbal_w is None or evaluation.assembly.catalogue.model_of(held.support).pack is None:
         return None
-    health = models.unit(held.support).health_left
-    return (1 - evaluation.settings.reserve) * pack.energy_wh * health * capacity_factor(evaluation.conditions.temperature_c)
+    run = evaluation.graph.run_down(held.support, {held.support: gimbal_w}, reserve=evaluation.settings.reserve, temperature_c=evaluation.conditions.temperature_c)
+    return run.hours if math.isfinite(run.hours) else None
 
 
 def _hours(evaluation: Evaluation, held: Carried) -> tuple[float | None, float | None]:
-    """Hours of the gimbal's own pack as it is, and balanced without cables: usable energy over power."""
-    usable = _usable_wh(evaluation)
-    if held.gimbal is None or usable is None:
+    """Hours of the gimbal's own pack as it is, and balanced without cables."""
+    if held.gimbal is None:
         return None, None
-    idle = gimbal_power_w(held.gimbal, motor_torques_nm((0.0, 0.0, 0.0), 0.0), evaluation.settings.gimbal_style)
-    return usable / held.gimbal_w if held.gimbal_w else None, usable / idle if idle else None
+    idle = gimbal_power_w(held.gimbal, (0.0, 0.0, 0.0), evaluation.settings.gimbal_style)
+    return _hours_at(evaluation, held.gimbal_w), _hours_at(evaluation, idle)
 
 
 def _zoom_on(evaluation: Evaluation) -> str | None:
@@ -237,17 +236,19 @@ class _Zoomed:
     def answer(self) -> ZoomAnswer:
         """Where to balance it, by every school."""
         data = self._lens
-        return zoom_answer([point.focal_mm for point in data.zoom], lambda f: float(self.payload_at(f)[0]), self.torque_nm, data.focal_mm, self.set_mm)
+        m_p, travel = self._held.payload.mass_g, self._gimbal.fore_aft
+        reachable = (-travel.max_mm - float(self._own[0]) / m_p, -travel.min_mm - float(self._own[0]) / m_p)
+        return zoom_answer([point.focal_mm for point in data.zoom], lambda f: float(self.payload_at(f)[0]), self.torque_nm, data.focal_mm, self.set_mm, reachable)
 
-    def hours(self, balanced_x: float, ends: tuple[float, float], usable_wh: float) -> float | None:
-        """Hours with a share of the time at the wide and at the long end, and the rest evenly between: usable energy over the mean power."""
+    def hours(self, balanced_x: float, ends: tuple[float, float]) -> float | None:
+        """Hours with a share of the time at the wide and at the long end, and the rest evenly between, at the mean power of the motors."""
         low, high = self._lens.focal_mm
         powers = [self.power_w(f, balanced_x) for f in np.linspace(low, high, 9).tolist()]
         known = [w for w in powers if w is not None]
         if len(known) < len(powers):
             return None
         mean = ends[0] * known[0] + ends[1] * known[-1] + (1 - sum(ends)) * sum(known) / len(known)
-        return usable_wh / mean if mean > 0 else None
+        return _hours_at(self._evaluation, mean)
 
 
 def _zoomed(evaluation: Evaluation) -> _Zoomed | None:
@@ -265,8 +266,8 @@ def zoom_hours(evaluation: Evaluation, ends: tuple[float, float] | None = None) 
     shares = ends or evaluation.settings.zoom_ends
     if min(shares) < 0 or sum(shares) > 1 + 1e-9:
         raise NotAllowed(f"{shares[0] * 100:.0f} % of the time at the wide and {shares[1] * 100:.0f} % at the long end: together they are at most the whole.")
-    zoomed, usable = _zoomed(evaluation), _usable_wh(evaluation)
-    if zoomed is None or usable is None:
+    zoomed = _zoomed(evaluation)
+    if zoomed is None:
         return {}
-    found = {school.name: zoomed.hours(school.cg_x_mm, shares, usable) for school in zoomed.answer().schools}
+    found = {school.name: zoomed.hours(school.cg_x_mm, shares) for school in zoomed.answer().schools}
     return {name: hours for name, hours in found.items() if hours is not None}

@@ -6,19 +6,18 @@ and weighs half at each.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
 from .assembly import Assembly
-from .carrying import Carried
+from .carrying import Carried, moves_of, stage_of
 from .findings import About, Finding, Input, Level, Working
 from .gear import Port, mates
-from .geometry import Array
+from .geometry import Array, rotations_about
 from .glass import PictureFormat
-from .rig import Link
+from .rig import Link, Target
 from .settings import Settings
 from .wiring import Cable, Signal
 
@@ -26,6 +25,9 @@ __all__ = ["Route", "cabling_findings", "picture_in_use", "routes"]
 
 _STEPS = 9
 """Attitudes tried along each axis of a gimbal."""
+_FINER = 4
+"""How often the grid is made finer around the furthest of them."""
+_STAGES = ("tilt", "roll", "pan", "handle")
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,13 +43,8 @@ class Route:
     clamp_at: tuple[str, ...]
     """Units at which its plug must be clamped."""
 
-    @property
-    def slack(self) -> float:
-        """Length over straight distance; infinite between sockets at one place."""
-        return self.cable.length_mm / self.straight_mm if self.straight_mm > 0 else math.inf
 
-
-def routes(assembly: Assembly, held: Carried) -> tuple[Route, ...]:
+def routes(assembly: Assembly, held: Carried, settings: Settings, target: Target | None = None) -> tuple[Route, ...]:
     """Every cable of the rig with its route."""
     found = []
     for link in assembly.build.links:
@@ -55,13 +52,13 @@ def routes(assembly: Assembly, held: Carried) -> tuple[Route, ...]:
         if cable is None:
             continue
         ends = tuple(assembly.catalogue.model_of(u).port(p, u) for u, p in _ends(link))
-        stages = [_stage(assembly, held, unit, port) for (unit, _), port in zip(_ends(link), ends, strict=True)]
+        stages = [stage_of(assembly, held.support, unit, port) for unit, port in _ends(link)]
         crosses = stages[0] != stages[1]
         interfaces = assembly.catalogue.interfaces
         loose = tuple(
             unit for (unit, _), port in zip(_ends(link), ends, strict=True) if interfaces[port.interface].needs_clamp and not cable.locks
         )
-        found.append(Route(link, cable, (ends[0], ends[1]), _greatest_mm(assembly, held, link, stages), crosses, loose))
+        found.append(Route(link, cable, (ends[0], ends[1]), _greatest_mm(assembly, held, link, stages, settings, target), crosses, loose))
     return tuple(found)
 
 
@@ -69,45 +66,45 @@ def _ends(link: Link) -> tuple[tuple[str, str], tuple[str, str]]:
     return (link.from_unit, link.from_port), (link.to_unit, link.to_port)
 
 
-def _stage(assembly: Assembly, held: Carried, unit: str, port: Port) -> str:
-    """Which part of a gimbal a socket moves with; 'tilt' for everything on its seat, and without a gimbal."""
-    if held.gimbal is None or held.support is None:
-        return "tilt"
-    if unit == held.support:
-        return _moves_with(port.stage)
-    for joint in assembly.joints:
-        if joint.parent == held.support and unit in assembly.build.subtree(joint.child):
-            return _moves_with(assembly.catalogue.model_of(held.support).port(joint.parent_port).stage)
-    return "tilt"
-
-
-def _moves_with(stage: str | None) -> str:
-    return {"roll": "roll", "pan": "pan", "handle": "handle"}.get(stage or "tilt", "tilt")
-
-
-def _greatest_mm(assembly: Assembly, held: Carried, link: Link, stages: list[str]) -> float:
-    """Greatest straight distance between the sockets over the attitudes that a gimbal is used in."""
+def _greatest_mm(assembly: Assembly, held: Carried, link: Link, stages: list[str], settings: Settings, target: Target | None) -> float:
+    """Greatest straight distance between the sockets over the attitudes that a gimbal is used in: a grid over them, made finer around the best."""
     points = [assembly.port_at(unit, port) for unit, port in _ends(link)]
-    if stages[0] == stages[1] or held.support is None:
+    if stages[0] == stages[1] or held.support is None or held.gimbal is None:
         return float(np.linalg.norm(points[0] - points[1]))
     tf_gimbal_rig = assembly.pose(held.support).inverse()
-    tilts, rolls = (np.radians(np.linspace(-limit, limit, _STEPS)) for limit in (90.0, 45.0))
-    theta, rho = (grid.ravel() for grid in np.meshgrid(tilts, rolls, indexing="ij"))
-    places = [_swung(tf_gimbal_rig.point(p), held, stage, theta, rho) for p, stage in zip(points, stages, strict=True)]
-    return float(np.linalg.norm(places[0] - places[1], axis=1).max())
+    ends = [(tf_gimbal_rig.point(p), stage) for p, stage in zip(points, stages, strict=True)]
+    tilt, roll = settings.attitudes["gimbal"]
+    pans = [move.pan_deg for move in moves_of(target, settings).values()]
+    limits = np.radians([(-tilt, tilt), (-roll, roll), (min(low for low, _ in pans), max(high for _, high in pans))])
+    # Only the axes between the two stages move one socket against the other.
+    between = range(*sorted(_STAGES.index(stage) for stage in stages))
+    middle, half = limits.mean(axis=1), np.diff(limits, axis=1)[:, 0] / 2
+    half[[i for i in range(3) if i not in between]] = 0.0
+    greatest = 0.0
+    for _ in range(_FINER):
+        grids = [np.clip(middle[i] + half[i] * np.linspace(-1, 1, _STEPS if half[i] > 0 else 1), *limits[i]) if half[i] > 0 else np.zeros(1) for i in range(3)]
+        angles = np.stack([grid.ravel() for grid in np.meshgrid(*grids, indexing="ij")])
+        far = np.linalg.norm(_swung(*ends[0], held, angles) - _swung(*ends[1], held, angles), axis=1)
+        best = int(far.argmax())
+        greatest, middle, half = max(greatest, float(far[best])), angles[:, best], half * 2 / (_STEPS - 1)
+    return greatest
 
 
-def _swung(at: Array, held: Carried, stage: str, theta: Array, rho: Array) -> Array:
-    """A point of a gimbal's stage over attitudes, in the handle's frame, shape (k, 3); slides as they are set."""
+def _swung(at: Array, stage: str, held: Carried, angles: Array) -> Array:
+    """A point of a gimbal's stage over tilts, rolls and pans in radians, ``angles`` shape (3, k), in the handle's frame, shape (k, 3); slides as they are set."""
     s = held.solution
     a, v, side, b = (x.set_mm for x in s.slides) if s else (0.0, 0.0, 0.0, 0.0)
-    if stage in ("pan", "handle"):
+    theta, rho, phi = angles
+    if stage == "handle":
         return np.broadcast_to(at, (len(theta), 3))
-    x, y, z = (at[0] + a, at[1], at[2] + v) if stage == "tilt" else (at[0], at[1] - side, at[2])
-    tilt = theta if stage == "tilt" else np.zeros_like(theta)
-    x, z = x * np.cos(tilt) + z * np.sin(tilt), z * np.cos(tilt) - x * np.sin(tilt)
-    y = y + side
-    return np.column_stack((x + b, y * np.cos(rho) - z * np.sin(rho), y * np.sin(rho) + z * np.cos(rho)))
+    found = np.broadcast_to(at, (len(theta), 3))
+    if stage == "tilt":
+        x, z = at[0] + a, at[2] + v
+        found = np.column_stack((x * np.cos(theta) + z * np.sin(theta), np.full_like(theta, at[1] + side), z * np.cos(theta) - x * np.sin(theta)))
+    if stage in ("tilt", "roll"):
+        axis = np.asarray(held.gimbal.roll_axis if held.gimbal else (1, 0, 0), dtype=float)
+        found = np.einsum("kij,kj->ki", rotations_about(axis, np.degrees(rho)), found) + np.array([b, 0.0, 0.0])
+    return np.asarray(np.einsum("kij,kj->ki", rotations_about(np.array([0.0, 0.0, 1.0]), np.degrees(phi)), found))
 
 
 def picture_in_use(assembly: Assembly, unit: str) -> PictureFormat | None:
@@ -119,9 +116,9 @@ def picture_in_use(assembly: Assembly, unit: str) -> PictureFormat | None:
     return next((f for f in body.formats if f.id == chosen), body.formats[0])
 
 
-def cabling_findings(assembly: Assembly, held: Carried, settings: Settings) -> Iterator[Finding]:
+def cabling_findings(assembly: Assembly, held: Carried, settings: Settings, target: Target | None = None) -> Iterator[Finding]:
     """All findings on the cables of a build."""
-    found = routes(assembly, held)
+    found = routes(assembly, held, settings, target)
     for route in found:
         yield from _plugs(assembly, route)
         yield from _length(route, settings)

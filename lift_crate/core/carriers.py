@@ -62,6 +62,8 @@ class GimbalData:
     pan_slide: SlideRange
     torque_nm: tuple[float, float, float]
     """Continuous torque of the tilt, roll and pan motors."""
+    peak_nm: tuple[Positive, Positive, Positive] | None = None
+    """What the same motors give for a moment; None: 1.5 × continuous, assumed."""
     motor_constant: tuple[Positive, Positive, Positive] | None = None
     """Km of the same motors, N·m/√W."""
     base_w: NotNegative | None = None
@@ -136,6 +138,10 @@ class MountPoint:
     moment_nm: Positive | None = None
     rubber: bool = False
     """Magnets: with a rubber face that grips."""
+    at: Vec3 | None = None
+    """Where it touches the face, in the model's frame; peeling cannot be told without."""
+    foot_mm: NotNegative = 0.0
+    """Radius of its foot."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -147,7 +153,13 @@ class MountData:
     points: Annotated[tuple[MountPoint, ...], MinLen(1)]
     along_face: bool = False
     """True when it hangs on an upright face, so that weight pulls along it."""
+    face: Vec3 = (0.0, 0.0, -1.0)
+    """Direction of length 1 from the mount into the face, in the model's frame."""
     rated_m_s: Positive | None = None
+
+    def __post_init__(self) -> None:
+        if abs(sum(v * v for v in self.face) - 1) > 1e-6:
+            raise ValueError(f"face {self.face}: a direction of length 1, as in (0, 0, -1)")
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -6,23 +6,31 @@ Formulas: docs/formulas.md §3 and §4.
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from .assembly import Assembly, MassSummary, mass_summary
 from .carriers import GimbalData, Stage
 from .findings import About, Finding, Input, Level, Working
+from .fit import use_of
 from .gear import Source
 from .geometry import STANDARD_GRAVITY, Array, Pose
-from .gimbal import Payload, SlideAnswer, Solution, gimbal_power_w, motor_torques_nm, solve
+from .gimbal import Payload, PerAxis, SlideAnswer, Solution, gimbal_power_w, motor_torques_nm, shaken_nm, solve
+from .inertia import about_axis_kg_m2, of_point_kg_m2
 from .rig import Target
 from .settings import Move, Settings
 from .wording import signed
 
-__all__ = ["Carried", "carried", "carrying_findings", "moves_of"]
+__all__ = ["Carried", "carried", "carrying_findings", "inertia_kg_m2", "moves_of", "stage_of"]
 
 _SOURCES: tuple[Source, ...] = ("measured", "catalogue", "assumed")
+_STAGES = ("tilt", "roll", "pan", "handle")
+"""What moves together, inside out; the seat and all on it with tilt. A motor turns each against the next."""
+_STYLES = (1.0, 1.3, 1.6)
+"""Calm, usual and hard, as factors on a gimbal's base draw."""
+_ASSUMED_PEAK = 1.5
+_SLIDE_COMPONENT = {"fore_aft": 0, "vertical": 2, "lateral": 1, "pan": 0}
 _SLIDE_WORDS = {
     "fore_aft": ("tilt fore-aft", "forward", "back"),
     "vertical": ("tilt vertical", "up", "down"),
@@ -45,7 +53,9 @@ class Carried:
     solution: Solution | None = None
     torques_nm: tuple[float, float, float] | None = None
     gimbal_w: float | None = None
-    cable_pull_nm: float = 0.0
+    cable_pull_nm: PerAxis = (0.0, 0.0, 0.0)
+    slide_sd_mm: Mapping[str, float] = field(default_factory=dict)
+    """One standard deviation of the CG along every slide's own axis."""
     hangs: Payload | None = None
     """The payload in the gimbal's own frame."""
     on_pan: Payload | None = None
@@ -69,22 +79,21 @@ def carried(assembly: Assembly, settings: Settings, target: Target | None = None
         point = tf_rig_support.point(data.at if data else (0.0, 0.0, 0.0))
         front = payload.mass_g * STANDARD_GRAVITY * (float(payload.cg_mm[0]) - float(point[0])) * 1e-6
         return Carried(support, kind, payload, total, front, model.gimbal)
-    return _on_gimbal(assembly, settings, target, support, model.gimbal, payload, total, tf_rig_support, beyond)
+    return _on_gimbal(assembly, settings, target, support, model.gimbal, payload, total, tf_rig_support)
 
 
 def _hand_point(assembly: Assembly) -> Array:
-    """Where a hand holds: the first grip or handle, else the film-plane mark."""
-    for unit in assembly.parts:
-        model = assembly.catalogue.model_of(unit)
-        if model.kind in ("handle", "grip"):
-            low, high = model.bounds
-            return assembly.pose(unit).point((low + high) / 2)
-    return np.zeros(3)
+    """Where a hand holds: the grip or handle it is held by, else the film-plane mark."""
+    unit = assembly.held_by
+    if unit is None:
+        return np.zeros(3)
+    low, high = assembly.catalogue.model_of(unit).bounds
+    return assembly.pose(unit).point((low + high) / 2)
 
 
 def _on_gimbal(
     assembly: Assembly, settings: Settings, target: Target | None, support: str, gimbal: GimbalData,
-    payload: MassSummary, total: MassSummary, tf_rig_gimbal: Pose, beyond: set[str],
+    payload: MassSummary, total: MassSummary, tf_rig_gimbal: Pose,
 ) -> Carried:  # fmt: skip
     p_gimbal = tf_rig_gimbal.inverse().point(payload.cg_mm)
     on_pan, on_roll, on_tilt = (_hung_on(assembly, support, stage) for stage in ("pan", "roll", "tilt"))
@@ -93,11 +102,8 @@ def _on_gimbal(
     solution = solve(
         gimbal, hangs, settings, on_pan=on_pan, moves=moves_of(target, settings),
     )  # fmt: skip
-    pull = sum(
-        settings.cable_pull_nm[wire.stiffness]
-        for link in assembly.build.links
-        if (link.from_unit in beyond) != (link.to_unit in beyond) and (wire := assembly.catalogue.model_of(link.cable).cable)
-    )
+    pull = _cable_pull_nm(assembly, settings, support)
+    sd = {name: payload.cg_sd_along_mm(tf_rig_gimbal.rotation[:, i]) for name, i in _SLIDE_COMPONENT.items()}
     torques = motor_torques_nm(solution.residual_nm, pull)
     watts = gimbal_power_w(gimbal, motor_torques_nm(solution.level_nm, pull), settings.gimbal_style)
     body_mass = payload.mass_g + gimbal.tilt.mass_g
@@ -105,7 +111,32 @@ def _on_gimbal(
         payload.mass_g * (float(p_gimbal[0]) + solution.fore_aft.set_mm) + gimbal.tilt.mass_g * gimbal.tilt.cg_mm[0]
     ) / body_mass
     front = body_mass * STANDARD_GRAVITY * x_t * 1e-6
-    return Carried(support, "gimbal", payload, total, front, gimbal, solution, torques, watts, pull, hangs, on_pan)
+    return Carried(support, "gimbal", payload, total, front, gimbal, solution, torques, watts, pull, sd, hangs, on_pan)
+
+
+def stage_of(assembly: Assembly, support: str | None, unit: str, port_id: str) -> str:
+    """Which part of a gimbal a port of the rig moves with: 'tilt' for everything on its seat, and without a gimbal."""
+    if support is None or assembly.catalogue.model_of(support).gimbal is None:
+        return "tilt"
+    at, port = unit, port_id
+    while at != support:
+        joint = assembly.build.joint_of(at)
+        if joint is None:
+            return "tilt"
+        at, port = joint.parent, joint.parent_port
+    stage = assembly.catalogue.model_of(support).port(port).stage
+    return stage if stage in _STAGES else "tilt"
+
+
+def _cable_pull_nm(assembly: Assembly, settings: Settings, support: str) -> PerAxis:
+    """What cables pull on tilt, roll and pan: each on exactly the axes between the two stages it joins."""
+    pull = [0.0, 0.0, 0.0]
+    for link in assembly.build.links:
+        wire = assembly.catalogue.model_of(link.cable).cable
+        low, high = sorted(_STAGES.index(stage_of(assembly, support, *end)) for end in ((link.from_unit, link.from_port), (link.to_unit, link.to_port)))
+        for axis in range(low, high) if wire else ():
+            pull[axis] += settings.cable_pull_nm[wire.stiffness] if wire else 0.0
+    return pull[0], pull[1], pull[2]
 
 
 def moves_of(target: Target | None, settings: Settings) -> Mapping[str, Move]:
@@ -138,8 +169,8 @@ def _with_hung(stage: Stage, hung: Payload | None) -> Stage:
     return replace(stage, mass_g=both.mass_g, cg_mm=both.cg_mm)
 
 
-def carrying_findings(assembly: Assembly, held: Carried, settings: Settings) -> Iterator[Finding]:
-    """Findings on payload, travel and motors."""
+def carrying_findings(assembly: Assembly, held: Carried, settings: Settings, target: Target | None = None) -> Iterator[Finding]:
+    """Findings on payload, travel, motors and the moves asked of them."""
     if held.support is None:
         return
     if held.gimbal is None:
@@ -162,6 +193,7 @@ def carrying_findings(assembly: Assembly, held: Carried, settings: Settings) -> 
     for slide in held.solution.slides:
         yield _travel(held.support, held, slide)
     yield from _motors(held.support, held, settings)
+    yield from _moves(assembly, held, settings, target)
 
 
 def _support_payload(assembly: Assembly, held: Carried, settings: Settings) -> Iterator[Finding]:
@@ -199,8 +231,7 @@ def _payload(support: str, held: Carried, limit: float, code: str, settings: Set
 def _travel(support: str, held: Carried, slide: SlideAnswer) -> Finding:
     words, plus, minus = _SLIDE_WORDS[slide.name]
     low, high = slide.range.min_mm, slide.range.max_mm
-    axis = {"fore_aft": 0, "vertical": 2, "lateral": 1, "pan": 0}[slide.name]
-    spread = float(held.payload.cg_sd_mm[axis])
+    spread = held.slide_sd_mm[slide.name]
     if slide.short_mm > 0:
         side = plus if slide.ideal_mm > high else minus
         level, text = Level.STOP, f"{words} slide of {support} ends {slide.short_mm:.1f} mm too early: it must go {abs(slide.ideal_mm):.1f} mm {side}, its travel is {signed(low, 0)} to {signed(high, 0)} mm."
@@ -233,7 +264,7 @@ def _travel(support: str, held: Carried, slide: SlideAnswer) -> Finding:
 def _motors(support: str, held: Carried, settings: Settings) -> Iterator[Finding]:
     if held.gimbal is None or held.torques_nm is None:
         return
-    for axis, torque, rated in zip(("tilt", "roll", "pan"), held.torques_nm, held.gimbal.torque_nm, strict=True):
+    for axis, torque, pull, rated in zip(("tilt", "roll", "pan"), held.torques_nm, held.cable_pull_nm, held.gimbal.torque_nm, strict=True):
         share = torque / rated
         level = (
             Level.CLEAR if share <= settings.motor_settled
@@ -247,7 +278,63 @@ def _motors(support: str, held: Carried, settings: Settings) -> Iterator[Finding
             value=torque, limit=rated, unit="N·m",
             working=(Working(
                 formula="load = (residual + cable pull) / continuous torque",
-                numbers=f"({torque - held.cable_pull_nm:.3f} + {held.cable_pull_nm:.3f}) / {rated:.2f} = {share * 100:.0f} %",
-                inputs=(Input(name="cable pull", value=f"{held.cable_pull_nm * 1000:.0f} mN·m", source="setting"),),
+                numbers=f"({torque - pull:.3f} + {pull:.3f}) / {rated:.2f} = {share * 100:.0f} %",
+                inputs=(Input(name="cable pull", value=f"{pull * 1000:.0f} mN·m", source="setting"),),
+            ),),
+        )  # fmt: skip
+
+
+def inertia_kg_m2(assembly: Assembly, held: Carried) -> PerAxis | None:
+    """Moments of inertia that the tilt, roll and pan motors turn, level, slides as set; None without a solved gimbal."""
+    if held.support is None or held.gimbal is None or held.solution is None:
+        return None
+    gimbal, s = held.gimbal, held.solution
+    a, v, side, b = (x.set_mm for x in s.slides)
+    tf_gimbal_rig = assembly.pose(held.support).inverse()
+    camera = set(assembly.parts) - set(assembly.build.subtree(held.support))
+    y, k, z = np.array([0.0, 1.0, 0.0]), np.asarray(gimbal.roll_axis, dtype=float), np.array([0.0, 0.0, 1.0])
+
+    def turned(axis: Array, payload_at: Array, *stages: tuple[float, Array]) -> float:
+        return about_axis_kg_m2(assembly, camera, tf_gimbal_rig, payload_at, axis) + sum(of_point_kg_m2(mass, at, axis) for mass, at in stages)
+
+    tilt, roll, pan = ((stage.mass_g, np.asarray(stage.cg_mm)) for stage in (gimbal.tilt, gimbal.roll, gimbal.pan))
+    hung = ((held.on_pan.mass_g, np.asarray(held.on_pan.cg_mm)),) if held.on_pan else ()
+    across, ahead = np.array([0.0, side, 0.0]), np.array([b, 0.0, 0.0])
+    return (
+        turned(y, np.array([a, 0.0, v]), tilt),
+        turned(k, np.array([a, side, v]), (tilt[0], tilt[1] + across), roll),
+        turned(z, np.array([a + b, side, v]), (tilt[0], tilt[1] + across + ahead), (roll[0], roll[1] + ahead), pan, *hung),
+    )
+
+
+def _moves(assembly: Assembly, held: Carried, settings: Settings, target: Target | None) -> Iterator[Finding]:
+    """Peak torque of every motor against what starting a move takes on top of what it holds, shaken by whoever carries it."""
+    turned = inertia_kg_m2(assembly, held)
+    if turned is None or held.gimbal is None or held.solution is None or held.support is None:
+        return
+    handling = use_of(assembly, settings).handling
+    alpha = float(np.interp(settings.gimbal_style, _STYLES, settings.move_accel))
+    shake = settings.shake_m_s2.get(handling, 0.0)
+    moves = moves_of(target, settings)
+    shaken = [
+        motor_torques_nm(shaken_nm(still, held.solution.first_moment_kg_m[name], moves[name].lean_deg, shake), held.cable_pull_nm)
+        for name, still in held.solution.by_move.items()
+    ]
+    stated = held.gimbal.peak_nm
+    for i, axis in enumerate(("tilt", "roll", "pan")):
+        peak = stated[i] if stated else _ASSUMED_PEAK * held.gimbal.torque_nm[i]
+        holds, starts = max(each[i] for each in shaken), turned[i] * alpha
+        needs = holds + starts
+        yield Finding(
+            code="gimbal.moves", level=Level.CLEAR if needs <= peak else Level.STOP, about=About(units=(held.support,), port=axis), value=needs, limit=peak, unit="N·m",
+            text=f"Starting a move, {handling}, takes {needs:.2f} N·m of the {axis} motor of {held.support}; at its peak it gives {peak:.2f} N·m{'' if stated else ' (assumed)'}.",
+            working=(Working(
+                formula="I·α + |S|·√(g² + a²) + cable pull ≤ peak torque; pan |S|·(g·sinφ + a·cosφ)",
+                numbers=f"{turned[i]:.4f} kg·m² × {alpha:g} rad/s² + {holds:.3f} N·m = {needs:.3f} N·m against {peak:.2f} N·m",
+                inputs=(
+                    Input(name="peak torque", value=f"{peak:.2f} N·m", source="catalogue" if stated else "assumed"),
+                    Input(name="acceleration of a move", value=f"{alpha:g} rad/s²", source="setting"),
+                    Input(name=f"shake, {handling}", value=f"{shake:g} m/s²", source="setting"),
+                ),
             ),),
         )  # fmt: skip

@@ -14,7 +14,7 @@ import numpy as np
 
 from .evaluate import Evaluation
 from .findings import Level
-from .power import Feed, PowerGraph, capacity_factor, pack_current_a, settled
+from .power import Feed, Flow, PowerGraph, capacity_factor, settled
 
 __all__ = ["Chain", "ChainEdge", "ChainNode", "CutOut", "Mode", "RunDown", "chain_of", "run_downs"]
 
@@ -130,7 +130,7 @@ def chain_of(evaluation: Evaluation, mode: Mode = "record", *, empty: bool = Fal
         flow = flows.get(feed)
         edges.append(ChainEdge(
             feed, models.model_of(feed.source).port(feed.outlet).label, models.model_of(feed.sink).port(feed.inlet).label,
-            flow[0] if flow else None, flow[1] if flow else None, flow[2] if flow else None, flow[3] if flow else None, feed.volts,
+            flow.arriving_v if flow else None, flow.drop_v if flow else None, flow.amps if flow else None, flow.watts if flow else None, feed.volts,
             Level.STOP if not feed.connects else max((f.level for f in evaluation.findings if f.code.startswith("power.") and f.about.units[:2] == (feed.sink, feed.source)), default=Level.CLEAR),
         ))  # fmt: skip
     nodes.sort(key=lambda n: (n.column, n.unit))
@@ -139,16 +139,16 @@ def chain_of(evaluation: Evaluation, mode: Mode = "record", *, empty: bool = Fal
 
 def _flows(
     evaluation: Evaluation, mode: Mode, *, empty: bool
-) -> tuple[dict[str, float | None], dict[Feed, tuple[float, float, float, float]], dict[str, int], float]:
+) -> tuple[dict[str, float | None], dict[Feed, Flow], dict[str, int], float]:
     """Volts at every unit, what goes along every feed, how far each unit is from its source, and watts over all sources."""
     graph = evaluation.graph
     volts: dict[str, float | None] = {}
-    flows: dict[Feed, tuple[float, float, float, float]] = {}
+    flows: dict[Feed, Flow] = {}
     columns: dict[str, int] = {}
     watts = 0.0
     for run in evaluation.runs:
         extra = _extra(evaluation, mode, run.pack)
-        charge = float(run.discharge.charge[-1]) if empty and len(run.discharge.charge) else _FULL
+        charge = run.discharge.end_charge if empty and len(run.discharge.charge) else _FULL
         at_v, amps = graph.pack_at(run.pack, charge, extra, evaluation.conditions.temperature_c)
         columns[run.pack] = 0
         if np.isnan(amps):
@@ -158,11 +158,11 @@ def _flows(
         watts += at_v * amps
         for partner in run.partners:
             columns[partner], volts[partner] = 0, at_v
-        _follow(graph, run.pack, at_v, extra, volts, flows, columns)
+        flows |= _follow(graph, run.pack, at_v, extra, volts, columns)
     for unit in graph.mains():
         columns[unit] = 0
-        _follow(graph, unit, float("nan"), _extra(evaluation, mode, unit), volts, flows, columns)
-        watts += sum(flows[feed][3] for feed in graph.fed_by(unit) if feed in flows)
+        flows |= _follow(graph, unit, float("nan"), _extra(evaluation, mode, unit), volts, columns)
+        watts += sum(flows[feed].watts for feed in graph.fed_by(unit) if feed in flows)
         volts[unit] = max((feed.volts for feed in graph.fed_by(unit) if feed.volts), default=None)
     for feed in graph.feeds:
         columns.setdefault(feed.source, 0)
@@ -184,24 +184,13 @@ def _levels(evaluation: Evaluation) -> dict[str, Level]:
     return found
 
 
-def _follow(
-    graph: PowerGraph, unit: str, at_v: float, extra: Mapping[str, float], volts: dict[str, float | None], flows: dict[Feed, tuple[float, float, float, float]],
-    columns: dict[str, int],
-) -> None:  # fmt: skip
-    for feed in graph.fed_by(unit):
-        out_v = feed.volts or at_v
-        arriving, amps = out_v, 0.0
-        for _ in range(8):
-            taken = float(graph.load(feed.sink, extra, np.array([arriving]))[0][0])
-            amps = float(pack_current_a(np.array([out_v]), feed.ohm, np.array([taken]))[0]) if feed.ohm else taken / out_v
-            arriving = out_v - amps * feed.ohm
-        if np.isnan(amps):
-            volts[feed.sink] = None
-            continue
-        volts[feed.sink] = arriving
-        flows[feed] = arriving, out_v - arriving, amps, out_v * amps
-        columns[feed.sink] = max(columns.get(feed.sink, 0), columns[unit] + 1)
-        _follow(graph, feed.sink, arriving, extra, volts, flows, columns)
+def _follow(graph: PowerGraph, unit: str, at_v: float, extra: Mapping[str, float], volts: dict[str, float | None], columns: dict[str, int]) -> dict[Feed, Flow]:
+    """What goes along every feed behind a unit; volts and columns of what it reaches are filled in."""
+    found = graph.flows(unit, at_v, extra)
+    for feed, flow in found.items():
+        volts[feed.sink] = flow.arriving_v
+        columns[feed.sink] = max(columns.get(feed.sink, 0), columns[feed.source] + 1)
+    return found
 
 
 def run_downs(evaluation: Evaluation) -> tuple[RunDown, ...]:

@@ -14,7 +14,7 @@ from .charging import Mains
 from .findings import About, Finding, Level
 from .job import Job, PartOfDay
 from .rig import Catalogue
-from .rotation import STEP_MIN, DayProblem, Put, Slot, day_problem, days_of
+from .rotation import DayProblem, Put, Slot, day_problem, days_of, step_of
 from .rotation_solver import Charge, DayPlan, Use, solve_day
 
 __all__ = ["Cure", "Family", "Made", "Swap", "WhatIf", "cures", "day_of", "families", "planned_day", "rules", "swaps_of", "with_made"]
@@ -27,6 +27,8 @@ _RATE = (0.5, 2.0)
 """Least and most that the charges read may change what is computed for the rest of a day."""
 _RATE_TOLD = 0.05
 _CURE_EFFORT = 3.0
+_ALL_DAY_H = 6.0
+"""What is on through the whole of a day that is at least so long has a third pack."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -70,6 +72,8 @@ class Swap:
     in_break: bool
     person: str
     """Who makes it."""
+    brings: bool = False
+    """The pack that goes in must be brought: nobody has it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -119,7 +123,7 @@ def with_made(problem: DayProblem, made: Sequence[Made]) -> DayProblem:
     """
     of_unit = {unit: c.id for c in problem.classes for unit in c.units}
     by_time = sorted(made, key=lambda m: m.at)
-    steps = {id(m): round((m.at - problem.origin).total_seconds() / 60 / STEP_MIN) for m in by_time}
+    steps = {id(m): math.floor(step_of(problem.origin, problem.step_min, m.at) + 1e-9) for m in by_time}
     slots, told = [], list(problem.warnings)
     for slot in problem.slots:
         puts: dict[int, Put] = {}
@@ -259,9 +263,9 @@ def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
         came = max((c for c in charges.get(use.pack, ()) if c.ends <= use.starts), key=lambda c: c.ends, default=None)
         goes = min((c for c in charges.get(last.pack, ()) if c.starts >= last.ends), key=lambda c: c.starts, default=None) if last else None
         found.append(Swap(
-            problem.when(use.starts), use.slot, slot.label, slot.rig, last.pack if last else None, use.pack, slot.left(last.pack_class, last.used) if last else None,
+            problem.when(use.starts if last or slot.fitted is None else slot.fitted), use.slot, slot.label, slot.rig, last.pack if last else None, use.pack, slot.left(last.pack_class, last.used) if last else None,
             f"{came.charger}, bay {came.bay}" if came else "the bag", (f"{goes.charger}, bay {goes.bay}" if goes else "the bag") if last else "",
-            not problem.on_the_way(slot, use.starts), person,
+            not problem.on_the_way(slot, use.starts), person, use.brings,
         ))  # fmt: skip
     return tuple(found)
 
@@ -295,7 +299,7 @@ def rules(problem: DayProblem, plan: DayPlan, catalogue: Catalogue) -> tuple[Fin
 def _shortages(problem: DayProblem, plan: DayPlan, catalogue: Catalogue) -> Iterator[Finding]:
     for name, count in plan.bring.items():
         model = catalogue.models[name.rpartition("@")[0]]
-        first = min((u.starts for u in plan.uses if u.pack.startswith("+") and u.pack_class == name), default=0)
+        first = min((u.starts for u in plan.uses if u.brings and u.pack_class == name), default=0)
         yield Finding(
             code="swap.short", level=Level.STOP, about=About(units=(model.id,)), value=float(count), unit="packs",
             text=f"{count} × {model.title} short from {problem.when(first):%H:%M} on; everything on the shelf is out, empty or charging by then.",
@@ -309,19 +313,29 @@ def _shortages(problem: DayProblem, plan: DayPlan, catalogue: Catalogue) -> Iter
 
 
 def _two_each(problem: DayProblem) -> Iterator[Finding]:
-    """Two packs for every powered thing, counted over what is in use at once."""
+    """Two packs for every powered thing and three for what runs all day, counted over what is in use at once."""
     groups: dict[frozenset[str], list[Slot]] = {}
     for slot in problem.slots:
         if slot.swaps or len(slot.used) > 1:
             groups.setdefault(frozenset(slot.used), []).append(slot)
     for names, slots in groups.items():
-        packs, at_once = sum(len(c.units) for c in problem.classes if c.id in names), max(len(_on_at(slots, a)) for s in slots for a, _ in s.on)
-        if packs < 2 * at_once:
+        packs = sum(len(c.units) for c in problem.classes if c.id in names)
+        on = max((_on_at(slots, a) for s in slots for a, _ in s.on), key=lambda those: sum(3 if _all_day(problem, s) else 2 for s in those))
+        long = sum(_all_day(problem, s) for s in on)
+        wanted = 2 * len(on) + long
+        if packs < wanted:
             models = sorted({c.model for c in problem.classes if c.id in names})
+            three = f", three for the {long} that run{'s' if long == 1 else ''} all day" if long else ""
             yield Finding(
-                code="swap.two_each", level=Level.WATCH, about=About(units=tuple(models)), value=float(packs), limit=2.0 * at_once, unit="packs",
-                text=f"{packs} packs for {at_once} things that run on them at once; two for each are {2 * at_once}.",
+                code="swap.two_each", level=Level.WATCH, about=About(units=tuple(models)), value=float(packs), limit=float(wanted), unit="packs",
+                text=f"{packs} packs for {len(on)} things that run on them at once. Two for each{three}: {wanted}.",
             )  # fmt: skip
+
+
+def _all_day(problem: DayProblem, slot: Slot) -> bool:
+    """Whether a place is on in every part of the day, and for so long that it needs a third pack."""
+    hours = sum(b - a for a, b in slot.on) * problem.step_min / 60
+    return hours >= _ALL_DAY_H and {(a, b) for _, _, a, b in problem.parts} <= set(slot.on)
 
 
 def _ageing(problem: DayProblem, plan: DayPlan) -> Iterator[Finding]:

@@ -12,6 +12,7 @@ from .clash import clash_findings
 from .findings import About, Finding, Level, by_weight, count_levels
 from .fit import joint_findings
 from .heads import head_findings
+from .incomplete import incomplete_findings
 from .mounts import mount_findings
 from .optics import lens_findings
 from .power import PowerGraph, power_graph
@@ -78,12 +79,13 @@ def evaluate(
         *clash_findings(assembly),
         *lens_findings(assembly, settings),
         *viewing_findings(assembly, target, conditions, settings),
-        *carrying_findings(assembly, held, settings),
+        *carrying_findings(assembly, held, settings, target),
         *head_findings(assembly, held, settings, target),
         *mount_findings(assembly, held, settings, target),
-        *cabling_findings(assembly, held, settings),
+        *cabling_findings(assembly, held, settings, target),
         *powering_findings(graph, runs, extra_w, conditions, settings),
         *mains_findings(graph, target),
+        *incomplete_findings(assembly, held, graph),
         *_missing_masses(held),
         *_cg_outside(assembly),
         *_conditions(build, catalogue),

@@ -75,8 +75,8 @@ class Finding:
 
     @property
     def key(self) -> str:
-        """Stable name within a build: the code and what it is about."""
-        return ":".join((self.code, *self.about.units, self.about.port or "")).rstrip(":")
+        """Stable name within a build: the code and what it is about, whichever way round its ends are."""
+        return ":".join((self.code, *sorted(self.about.units), self.about.port or "")).rstrip(":")
 
     @property
     def call_out(self) -> CallOut:
@@ -255,6 +255,9 @@ CALL_OUTS: dict[str, CallOut] = _catalogue(
     ("gimbal.motor", "Motor load",
      "What is not balanced is held by a motor, which costs battery hours, heat and steadiness.",
      "Balance on the axis named; thinner, slacker cables."),
+    ("gimbal.moves", "Starting a move",
+     "A motor that cannot start the move it is asked for lags, twitches and loses the horizon, and most of all while the operator walks.",
+     "Softer moves; mass nearer to the axis; balance on the axis named; a lighter build, a larger gimbal."),
     ("gimbal.clearance.tilt", "Camera hits the gimbal when tilted",
      "Balanced and blocked are two things: a finder or a battery that meets the arm stops the move in the middle of the take.",
      "A smaller tilt range, a riser, move the part that hits, a larger gimbal."),
@@ -284,7 +287,7 @@ CALL_OUTS: dict[str, CallOut] = _catalogue(
      "Spread the legs and lower it, a bag of water or sand at the centre, tie it down, the lee of a wall; take it down before the wind the crew has agreed on."),
     ("mount.pull_off", "Pull-off of magnets, cups and clamps",
      "What holds at rest lets go when it is shaken, on paint, rust, dust or wet.",
-     "More or stronger points, a level face, a lighter rig; test each by hand on the very surface."),
+     "More or stronger points, further apart, a level face, a lighter rig nearer to the face; test each by hand on the very surface."),
     ("mount.points", "Too few points",
      "One point alone has nothing to share with; two can turn about the line between them.",
      "Three points, or two with a moment rating."),
@@ -360,6 +363,9 @@ CALL_OUTS: dict[str, CallOut] = _catalogue(
     ("charge.single", "One charger for all",
      "One charger that fails ends a plan that charges.",
      "A second charger, or packs enough without."),
+    ("gear.incomplete", "Figures missing",
+     "What nobody has entered cannot be checked, and what was not checked is not clear.",
+     "Enter the figures on the Shelf, from the maker's sheet or measured; until then check it by hand."),
     ("unit.condition", "Condition of a unit",
      "A thing with a known fault fails again, and on the day that matters.",
      "Another unit of the same kind; have it seen to, and say so on the shelf."),

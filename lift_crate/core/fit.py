@@ -5,6 +5,7 @@ Formulas: docs/formulas.md §2. Everything here is computed over an ``Assembly``
 
 from __future__ import annotations
 
+import math
 from collections import defaultdict
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -15,7 +16,7 @@ import numpy as np
 from .assembly import Assembly
 from .findings import About, Finding, Input, Level, Working
 from .gear import Port, mates
-from .geometry import STANDARD_GRAVITY, Array, gravity_directions
+from .geometry import STANDARD_GRAVITY, Array, Attitudes
 from .rig import Joint
 from .settings import Settings
 from .wording import signed
@@ -138,49 +139,44 @@ def _rails(assembly: Assembly) -> Iterator[Finding]:
                 )  # fmt: skip
 
 
-def worst_bending_nm(mass_g: float, arm_mm: Array, directions: Array) -> float:
+def worst_bending_nm(mass_g: float, arm_mm: Array, attitudes: Attitudes) -> float:
     """Largest moment of a weight about a point over attitudes, N·m: max |r × m·g⃗|.
 
-    ``arm_mm`` shape (3,) from the point to the CG; ``directions`` shape (k, 3).
+    ``arm_mm`` shape (3,) from the point to the CG, in the rig frame.
     """
-    lever = np.sqrt(np.maximum((arm_mm @ arm_mm) - (directions @ arm_mm) ** 2, 0.0).max())
-    return float(mass_g * 1e-3 * STANDARD_GRAVITY * lever * 1e-3)
+    low, high = attitudes.along_gravity(arm_mm)
+    along = 0.0 if low <= 0 <= high else min(abs(low), abs(high))
+    lever = math.sqrt(max(float(arm_mm @ arm_mm) - along * along, 0.0))
+    return mass_g * 1e-3 * STANDARD_GRAVITY * lever * 1e-3
 
 
-def worst_twist_nm(mass_g: float, arm_mm: Array, axis: Array, directions: Array) -> float:
+def worst_twist_nm(mass_g: float, arm_mm: Array, axis: Array, attitudes: Attitudes) -> float:
     """Largest turning moment about a screw's axis over attitudes, N·m: max |n·(r × m·g⃗)|."""
     side = np.array((
         axis[1] * arm_mm[2] - axis[2] * arm_mm[1],
         axis[2] * arm_mm[0] - axis[0] * arm_mm[2],
         axis[0] * arm_mm[1] - axis[1] * arm_mm[0],
     ))  # fmt: skip
-    return float(mass_g * 1e-3 * STANDARD_GRAVITY * np.abs(directions @ side).max() * 1e-3)
+    low, high = attitudes.along_gravity(side)
+    return mass_g * 1e-3 * STANDARD_GRAVITY * max(abs(low), abs(high)) * 1e-3
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Use:
-    """How the rig is carried: attitudes, handling factor, and the directions of gravity they give."""
+    """How the rig is carried: what holds it, handling factor, and the attitudes it is expected to see."""
 
     kind: str
     handling: str
     factor: float
-    tilt_deg: float
-    roll_deg: float
-
-    @property
-    def directions(self) -> Array:
-        """Unit vectors of gravity in the rig frame over its attitudes, shape (k, 3)."""
-        return gravity_directions(self.tilt_deg, self.roll_deg)
+    attitudes: Attitudes
 
 
 def use_of(assembly: Assembly, settings: Settings) -> Use:
     """How a rig is carried: as its build says, or as is usual on its support."""
-    support = assembly.find_support()
-    data = assembly.catalogue.model_of(support).support if support else None
-    kind = data.kind if data else "hand"
+    kind = assembly.support_kind
     handling = assembly.build.use or settings.use[kind]
     attitudes = settings.attitudes["vehicle" if handling == "vehicle" else kind]
-    return Use(kind, handling, settings.handling[handling], *attitudes)
+    return Use(kind, handling, settings.handling[handling], Attitudes(*attitudes))
 
 
 def _strength(assembly: Assembly, use: Use) -> Iterator[Finding]:
@@ -204,14 +200,15 @@ def _strength(assembly: Assembly, use: Use) -> Iterator[Finding]:
 
 
 def _sagging(assembly: Assembly, use: Use, settings: Settings) -> Iterator[Finding]:
-    """Friction hinges of arms: m·g·(horizontal distance from the hinge) × factor against what they hold."""
+    """Friction hinges of arms: m·g·(horizontal distance from the hinge) × factor in the worst attitude of the use, against what they hold."""
     sides = {joint.child: (joint, mass_g, cg) for joint, mass_g, cg in assembly.carried_sides}
     for unit in assembly.parts:
         for hinge in assembly.catalogue.model_of(unit).hinges:
             carried = [sides[j.child] for j in assembly.joints if (j.parent, j.parent_port) == (unit, hinge.beyond) and j.child in sides]
             for joint, mass_g, cg in carried:
                 arm = cg - assembly.pose(unit).point(hinge.at)
-                moment = mass_g * STANDARD_GRAVITY * float(np.hypot(arm[0], arm[1])) * 1e-6 * use.factor
+                worst = worst_bending_nm(mass_g, arm, use.attitudes)
+                moment = worst * use.factor
                 holding = hinge.holding_nm or settings.arm_holding_nm
                 if moment > holding:
                     yield Finding(
@@ -219,8 +216,8 @@ def _sagging(assembly: Assembly, use: Use, settings: Settings) -> Iterator[Findi
                         text=f"{unit} sags under {joint.child}: {moment:.2f} N·m at its hinge, which holds {holding:.2f} N·m.",
                         value=moment, limit=holding, unit="N·m",
                         working=(Working(
-                            formula="M = m·g·r_h · factor", inputs=_inputs(mass_g, arm, use),
-                            numbers=f"{mass_g / 1000:.3f} kg × 9.80665 × {np.hypot(arm[0], arm[1]):.0f} mm × {use.factor:g} = {moment:.3f} N·m",
+                            formula="M = m·g·r_h · factor, r_h the greatest horizontal distance over the attitudes", inputs=_inputs(mass_g, arm, use),
+                            numbers=f"{mass_g / 1000:.3f} kg × 9.80665 × {worst / (mass_g * STANDARD_GRAVITY * 1e-6):.0f} mm × {use.factor:g} = {moment:.3f} N·m",
                         ),),
                     )  # fmt: skip
                     break
@@ -247,7 +244,7 @@ def _inputs(mass_g: float, arm: Array, use: Use) -> tuple[Input, ...]:
     return (
         Input(name="mass carried", value=f"{mass_g:.0f} g", source="computed"),
         Input(name="CG from the joint", value=f"({arm[0]:.0f}, {arm[1]:.0f}, {arm[2]:.0f}) mm", source="computed"),
-        Input(name="attitudes", value=f"{use.kind}: tilt ±{use.tilt_deg:g}°, roll ±{use.roll_deg:g}°", source="setting"),
+        Input(name="attitudes", value=f"{use.kind}: tilt ±{use.attitudes.tilt_deg:g}°, roll ±{use.attitudes.roll_deg:g}°", source="setting"),
         Input(name=f"handling factor, {use.handling}", value=f"{use.factor:g}", source="setting"),
     )  # fmt: skip
 
@@ -271,7 +268,7 @@ def _load(joint: Joint, parent: Port, child: Port, mass_g: float, arm: Array, us
 
 
 def _bending(joint: Joint, parent: Port, mass_g: float, arm: Array, use: Use, limit: float) -> Iterator[Finding]:
-    bending = worst_bending_nm(mass_g, arm, use.directions) * use.factor
+    bending = worst_bending_nm(mass_g, arm, use.attitudes) * use.factor
     if bending > limit:
         yield Finding(
             code="fit.bending", level=Level.STOP, about=_about(joint), value=bending, limit=limit, unit="N·m",
@@ -287,7 +284,7 @@ def _twist(
     assembly: Assembly, joint: Joint, parent: Port, mass_g: float, arm: Array, use: Use, holding: float
 ) -> Iterator[Finding]:
     axis = assembly.pose(joint.parent).direction(parent.n)
-    twist = worst_twist_nm(mass_g, arm, axis, use.directions) * use.factor
+    twist = worst_twist_nm(mass_g, arm, axis, use.attitudes) * use.factor
     if twist > holding:
         screw = assembly.catalogue.interfaces[parent.interface].label
         yield Finding(

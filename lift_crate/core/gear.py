@@ -190,6 +190,7 @@ class GearModel:
                     self.id, "ports", f"'{named}' is referred to and not there", f"name one of: {', '.join(ids)}"
                 )
         self._check_adapter_and_cable(ids)
+        self._check_sources()
         if self.gimbal:
             for name in ("fore_aft", "vertical", "lateral", "pan_slide"):
                 travel = getattr(self.gimbal, name)
@@ -200,6 +201,11 @@ class GearModel:
                     raise ImpossibleModel(
                         self.id, f"gimbal.torque_nm ({axis})", f"{torque:g} N·m", "a motor's torque is above zero"
                     )
+
+    def _check_sources(self) -> None:
+        for what, value, source in (("mass", self.mass_g, self.mass_source), ("CG", self.cg_mm, self.cg_source)):
+            if value is None and source == "measured":
+                raise ImpossibleModel(self.id, f"{what.lower()}_source", f"the {what} is unknown and marked measured", f"enter the {what} that was measured, or mark it otherwise")
 
     def _check_adapter_and_cable(self, ids: list[str]) -> None:
         if self.adapter:

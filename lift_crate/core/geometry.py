@@ -19,10 +19,10 @@ __all__ = [
     "IDENTITY",
     "STANDARD_GRAVITY",
     "Array",
+    "Attitudes",
     "Pose",
     "Vec3",
     "about_axis",
-    "gravity_directions",
     "joint_pose",
     "mated_rotation",
     "port_basis",
@@ -125,19 +125,32 @@ def mated_rotation(parent_basis: Array, child_basis: Array, spin_deg: float) -> 
     return turned
 
 
-@cache
-def gravity_directions(tilt_deg: float, roll_deg: float, step_deg: float = 7.5) -> Array:
-    """Unit vectors of gravity in the rig frame over all attitudes, shape (k, 3).
+@dataclass(frozen=True, slots=True)
+class Attitudes:
+    """Every attitude of a rig tilted about y within ±``tilt_deg`` and rolled about x within ±``roll_deg``.
 
-    The rig is tilted about y by every angle within ±``tilt_deg`` and rolled about
-    x within ±``roll_deg``; sampled at ``step_deg`` with the ends always included,
-    so a maximum found over them is low by 1 − cos(step/2), 0.2 %, at most.
+    Gravity seen from the rig is R_tilt(θ)ᵀ · R_roll(ρ)ᵀ · (0, 0, −1) =
+    (sinθ·cosρ, −sinρ, −cosθ·cosρ).
     """
 
-    def samples(limit: float) -> Array:
-        return np.radians(np.linspace(-limit, limit, 2 * math.ceil(limit / step_deg) + 1))
+    tilt_deg: float
+    roll_deg: float
 
-    theta, rho = np.meshgrid(samples(tilt_deg), samples(roll_deg), indexing="ij")
-    # Gravity seen from the rig: R_tilt(θ)ᵀ · R_roll(ρ)ᵀ · (0, 0, −1).
-    down = np.stack((np.sin(theta) * np.cos(rho), -np.sin(rho), -np.cos(theta) * np.cos(rho)), axis=-1)
-    return np.asarray(down.reshape(-1, 3))
+    def along_gravity(self, r: Vec3 | Array) -> tuple[float, float]:
+        """Least and most of r·ĝ over all attitudes, in closed form; r in the rig frame, shape (3,).
+
+        r·ĝ = B·cosρ − r_y·sinρ with B = r_x·sinθ − r_z·cosθ is linear in B, so its
+        extremes are at those of B.
+        """
+        x, y, z = (float(v) for v in r)
+        found = [end for b in _swing(-z, x, self.tilt_deg) for end in _swing(b, -y, self.roll_deg)]
+        return min(found), max(found)
+
+
+def _swing(at_zero: float, at_quarter: float, limit_deg: float) -> tuple[float, float]:
+    """Least and most of c·cos(a) + s·sin(a) over a within ± a limit."""
+    limit = math.radians(min(180.0, limit_deg))
+    peak = math.atan2(at_quarter, at_zero)
+    angles = [-limit, limit, *(a for a in (peak, peak - math.pi, peak + math.pi) if abs(a) <= limit)]
+    values = [at_zero * math.cos(a) + at_quarter * math.sin(a) for a in angles]
+    return min(values), max(values)

@@ -8,18 +8,21 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 import numpy as np
 
 from .carriers import GimbalData, SlideRange
-from .geometry import STANDARD_GRAVITY, Array
+from .geometry import STANDARD_GRAVITY, Array, rotations_about
 from .settings import Move, Settings
 
-__all__ = ["EVERYTHING", "Payload", "SlideAnswer", "Solution", "gimbal_power_w", "motor_torques_nm", "pinned", "solve"]
+__all__ = ["EVERYTHING", "Payload", "PerAxis", "SlideAnswer", "Solution", "gimbal_power_w", "motor_torques_nm", "pinned", "shaken_nm", "solve"]
 
 EVERYTHING: Mapping[str, Move] = {"everything": Move(tilt_deg=(-90, 90), roll_deg=(-45, 45))}
 """Tilt ±90°, roll ±45°, the handle leaning 30°."""
+
+PerAxis = tuple[float, float, float]
+"""One figure each for tilt, roll and pan."""
 
 _G_MM_TO_NM = STANDARD_GRAVITY * 1e-6
 """g·mm to N·m."""
@@ -84,6 +87,8 @@ class Solution:
     """The same as ``residual_nm`` for every kind of work asked for."""
     uneven_nm: Mapping[str, float]
     """What each slide leaves uneven, by its name, N·m: forward of the tilt axis, above it, left of the roll axis, forward of the pan axis."""
+    first_moment_kg_m: Mapping[str, PerAxis] = field(default_factory=dict)
+    """For every kind of work, the greatest first moment about each axis over its attitudes."""
 
     @property
     def slides(self) -> tuple[SlideAnswer, ...]:
@@ -133,8 +138,8 @@ def solve(
     tilt_nm = _G_MM_TO_NM * m_t * math.hypot(x_t, z_t)
     axis = np.asarray(gimbal.roll_axis, dtype=float)
 
-    def turning(theta: Array, rho: Array, lean_deg: float) -> tuple[float, float]:
-        """Roll and pan torque, N·m, worst over attitudes of shape (n,) and (k,) in radians."""
+    def turning(theta: Array, rho: Array, lean_deg: float) -> tuple[float, float, float, float]:
+        """Roll and pan torque, N·m, worst over attitudes of shape (n,) and (k,) in radians; the greatest first moments about the two axes, kg·m."""
         about_roll = np.column_stack((
             m_t * (x_t * np.cos(theta) + z_t * np.sin(theta)) + roll.mass_g * roll.cg_mm[0],
             np.full_like(theta, m_t * (y_t + side.set_mm) + roll.mass_g * roll.cg_mm[1]),
@@ -142,16 +147,21 @@ def solve(
         ))  # fmt: skip
         down = _turned_down(axis, rho)
         roll_nm: Array = _G_MM_TO_NM * np.abs(np.cross(axis, about_roll) @ down.T)
-        s_x = about_roll[:, 0] + m_r * b.set_mm + pan.mass_g * pan.cg_mm[0]
-        s_y = about_roll[:, 1] + pan.mass_g * pan.cg_mm[1]
-        pan_nm = _G_MM_TO_NM * math.sin(math.radians(lean_deg)) * np.hypot(s_x, s_y)
-        return float(roll_nm.max()), float(pan_nm.max())
+        # What pan turns is rolled too, shape (tilts, rolls, 3).
+        rolled = about_roll @ rotations_about(axis, np.degrees(rho)).transpose(0, 2, 1)
+        s_x = rolled[..., 0] + m_r * b.set_mm + pan.mass_g * pan.cg_mm[0]
+        s_y = rolled[..., 1] + pan.mass_g * pan.cg_mm[1]
+        about_pan = float(np.hypot(s_x, s_y).max())
+        pan_nm = _G_MM_TO_NM * math.sin(math.radians(lean_deg)) * about_pan
+        return float(roll_nm.max()), pan_nm, 1e-6 * float(np.linalg.norm(np.cross(axis, about_roll), axis=1).max()), 1e-6 * about_pan
 
-    by_move = {}
+    by_move: dict[str, PerAxis] = {}
+    swung: dict[str, PerAxis] = {}
     for name, move in moves.items():
-        worst_roll, worst_pan = turning(_between(move.tilt_deg), _between(move.roll_deg), move.lean_deg)
+        worst_roll, worst_pan, roll_kg_m, pan_kg_m = turning(_between(move.tilt_deg), _between(move.roll_deg), move.lean_deg)
         by_move[name] = (tilt_nm, worst_roll, worst_pan)
-    level_roll, level_pan = turning(np.zeros(1), np.zeros(1), settings.gimbal_lean_deg)
+        swung[name] = (tilt_nm / STANDARD_GRAVITY, roll_kg_m, pan_kg_m)
+    level_roll, level_pan, _, _ = turning(np.zeros(1), np.zeros(1), settings.gimbal_lean_deg)
     return Solution(
         a, v, side, b,
         (tilt_nm, max(t[1] for t in by_move.values()), max(t[2] for t in by_move.values())),
@@ -159,8 +169,24 @@ def solve(
         {
             "fore_aft": _G_MM_TO_NM * m_t * x_t, "vertical": _G_MM_TO_NM * m_t * z_t,
             "lateral": _G_MM_TO_NM * (m_t * (y_t + side.set_mm) + roll.mass_g * roll.cg_mm[1]), "pan": _G_MM_TO_NM * (fixed_x + m_r * b.set_mm),
-        },
+        }, swung,
     )  # fmt: skip
+
+
+def shaken_nm(still_nm: PerAxis, first_moment_kg_m: PerAxis, lean_deg: float, shake_m_s2: float) -> PerAxis:
+    """What tilt, roll and pan hold while the operator moves, N·m: the residual as it is when nothing shakes.
+
+        tilt, roll  |S|·√(g² + a²)
+        pan         |S|·(g·sinφ + a·cosφ), or |S|·√(g² + a²) where a·sinφ ≥ g·cosφ
+
+    ``first_moment_kg_m`` is |S| about every axis, ``lean_deg`` φ, ``shake_m_s2`` a.
+    """
+    if shake_m_s2 <= 0:
+        return still_nm
+    tilt, roll, pan = first_moment_kg_m
+    phi, most = math.radians(lean_deg), math.hypot(STANDARD_GRAVITY, shake_m_s2)
+    leaning = most if shake_m_s2 * math.sin(phi) >= STANDARD_GRAVITY * math.cos(phi) else STANDARD_GRAVITY * math.sin(phi) + shake_m_s2 * math.cos(phi)
+    return tilt * most, roll * most, pan * leaning
 
 
 def pinned(gimbal: GimbalData, readings: Mapping[str, float]) -> GimbalData:
@@ -198,13 +224,13 @@ def _between(limits_deg: tuple[float, float]) -> Array:
     return np.asarray(np.radians(np.append(found, 0.0) if low <= 0 <= high else found))
 
 
-def motor_torques_nm(residual_nm: tuple[float, float, float], cable_pull_nm: float) -> tuple[float, float, float]:
-    """What each motor holds: residual plus the pull of cables, adverse on every axis."""
-    t, r, p = (torque + cable_pull_nm for torque in residual_nm)
+def motor_torques_nm(residual_nm: PerAxis, cable_pull_nm: PerAxis) -> PerAxis:
+    """What the tilt, roll and pan motors hold: residual plus the pull of the cables over each axis, adverse."""
+    t, r, p = (torque + pull for torque, pull in zip(residual_nm, cable_pull_nm, strict=True))
     return t, r, p
 
 
-def gimbal_power_w(gimbal: GimbalData, torques_nm: tuple[float, float, float], style: float) -> float | None:
+def gimbal_power_w(gimbal: GimbalData, torques_nm: PerAxis, style: float) -> float | None:
     """Power a gimbal takes, W: P = P_base·style + Σ(τᵢ/Kmᵢ)²; None when its base draw is unknown."""
     if gimbal.base_w is None:
         return None

@@ -7,12 +7,13 @@ medical advice.
 from __future__ import annotations
 
 import math
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from .geometry import STANDARD_GRAVITY
 from .wind import wind_force_n
 
-__all__ = ["SeeSaw", "counterweight_g", "grip_factor", "hold_minutes", "pull_off_factor", "see_saw", "tips_over_m_s"]
+__all__ = ["SeeSaw", "counterweight_g", "grip_factor", "hold_minutes", "peel_nm", "pull_off_factor", "see_saw", "tips_over_m_s"]
 
 _ARM_KG = 3.6
 """Mass of an arm, with its CG at 0.25/0.42 of the reach."""
@@ -86,5 +87,15 @@ def pull_off_factor(pull_off_n: float, mass_kg: float, handling: float) -> float
 
 
 def grip_factor(grip_n: float, mass_kg: float, handling: float) -> float:
-    """How many times the load is held along a face: Σ μ·pull-off / (m·g·factor)."""
-    return grip_n / (mass_kg * STANDARD_GRAVITY * handling)
+    """How many times four times the load is held along a face: Σ μ·pull-off / (4·m·g·factor)."""
+    return grip_n / (4 * mass_kg * STANDARD_GRAVITY * handling)
+
+
+def peel_nm(pulls_n: Sequence[float], down_mm: Sequence[float], feet_mm: Sequence[float]) -> float:
+    """Moment that points on an upright face hold against peeling, N·m: Σ pullᵢ·aᵢ.
+
+    ``down_mm`` is where each point is along gravity; aᵢ its distance from the lowest of
+    them, at least the radius of its own foot. Two of 400 N, 80 mm apart: 32.0 N·m.
+    """
+    lowest = max(down_mm)
+    return sum(pull * max(lowest - at, foot) for pull, at, foot in zip(pulls_n, down_mm, feet_mm, strict=True)) * 1e-3

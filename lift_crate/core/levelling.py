@@ -131,12 +131,11 @@ class _Hand:
 
 
 def _hands(evaluation: Evaluation) -> Iterator[_Hand]:
-    """Handles and grips on the rig, each with its middle in the rig frame."""
-    for unit in evaluation.assembly.parts:
-        model = evaluation.assembly.catalogue.model_of(unit)
-        if model.kind in ("handle", "grip"):
-            low, high = model.bounds
-            yield _Hand(unit, evaluation.assembly.pose(unit).point((low + high) / 2))
+    """Handles and grips on the rig, the one it is held by first, each with its middle in the rig frame."""
+    assembly = evaluation.assembly
+    for unit in sorted(assembly.hands, key=lambda each: each != assembly.held_by):
+        low, high = assembly.catalogue.model_of(unit).bounds
+        yield _Hand(unit, assembly.pose(unit).point((low + high) / 2))
 
 
 def holds(evaluation: Evaluation, hands_g: float | None = None) -> tuple[Hold, ...]:

@@ -9,13 +9,13 @@ from annotated_types import Ge, Gt, Le
 
 from .errors import NoSuchUnit, NotAllowed
 from .gear import GearModel, Port
-from .rig import Build, Catalogue, Joint, Link, UnitSetting
+from .rig import Aperture, Build, Catalogue, FrameRate, Joint, Link, Sensitivity, UnitSetting
 from .settings import STRICT, Handling
 from .wording import signed
 
 __all__ = [
-    "Adjust", "Attach", "CarryAs", "Connect", "Detach", "Disconnect", "Move", "Operation", "Replace", "SlideTo", "Strip", "Turn",
-    "apply", "apply_all", "describe",
+    "Adjust", "Attach", "CarryAs", "Connect", "Detach", "Disconnect", "HoldBy", "Move", "Operation", "Replace", "SlideTo", "Strip", "Turn",
+    "apply", "apply_all", "describe", "refuse_settings",
 ]  # fmt: skip
 
 Millimetres = Annotated[float, Ge(-5000), Le(5000)]
@@ -129,10 +129,10 @@ class Adjust:
     unit: str
     area: str | None = None
     focal_mm: Annotated[float, Gt(0)] | None = None
-    stop: Annotated[float, Gt(0), Le(64)] | None = None
-    fps: Annotated[float, Gt(0), Le(1000)] | None = None
+    stop: Aperture | None = None
+    fps: FrameRate | None = None
     shutter_deg: Annotated[float, Gt(0), Le(360)] | None = None
-    iso: Annotated[float, Ge(25), Le(409_600)] | None = None
+    iso: Sensitivity | None = None
     picture: str | None = None
 
 
@@ -147,6 +147,16 @@ class CarryAs:
 
 
 @dataclass(frozen=True, kw_only=True)
+class HoldBy:
+    """Say which support, handle or grip carries the rig; None: the outermost support, else the first handle or grip."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["hold"] = "hold"
+    unit: str | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
 class Strip:
     """Take everything off the body."""
 
@@ -155,7 +165,7 @@ class Strip:
     op: Literal["strip"] = "strip"
 
 
-Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | Strip
+Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | HoldBy | Strip
 
 
 def apply_all(build: Build, operations: tuple[Operation, ...], catalogue: Catalogue) -> Build:
@@ -204,8 +214,19 @@ def apply(build: Build, operation: Operation, catalogue: Catalogue) -> Build:
             return _adjust(build, operation, catalogue)
         case CarryAs():
             return replace(build, use=operation.use)
+        case HoldBy():
+            return _hold(build, operation, catalogue)
         case Strip():
             return build.without(set(build.units) - {build.body})
+
+
+def _hold(build: Build, operation: HoldBy, catalogue: Catalogue) -> Build:
+    if operation.unit is not None:
+        _require_mounted(build, operation.unit)
+        model = catalogue.model_of(operation.unit)
+        if model.support is None and model.kind not in ("handle", "grip"):
+            raise NotAllowed(f"{operation.unit} is neither a support nor a handle or grip; a rig is held by one of those.")
+    return replace(build, held_by=operation.unit)
 
 
 def _require_new(build: Build, unit: str) -> None:
@@ -271,6 +292,7 @@ def _swap(build: Build, operation: Replace, catalogue: Catalogue) -> Build:
         joints=tuple(replace(j, child=name(j.child), parent=name(j.parent)) for j in build.joints),
         links=tuple(replace(k, cable=name(k.cable), from_unit=name(k.from_unit), to_unit=name(k.to_unit)) for k in build.links),
         settings=tuple(s for s in build.settings if s.unit != operation.unit),
+        held_by=name(build.held_by) if build.held_by else None,
     )  # fmt: skip
 
 
@@ -311,7 +333,7 @@ def _adjust(build: Build, operation: Adjust, catalogue: Catalogue) -> Build:
         raise NoSuchUnit(operation.unit, "in this build")
     model = catalogue.model_of(operation.unit)
     wanted = {name: value for name in _SETTINGS if (value := getattr(operation, name)) is not None}
-    _refuse_settings(operation, model)
+    refuse_settings(operation, model)
     setting = replace(build.setting_of(operation.unit), **wanted)
     others = tuple(s for s in build.settings if s.unit != operation.unit)
     return replace(build, settings=(*others, setting) if setting != UnitSetting(unit=operation.unit) else others)
@@ -320,7 +342,7 @@ def _adjust(build: Build, operation: Adjust, catalogue: Catalogue) -> Build:
 _SETTINGS = ("area", "focal_mm", "stop", "fps", "shutter_deg", "iso", "picture")
 
 
-def _refuse_settings(operation: Adjust, model: GearModel) -> None:
+def refuse_settings(operation: Adjust | UnitSetting, model: GearModel) -> None:
     """Raise NotAllowed for a setting that this model does not have."""
     areas = [area.id for area in model.body.areas] if model.body else []
     if operation.area is not None and operation.area not in areas:
@@ -330,6 +352,8 @@ def _refuse_settings(operation: Adjust, model: GearModel) -> None:
         raise NotAllowed(f"{operation.unit} puts out no picture '{operation.picture}'; it has: {', '.join(pictures) or 'none'}.")
     if model.body is None and any((operation.fps, operation.shutter_deg, operation.iso)):
         raise NotAllowed(f"{operation.unit} is no body; frame rate, shutter and sensitivity are set on one.")
+    if operation.iso is not None and model.body and model.body.iso and not model.body.iso[0] <= operation.iso <= model.body.iso[1]:
+        raise NotAllowed(f"{operation.unit} goes from ISO {model.body.iso[0]:.0f} to {model.body.iso[1]:.0f}; ISO {operation.iso:.0f} is outside.")
     if model.lens is None:
         if operation.focal_mm is not None or operation.stop is not None:
             raise NotAllowed(f"{operation.unit} is no lens and has no focal length or aperture.")
@@ -376,5 +400,7 @@ def describe(operation: Operation, catalogue: Catalogue) -> str:
             return f"Set {operation.unit} to {', '.join(_settings_said(operation))}"
         case CarryAs():
             return f"Carry it {operation.use}" if operation.use else "Carry it as usual"
+        case HoldBy():
+            return f"Hold it by {operation.unit}" if operation.unit else "Hold it by its outermost support"
         case Strip():
             return "Strip to the bare body"

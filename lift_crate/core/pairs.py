@@ -6,17 +6,19 @@ Formulas: docs/formulas.md §2, 'Lens to body' and 'Crop and framing'.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from typing import Literal
 
 from .adapting import AdapterChain, find_chain
+from .assembly import Assembly
 from .framing import angle_deg, crop_factor, width_at_mm
 from .gear import GearModel, Port
 from .glass import LensData, RecordedArea
+from .optics import lens_chain
 from .rig import Catalogue, Target
 
-__all__ = ["Pair", "gaps_deg", "needed_angle_deg", "pairs"]
+__all__ = ["Pair", "front_mount", "gaps_deg", "needed_angle_deg", "pairs"]
 
 Join = Literal["straight", "adapter", "to hire", "no"]
 
@@ -64,17 +66,30 @@ class Pair:
         return None if wide is None or narrow is None else (wide, narrow)
 
 
-def pairs(catalogue: Catalogue, free: Iterable[str]) -> list[Pair]:
-    """Every body model with every lens model of which there are units, bodies and lenses by name, widest lens first."""
+def pairs(catalogue: Catalogue, free: Iterable[str], fronts: Mapping[str, Port] | None = None) -> list[Pair]:
+    """Every body model with every lens model of which there are units, bodies and lenses by name, widest lens first.
+
+    ``fronts``: the mount that a body model has in front now, by its id, where a mount plate is on it.
+    """
     free_now = tuple(free)
     models = {model.id: model for unit in catalogue.shelf if (model := catalogue.model(unit.model))}
     bodies = sorted((m for m in models.values() if m.body), key=lambda m: m.title)
     lenses = sorted(((m, m.lens) for m in models.values() if m.lens), key=lambda pair: (pair[1].focal_mm, pair[0].title))
-    return [_pair(catalogue, body, lens, data, free_now) for body in bodies for lens, data in lenses]
+    return [_pair(catalogue, body, (fronts or {}).get(body.id) or _lens_port(catalogue, body), lens, data, free_now) for body in bodies for lens, data in lenses]
 
 
-def _pair(catalogue: Catalogue, body: GearModel, lens: GearModel, data: LensData, free: tuple[str, ...]) -> Pair:
-    mount, own = _lens_port(catalogue, body), _lens_port(catalogue, lens)
+def front_mount(assembly: Assembly) -> Port | None:
+    """The mount in front of the body of a rig: that of the outermost mount plate on it; None where it has none on."""
+    models = assembly.catalogue
+    plates = [unit for unit in lens_chain(assembly, assembly.build.body) if models.model_of(unit).kind == "mount plate"]
+    if not plates:
+        return None
+    joint = assembly.build.joint_of(plates[-1])
+    return next((p for p in models.model_of(plates[-1]).ports if models.interfaces[p.interface].kind == "lens" and not (joint and joint.child_port == p.id)), None)
+
+
+def _pair(catalogue: Catalogue, body: GearModel, mount: Port | None, lens: GearModel, data: LensData, free: tuple[str, ...]) -> Pair:
+    own = _lens_port(catalogue, lens)
     chain = find_chain(catalogue, mount, own, free) if mount and own else None
     factor = math.prod(link.model.adapter.factor for link in chain.links if link.model.adapter) if chain else 1.0
     areas = sorted(body.body.areas, key=lambda a: -a.width_mm * a.height_mm) if body.body else []

@@ -24,6 +24,7 @@ __all__ = [
     "Branch",
     "Discharge",
     "Feed",
+    "Flow",
     "LoadTree",
     "PowerGraph",
     "capacity_factor",
@@ -81,9 +82,9 @@ class Discharge:
     load_w: Array
 
     @property
-    def end_v(self) -> float:
-        """Terminal voltage at the last step that still ran, V; 0 when none did."""
-        return float(self.terminal_v[-1]) if len(self.terminal_v) else 0.0
+    def end_charge(self) -> float:
+        """Share of charge at the end of the last step that still ran; 1 when none did."""
+        return float(self.charge[-1]) - _STEP / 2 if len(self.charge) else 1.0
 
 
 def discharge(
@@ -175,6 +176,25 @@ class Feed:
     """What a negotiated supply or a converter gives; None: the source's own voltage."""
 
 
+@dataclass(frozen=True, slots=True)
+class Flow:
+    """What goes along a feed: volts where it leaves and where it arrives, amps through it, watts at the outlet."""
+
+    out_v: float
+    arriving_v: float
+    amps: float
+
+    @property
+    def drop_v(self) -> float:
+        """What the cable takes."""
+        return self.out_v - self.arriving_v
+
+    @property
+    def watts(self) -> float:
+        """At the outlet."""
+        return self.out_v * self.amps
+
+
 @dataclass(frozen=True, slots=True, eq=False)
 class Branch:
     """One feed of a load tree: converter, cable, and the voltage its device stops at."""
@@ -212,9 +232,12 @@ class LoadTree:
             taken, behind = branch.tree.at(volts)
             arriving = volts
             if branch.ohm > 0:
-                for _ in range(1 if branch.tree.steady else 6):
+                for _ in range(1 if branch.tree.steady else 12):
+                    before = taken
                     arriving = volts - _current(volts, branch.ohm, taken) * branch.ohm
                     taken, behind = branch.tree.at(arriving)
+                    if not np.fmax.reduce(np.abs(taken - before), axis=None, initial=0.0) > _SETTLED_W:
+                        break
                 taken = volts * _current(volts, branch.ohm, taken)
             margins |= behind
             if branch.output_v is None:
@@ -345,6 +368,31 @@ class PowerGraph:
         resistance = pack.resistance_ohm * resistance_factor(temperature_c)
         volts, amps, _, _ = _settled(pack, np.array([charge]), resistance, self.load_tree(pack_unit, extra_w).at)
         return float(volts[0]), float(amps[0])
+
+    def flows(self, unit: str, at_v: float, extra_w: Mapping[str, float]) -> dict[Feed, Flow]:
+        """What goes along every feed behind a unit whose terminals are at a voltage, nearest first; feeds that do not run are left out.
+
+        Every current is that of the voltage at its device's own terminals: the drop of
+        its own cable and of all that lies before it is counted.
+        """
+        found: dict[Feed, Flow] = {}
+        for feed in self.fed_by(unit):
+            out_v = feed.volts or at_v
+            tree = self.load_tree(feed.sink, extra_w)
+            arriving, amps, before = out_v, 0.0, -1.0
+            with np.errstate(invalid="ignore", divide="ignore"):
+                for _ in range(40):
+                    taken = float(np.asarray(tree.at(np.array([arriving]))[0]).ravel()[0])
+                    amps = float(_current(np.array([out_v]), feed.ohm, np.array([taken]))[0])
+                    arriving = out_v - amps * feed.ohm
+                    if not abs(taken - before) > _SETTLED_W:
+                        break
+                    before = taken
+            if np.isnan(amps):
+                continue
+            found[feed] = Flow(out_v, arriving, amps)
+            found |= self.flows(feed.sink, arriving, extra_w)
+        return found
 
     def top_v(self, unit: str) -> float | None:
         """Highest voltage at a unit's terminals; None when nothing feeds it."""

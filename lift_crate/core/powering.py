@@ -2,14 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
 from .assembly import Assembly
 from .findings import About, Finding, Input, Level, Working
-from .power import FULL_CELL_V, Discharge, Feed, PowerGraph, capacity_factor, resistance_factor, two_sources
+from .power import FULL_CELL_V, Discharge, Feed, Flow, PowerGraph, capacity_factor, resistance_factor, two_sources
 from .rig import Conditions, Target
 from .settings import Settings
 
@@ -84,7 +84,7 @@ def powering_findings(
     yield from _unfed(graph)
     for run in runs:
         yield from _unlike(graph, run)
-        yield from _under_voltage(graph, run)
+        yield from _under_voltage(graph, run, extra_w, conditions.temperature_c)
         yield from _currents(graph, run, extra_w, conditions.temperature_c)
         yield _hours(graph.assembly, run, conditions, settings)
     yield from _backups(graph, extra_w, conditions, settings)
@@ -156,15 +156,30 @@ def _not_named(graph: PowerGraph, feed: Feed) -> Iterator[Finding]:
         )  # fmt: skip
 
 
-def _under_voltage(graph: PowerGraph, run: PackRun) -> Iterator[Finding]:
-    for feed in graph.feeds:
+def _converted_low(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], temperature_c: float) -> Iterator[Finding]:
+    """Devices behind a converter or negotiated supply that get less than they need, the drop of their cable counted."""
+    converted = [f for f in graph.feeds if f.volts and f.connects and f.source in (run.pack, *run.feeds) and graph.feed_of(f.sink) is f]
+    if not converted:
+        return
+    volts, _ = graph.pack_at(run.pack, run.discharge.end_charge, extra_w, temperature_c)
+    flows = graph.flows(run.pack, volts, extra_w)
+    for feed in converted:
         inlet = graph.electrical(feed.sink, feed.inlet)
-        if feed.volts and inlet.min_v and feed.connects and feed.source in (run.pack, *run.feeds) and feed.volts < inlet.min_v:
+        least = inlet.cutoff_v or inlet.min_v
+        flow = flows.get(feed)
+        arriving = flow.arriving_v if flow else feed.volts or 0.0
+        if least and arriving < least:
+            through = f" through {feed.cable}" if flow and flow.drop_v > 0.05 else ""
             yield Finding(
                 code="power.under_voltage", level=Level.STOP, about=About(units=(feed.sink, feed.source), port=feed.inlet),
-                text=f"{feed.source} gives {feed.volts:.1f} V; {feed.sink} needs at least {inlet.min_v:.1f} V and does not start.",
-                value=feed.volts, limit=inlet.min_v, unit="V",
+                text=f"{feed.source} gives {feed.sink} {arriving:.1f} V{through}; it needs at least {least:.1f} V and does not start.",
+                value=arriving, limit=least, unit="V",
+                working=(Working(formula="V at the device = V of the converter − I·R of its cable", numbers=f"{feed.volts or 0:.2f} − {flow.drop_v if flow else 0.0:.2f} = {arriving:.2f} V"),),
             )  # fmt: skip
+
+
+def _under_voltage(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], temperature_c: float) -> Iterator[Finding]:
+    yield from _converted_low(graph, run, extra_w, temperature_c)
     device = run.discharge.ended_by
     if device not in run.feeds:
         return
@@ -187,7 +202,8 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
     """Currents at the end of charge, everything recording and the device that rises most at its peak."""
     if not len(run.discharge.charge):
         return
-    volts, amps = graph.pack_at(run.pack, float(run.discharge.charge[-1]), graph.at_peak(run.pack, extra_w), temperature_c)
+    # Judged where the charge ends, at the reserve or where a device stops before it.
+    _, amps = graph.pack_at(run.pack, run.discharge.end_charge, graph.at_peak(run.pack, extra_w), temperature_c)
     if np.isnan(amps):
         yield Finding(
             code="power.current", level=Level.STOP, about=About(units=(run.pack,), port="peak"),
@@ -198,17 +214,25 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
         most = graph.assembly.catalogue.model_of(name).pack
         if most and most.max_a and amps * share > most.max_a:
             yield _current(name, name, amps * share, most.max_a, "pack")
-    for feed in graph.feeds:
-        if not feed.connects or feed.source not in (run.pack, *run.feeds):
-            continue
-        outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
-        at_v = feed.volts or volts
-        power, _ = graph.load(feed.sink, graph.at_peak(feed.sink, extra_w), np.array([at_v]))
-        amps = float(power[0]) / at_v
+    feeds = [f for f in graph.feeds if f.connects and f.source in (run.pack, *run.feeds)]
+    for feed, amps in _peak_amps(graph, run, feeds, extra_w, temperature_c):
         wire = graph.assembly.catalogue.model_of(feed.cable).cable if feed.cable else None
+        outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
         for limit, what in ((outlet.max_a, "outlet"), (wire.max_a if wire else None, "cable"), (inlet.max_a, "input")):
             if limit and amps > limit:
                 yield _current(feed.sink, feed.source, amps, limit, what)
+
+
+def _peak_amps(graph: PowerGraph, run: PackRun, feeds: Sequence[Feed], extra_w: Mapping[str, float], temperature_c: float) -> Iterator[tuple[Feed, float]]:
+    """What goes along each feed at the end of charge while the one behind it that rises most is at its peak."""
+    known: dict[frozenset[tuple[str, float]], dict[Feed, Flow]] = {}
+    for feed in feeds:
+        peak = graph.at_peak(feed.sink, extra_w)
+        state = frozenset(peak.items())
+        if state not in known:
+            known[state] = graph.flows(run.pack, graph.pack_at(run.pack, run.discharge.end_charge, peak, temperature_c)[0], peak)
+        if flow := known[state].get(feed):
+            yield feed, flow.amps
 
 
 def _shares(graph: PowerGraph, run: PackRun) -> Iterator[tuple[str, float]]:
@@ -228,7 +252,7 @@ def _current(sink: str, source: str, amps: float, limit: float, what: str) -> Fi
         code="power.current", level=Level.STOP, about=About(units=(sink, source), port=what),
         text=f"{amps:.1f} A from {source} at peak and at the end of its charge; the {what} is rated for {limit:.1f} A.",
         value=amps, limit=limit, unit="A",
-        working=(Working(formula="I = P / V at the end of discharge, all recording, the one that rises most at its peak", numbers=f"{amps:.2f} A against {limit:.1f} A"),),
+        working=(Working(formula="I = (V − √(V² − 4·R·P))/2R through every cable from the pack on, at the end of its charge, all recording, the one behind it that rises most at its peak", numbers=f"{amps:.2f} A against {limit:.1f} A"),),
     )  # fmt: skip
 
 

@@ -97,14 +97,13 @@ def _rank(effect: Effect | None, owner: str, unit: str) -> tuple[float, float, b
 
 def _offers(bench: Bench, unit: str, port: Port) -> tuple[list[tuple[str, Operation]], dict[str, int]]:
     """Ways on for one unit of every kind that fits and is free, and how many more lie alike."""
-    if is_socket(bench.catalogue, port):
-        return [(link.cable, link) for link in ways_to_link(bench, unit, port)], {}
+    links: list[tuple[str, Operation]] = [(link.cable, link) for link in ways_to_link(bench, unit, port)] if is_socket(bench.catalogue, port) else []
     here = set(bench.build.units)
     alike: dict[str, int] = {}
     first_of: dict[tuple[str, str, bool], str] = {}
-    ways: list[tuple[str, Operation]] = []
+    ways = links
     for item, _ in bench.catalogue.mating(port):
-        if item.id in here or item.id in bench.taken or item.id in alike:
+        if item.id in here or item.id in bench.taken or item.id in alike or bench.catalogue.model_of(item.id).is_cable:
             continue
         differs = "" if item.measured_g is None and item.health_left == 1.0 else item.id
         known = first_of.setdefault((item.model, differs, item.owner == "owned"), item.id)
@@ -184,11 +183,9 @@ def places_for(bench: Bench, unit: str) -> list[Place]:
         ways = [(m.onto, bench.catalogue.model_of(m.onto).port(m.onto_port), (m,), None) for m in ways_to_move(bench, unit)]
     elif unit != bench.build.body:
         for onto, port in free_ports(bench.evaluation):
-            if is_socket(bench.catalogue, port):
-                continue
             straight = ways_on(bench, unit, onto, port)[:1]
             ways += [(onto, port, (way,), None) for way in straight]
-            if not straight:
+            if not straight and not is_socket(bench.catalogue, port):
                 ways += _by_adapter(bench, unit, onto, port)
     ways.sort(key=lambda way: (way[3] is not None, len(way[2])))
     found = [

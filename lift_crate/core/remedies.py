@@ -1,8 +1,9 @@
 """Remedies: changes tried on the build, kept only when they help the finding they are for.
 
-Order: the finding gone before eased, nothing that was wanted on the rig given up, fewest
-Stops and Watches, then least added mass, fewest joints altered, fewest millimetres moved
-(docs/formulas.md §3).
+A change that ends one Stop and brings another of the same kind is none. Order: those that
+bring no other Stop; the finding gone before eased; fewest Stops, then Watches left, each part
+given up counted as one, then Notes; then least added mass, fewest joints altered, fewest
+millimetres moved (docs/formulas.md §3).
 """
 
 from __future__ import annotations
@@ -30,7 +31,7 @@ __all__ = ["Remedy", "Tried", "remedies", "search_remedies"]
 Trial = tuple[Operation, ...]
 _MOST_SHOWN = 6
 _MOST_JUDGED = 24
-_ON_SUPPORT = ("gimbal.payload", "gimbal.travel.", "gimbal.motor", "support.payload", "head.drift")
+_ON_SUPPORT = ("gimbal.payload", "gimbal.travel.", "gimbal.motor", "gimbal.moves", "support.payload", "head.drift")
 _SWEPT = ("gimbal.clearance.", "gimbal.zoom", "gimbal.wind", "stand.tips")
 
 
@@ -41,6 +42,8 @@ class Remedy:
     title: str
     operations: Trial
     clears: bool
+    exchanges: bool
+    """It ends this and brings another Stop."""
     effect: Effect
     rank: tuple[float, ...]
     """Orders remedies of one finding, least first."""
@@ -86,9 +89,8 @@ def search_remedies(bench: Bench, finding: Finding, start: int = 0, enough: Call
         if after:
             effect = Effect.between(bench.evaluation, after.evaluation)
             left, more = _left(after, finding) if swept else (effect.levels.get(finding.key, Level.CLEAR), 0)
-            if left < finding.level and effect.stops_after + more <= stops:
-                lost, *rest = _rank(bench, trial, effect)
-                tried.append(((left >= Level.WATCH, lost, rest[0] + more, *rest[1:]), trial, after))
+            if left < finding.level and effect.stops_after + more <= stops and not _repeats(effect, finding):
+                tried.append((_rank(bench, trial, effect, left, more), trial, after))
         if enough():
             break
     return Tried(_judged(bench, finding, tried), done, len(trials))
@@ -98,7 +100,7 @@ def _eases(bench: Bench, build: Build, finding: Finding) -> bool:
     """Whether a change helps a finding on the support, by mass and balance alone; raises what ``assemble`` raises."""
     assembly = assemble(build, bench.catalogue)
     held = carried(assembly, bench.settings, bench.target)
-    found = (*carrying_findings(assembly, held, bench.settings), *head_findings(assembly, held, bench.settings, bench.target))
+    found = (*carrying_findings(assembly, held, bench.settings, bench.target), *head_findings(assembly, held, bench.settings, bench.target))
     return next((f.level for f in found if f.key == finding.key), Level.CLEAR) < finding.level
 
 
@@ -113,11 +115,27 @@ def _judged(bench: Bench, finding: Finding, tried: list[tuple[tuple[float, ...],
             break
         effect = Effect.between(bench.judged, after.judged)
         left = effect.levels.get(finding.key, Level.CLEAR)
-        if left >= finding.level or effect.stops_after > bench.judged.counts["stops"]:
+        if left >= finding.level or effect.stops_after > bench.judged.counts["stops"] or _repeats(effect, finding):
             continue
         title = "; then ".join(describe(op, bench.catalogue) for op in trial)
-        found.append(Remedy(title, trial, left < Level.WATCH, effect, (left >= Level.WATCH, *_rank(bench, trial, effect))))
+        found.append(Remedy(title, trial, left < Level.WATCH, bool(_new_stops(effect)), effect, _rank(bench, trial, effect, left)))
+    # A rig that is stripped has nothing wrong with it; that is told only where nothing less will do.
+    if any(r.clears and not r.exchanges and not _strips(r.operations) for r in found):
+        found = [r for r in found if not _strips(r.operations)]
     return tuple(sorted(found, key=lambda remedy: remedy.rank)[:_MOST_SHOWN])
+
+
+def _new_stops(effect: Effect) -> list[Finding]:
+    return [f for f in effect.come if f.level is Level.STOP]
+
+
+def _repeats(effect: Effect, finding: Finding) -> bool:
+    """Whether a change brings another Stop of the same kind."""
+    return any(f.code == finding.code for f in _new_stops(effect))
+
+
+def _strips(trial: Trial) -> bool:
+    return len(trial) > 1 and all(isinstance(op, Detach) for op in trial)
 
 
 def _kind_of(trial: Trial) -> tuple[object, ...]:
@@ -130,9 +148,13 @@ def _left(after: Bench, finding: Finding) -> tuple[Level, int]:
     return next((f.level for f in found if f.key == finding.key), Level.CLEAR), sum(f.level is Level.STOP for f in found)
 
 
-def _rank(bench: Bench, trial: Trial, effect: Effect) -> tuple[float, ...]:
+def _rank(bench: Bench, trial: Trial, effect: Effect, left: Level, more_stops: int = 0) -> tuple[float, ...]:
     moved_mm = sum(abs(op.to_mm) for op in trial if isinstance(op, SlideTo))
-    return _parts_lost(bench, trial), effect.stops_after, effect.watches_after, max(0.0, effect.mass_g), len(trial), moved_mm
+    notes = sum(level is Level.NOTE for level in effect.levels.values())
+    return (
+        bool(_new_stops(effect)), left >= Level.WATCH, effect.stops_after + more_stops, effect.watches_after + _parts_lost(bench, trial), notes,
+        max(0.0, effect.mass_g), len(trial), moved_mm,
+    )  # fmt: skip
 
 
 def _parts_lost(bench: Bench, trial: Trial) -> int:
@@ -171,6 +193,39 @@ def _elsewhere(bench: Bench, finding: Finding) -> Iterator[Trial]:
             yield (Disconnect(cable=unit),)
 
 
+def _expanded(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """A bracket, cage, arm or plate of the shelf that gives the port more room: on it with both moved over, or elsewhere with the second moved there."""
+    holder, port_id = finding.about.units[1], finding.about.port
+    held = [bench.build.joint_of(j.child) for j in bench.build.joints if (j.parent, j.parent_port) == (holder, port_id)]
+    joints = [joint for joint in held if joint]
+    if not joints or port_id is None:
+        return
+    taken = bench.catalogue.model_of(holder).port(port_id)
+    own = [bench.catalogue.model_of(joint.child).port(joint.child_port) for joint in joints]
+    places = [(unit, port) for unit, port in free_ports(bench.evaluation) if not is_socket(bench.catalogue, port)]
+    seen: set[str] = set()
+    for unit in bench.sound():
+        model = bench.catalogue.model_of(unit)
+        if model.id in seen or model.is_cable or len(model.ports) < 2:
+            continue
+        seen.add(model.id)
+        for near in model.ports:
+            beyond = [port for port in model.ports if port.id != near.id and mates(own[-1], port)]
+            if beyond and mates(near, taken) and len(beyond) >= len(joints):
+                yield (
+                    Attach(unit=unit, unit_port=near.id, onto=holder, onto_port=port_id),
+                    *(Move(unit=j.child, unit_port=j.child_port, onto=unit, onto_port=far.id, spin_deg=j.spin_deg) for j, far in zip(joints, beyond, strict=False)),
+                )
+            behind = set(bench.build.subtree(joints[-1].child))
+            for onto, port in places if beyond else ():
+                if onto not in behind and mates(near, port):
+                    last = joints[-1]
+                    yield (
+                        Attach(unit=unit, unit_port=near.id, onto=onto, onto_port=port.id),
+                        Move(unit=last.child, unit_port=last.child_port, onto=unit, onto_port=beyond[0].id, spin_deg=last.spin_deg),
+                    )
+
+
 def _along(bench: Bench, finding: Finding) -> Iterator[Trial]:
     for unit in finding.about.units:
         joint = bench.build.joint_of(unit)
@@ -200,7 +255,7 @@ def _another_lens(bench: Bench, finding: Finding) -> Iterator[Trial]:
     if mount is None:
         return
     seen: set[str] = set()
-    for unit in bench.on_shelf():
+    for unit in bench.sound():
         model = bench.catalogue.model_of(unit)
         own = next((p for p in model.ports if bench.catalogue.interfaces[p.interface].kind == "lens"), None)
         if not model.lens or own is None or model.id in seen:
@@ -245,7 +300,7 @@ def _filters(bench: Bench, finding: Finding) -> Iterator[Trial]:
     ]  # fmt: skip
     singles: list[tuple[str, Trial, tuple[str, str]]] = []
     seen: set[str] = set()
-    for unit in bench.on_shelf():
+    for unit in bench.sound():
         model = bench.catalogue.model_of(unit)
         if model.filter is None or model.id in seen:
             continue
@@ -306,7 +361,7 @@ def _other_of_kind(bench: Bench, finding: Finding) -> Iterator[Trial]:
             continue
         model = bench.catalogue.model_of(unit)
         seen = {model.id}
-        for other in bench.on_shelf():
+        for other in bench.sound():
             others = bench.catalogue.model_of(other)
             if others.kind == model.kind and others.id not in seen and same_ends(bench, unit, other):
                 seen.add(others.id)
@@ -326,7 +381,7 @@ def _other_area(bench: Bench, finding: Finding) -> Iterator[Trial]:
 def _put_on(kind: str) -> Callable[[Bench, Finding], Iterator[Trial]]:
     def generate(bench: Bench, finding: Finding) -> Iterator[Trial]:
         seen: set[str] = set()
-        for unit in bench.on_shelf():
+        for unit in bench.sound():
             model = bench.catalogue.model_of(unit)
             if model.kind != kind or model.id in seen:
                 continue
@@ -372,7 +427,7 @@ def _lighter(bench: Bench, finding: Finding) -> Iterator[Trial]:
         if bench.build.joint_of(unit) is None:
             continue
         kind, mass_g = bench.catalogue.model_of(unit).kind, masses(unit)[0] or 0.0
-        for other in bench.on_shelf():
+        for other in bench.sound():
             model = bench.catalogue.model_of(other)
             lighter = masses(other)[0]
             if model.kind != kind or lighter is None or lighter >= mass_g or (unit, model.id) in seen:
@@ -404,7 +459,7 @@ def _plate_between(bench: Bench, finding: Finding) -> Iterator[Trial]:
     while unit and (joint := bench.build.joint_of(unit)):
         port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
         own = bench.catalogue.model_of(unit).port(joint.child_port)
-        for other in bench.on_shelf():
+        for other in bench.sound():
             model = bench.catalogue.model_of(other)
             if model.kind not in ("plate", "riser") or (unit, model.id) in seen:
                 continue
@@ -438,7 +493,7 @@ def _other_support(bench: Bench, finding: Finding) -> Iterator[Trial]:
         return
     port = bench.catalogue.model_of(joint.parent).port(joint.parent_port)
     wanted = bench.catalogue.model_of(support).kind
-    for unit in bench.on_shelf():
+    for unit in bench.sound():
         if bench.catalogue.model_of(unit).kind == wanted:
             for way in ways_on(bench, unit, joint.parent, port)[:1]:
                 yield (Detach(unit=support), replace(way, slide_mm=joint.slide_mm, spin_deg=joint.spin_deg))
@@ -450,7 +505,7 @@ def _other_pack(bench: Bench, finding: Finding) -> Iterator[Trial]:
         joint = bench.build.joint_of(pack) if pack else None
         if not (pack and joint):
             continue
-        for other in bench.on_shelf():
+        for other in bench.sound():
             if bench.catalogue.model_of(other).pack and same_ends(bench, pack, other):
                 yield (Replace(unit=pack, by=other),)
 
@@ -488,7 +543,7 @@ def _cable_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
 def _alike(bench: Bench, finding: Finding) -> Iterator[Trial]:
     unit = finding.about.units[0]
     model = bench.catalogue.unit(unit).model
-    for other in bench.on_shelf():
+    for other in bench.sound():
         if bench.catalogue.unit(other).model == model:
             yield (Replace(unit=unit, by=other),)
 
@@ -496,6 +551,8 @@ def _alike(bench: Bench, finding: Finding) -> Iterator[Trial]:
 _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...] = (
     ("fit.interface", _joins),
     ("fit.occupied", _elsewhere),
+    ("fit.occupied", _expanded),
+    ("fit.occupied", _other_cable),
     ("fit.rail_full", _along),
     ("fit.slide", _along),
     ("fit.spin", _turned),

@@ -17,9 +17,12 @@ from .interface import Interface
 from .settings import STRICT, Handling
 from .wiring import Draw
 
-__all__ = ["Build", "Catalogue", "Claim", "Conditions", "Joint", "Link", "Target", "Unit", "UnitSetting"]
+__all__ = ["Aperture", "Build", "Catalogue", "Claim", "Conditions", "FrameRate", "Joint", "Link", "Sensitivity", "Target", "Unit", "UnitSetting"]
 
 Identifier = Annotated[str, MinLen(1)]
+Aperture = Annotated[float, Gt(0), Le(64)]
+FrameRate = Annotated[float, Gt(0), Le(1000)]
+Sensitivity = Annotated[float, Ge(25), Le(409_600)]
 _LOST_PER_CYCLE = 0.2 / 500
 
 
@@ -89,12 +92,12 @@ class UnitSetting:
     """Bodies: the recorded area."""
     focal_mm: Annotated[float, Gt(0)] | None = None
     """Zooms: the focal length it is set to."""
-    stop: Annotated[float, Gt(0)] | None = None
+    stop: Aperture | None = None
     """Lenses: the aperture it is set to; None: wide open."""
-    fps: Annotated[float, Gt(0)] | None = None
+    fps: FrameRate | None = None
     """Bodies: frames a second."""
     shutter_deg: Annotated[float, Gt(0), Le(360)] | None = None
-    iso: Annotated[float, Gt(0)] | None = None
+    iso: Sensitivity | None = None
     picture: str | None = None
     """Bodies: the picture format it puts out."""
 
@@ -113,6 +116,8 @@ class Build:
     settings: tuple[UnitSetting, ...] = ()
     use: Handling | None = None
     """How it is carried; None: as is usual on its support."""
+    held_by: Identifier | None = None
+    """The support, handle or grip that carries it; None: the outermost support, else the first handle or grip."""
 
     @cached_property
     def units(self) -> tuple[str, ...]:
@@ -158,6 +163,7 @@ class Build:
             joints=tuple(j for j in self.joints if j.child not in gone),
             links=tuple(k for k in self.links if not gone & {k.cable, k.from_unit, k.to_unit}),
             settings=tuple(s for s in self.settings if s.unit not in gone),
+            held_by=None if self.held_by in gone else self.held_by,
         )
 
 

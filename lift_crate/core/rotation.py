@@ -1,15 +1,16 @@
 """The day's swaps as a question: which pack runs what and when, what may be touched when, and what is there to charge with.
 
-Times are whole steps of five minutes from the first part of the day; charge is counted
-in thousandths of what a full pack gives down to its reserve. Formulas: docs/formulas.md §5,
-'Rotation'.
+Times are whole steps from the first part of the day: of five minutes where all parts begin
+and end on them, else of one. What does not fall on a step is rounded so that nothing that is
+promised is lost: parts and quiet times outwards, mains inwards. Charge is counted in
+thousandths of what a full pack gives down to its reserve. Formulas: docs/formulas.md §5, 'Rotation'.
 """
 
 from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 
@@ -23,20 +24,16 @@ from .rig import Build, Catalogue, Conditions, Joint, Unit
 from .settings import Settings
 
 __all__ = [
-    "FULL", "STEP_MIN", "ChargerGroup", "DayProblem", "PackClass", "Put", "Slot", "day_problem", "days_of", "edges", "least_limit", "shortest",
+    "FULL", "ChargerGroup", "DayProblem", "PackClass", "Put", "Slot", "day_problem", "days_of", "edges", "least_limit", "shortest", "step_of",
 ]  # fmt: skip
 
-STEP_MIN = 5
+_STEPS_MIN = (5, 1)
+"""Minutes of a step: the first by which all parts begin and end, else the last."""
 FULL = 1000
 _ROOM_C = 18.0
 _HEALTH_STEP = 0.1
-_GRIDS = ((1, 120),)
-"""Steps between the swaps looked for within a part of the day, while there are no more of them than this."""
-_COARSEST = 3
-"""Else every quarter of an hour."""
-
-Clock = Callable[[datetime], int]
-"""The step of a time."""
+_FINE_MIN, _COARSE_MIN, _MOST_FINE = 5, 15, 120
+"""Minutes between the swaps looked for within a part of the day, and how many there may be at the finer of the two."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -80,7 +77,7 @@ class Slot:
     first: int
     last: int
     swaps: tuple[int, ...]
-    """Steps at which a swap may be made, ascending, between first and last."""
+    """Steps at which a swap may be made, ascending, between first and last: never within a quiet time with any minute of it."""
     apart: Mapping[int, int]
     """Least steps since the touch before, by step, where it is more than one."""
     used: Mapping[str, tuple[int, ...]]
@@ -98,6 +95,8 @@ class Slot:
     """Swaps that were made, ascending; their steps are the first of ``swaps``."""
     rate: float = 1.0
     """What was taken by the charges read over what was computed; ``used`` goes on with it."""
+    fitted: int | None = None
+    """When its first pack goes in, where that is before ``first``: the last step before it outside the quiet times."""
 
     def left(self, pack_class: str, used: int) -> float:
         """Share of charge in a pack that has given so many thousandths here."""
@@ -141,14 +140,17 @@ class DayProblem:
     warnings: tuple[str, ...] = ()
     people: tuple[str, ...] = ()
     """Who makes the swaps, as many as there are hands."""
+    step_min: int = _STEPS_MIN[0]
+    """Minutes of a step."""
 
     def when(self, step: int) -> datetime:
         """The time of a step."""
-        return self.origin + timedelta(minutes=STEP_MIN * step)
+        return self.origin + timedelta(minutes=self.step_min * step)
 
     def takes_hands(self, slot: Slot, step: int) -> bool:
         """Whether a swap then is one of those that take hands: within a part of the day, and still to be made."""
-        return step != slot.last and all(step != first for _, _, first, _ in self.parts) and all(step != put.step for put in slot.done)
+        within = any(first < step < last for _, _, first, last in self.parts) and all(step != first for _, _, first, _ in self.parts)
+        return step != slot.last and within and all(step != put.step for put in slot.done)
 
     def on_the_way(self, slot: Slot, step: int) -> range:
         """Steps in which a swap then keeps a person: the walk there, none where it takes no hands."""
@@ -179,6 +181,48 @@ class _Open:
     runs: list[tuple[PartOfDay, Evaluation, str]] = field(default_factory=list)
 
 
+def step_of(origin: datetime, step_min: int, at: datetime) -> float:
+    """Steps from an origin to a time, with what is between two of them."""
+    return (at - origin).total_seconds() / 60 / step_min
+
+
+@dataclass(frozen=True, slots=True)
+class _Clock:
+    """The steps of a day, and the times in which nobody touches anything."""
+
+    origin: datetime
+    step_min: int
+    quiet: tuple[tuple[datetime, datetime, str], ...]
+    swap_min: float
+
+    def down(self, at: datetime) -> int:
+        """The last step that is not after a time."""
+        return math.floor(step_of(self.origin, self.step_min, at) + 1e-9)
+
+    def up(self, at: datetime) -> int:
+        """The first step that is not before a time."""
+        return math.ceil(step_of(self.origin, self.step_min, at) - 1e-9)
+
+    def span(self, part: PartOfDay) -> tuple[int, int]:
+        """Steps that hold the whole of a part."""
+        return self.down(part.starts), self.up(part.ends)
+
+    def count(self, minutes: float) -> int:
+        """Steps that so many minutes take."""
+        return math.ceil(minutes / self.step_min - 1e-9)
+
+    def minutes_in(self, step: int, part: PartOfDay) -> float:
+        """Minutes of a part within a step."""
+        begins = self.origin + timedelta(minutes=self.step_min * step)
+        within = min(part.ends, begins + timedelta(minutes=self.step_min)) - max(part.starts, begins)
+        return max(0.0, within.total_seconds() / 60)
+
+    def may_touch(self, step: int) -> bool:
+        """Whether a swap that ends or begins at a step lies outside all quiet times, the whole of it."""
+        at, lasts = self.origin + timedelta(minutes=self.step_min * step), timedelta(minutes=self.swap_min)
+        return not any(at + lasts > begins and at - lasts < ends for begins, ends, _ in self.quiet)
+
+
 def day_problem(
     job: Job, catalogue: Catalogue, parts: Sequence[PartOfDay], *, without: frozenset[str] = frozenset(), colder_c: float = 0.0, mains: bool = True,
     monitors: float = 1.0,
@@ -194,33 +238,30 @@ def day_problem(
     origin, settings, plan = parts[0].starts, job.settings, job.charging
     seen = _seen_by(catalogue, monitors)
 
-    def step(at: datetime) -> int:
-        return round((at - origin).total_seconds() / 60 / STEP_MIN)
-
-    opened = _opened(job, seen, parts, colder_c)
+    times = [at for part in parts for at in (part.starts, part.ends)]
+    step_min = next((each for each in _STEPS_MIN if all(step_of(origin, each, at).is_integer() for at in times)), _STEPS_MIN[-1])
+    before, after = timedelta(minutes=plan.quiet_before_min), timedelta(minutes=plan.quiet_after_min)
+    clock = _Clock(origin, step_min, tuple(sorted((m.at - before, m.at + after, m.label) for part in parts for m in part.moments)), plan.swap_min)
+    opened = _opened(job, seen, parts, colder_c, clock)
     classes = _classes(seen, without, {o.own for o in opened.values() if o.own})
-    horizon = step(parts[-1].ends)
-    quiet = tuple(sorted(
-        (step(m.at - timedelta(minutes=plan.quiet_before_min)), step(m.at + timedelta(minutes=plan.quiet_after_min)), m.label) for part in parts for m in part.moments
-    ))  # fmt: skip
     slots, warnings = [], []
-    grid = next((each for each, most in _GRIDS if sum(_swaps_within(o, step, each) for o in opened.values()) <= most), _COARSEST)
+    fine = sum(_swaps_within(o) for o in opened.values()) <= _MOST_FINE
     for key, slot in sorted(opened.items()):
-        made = _slot(" · ".join(k for k in key if k), slot, classes, step, quiet, grid, seen, settings)
+        made = _slot(" · ".join(k for k in key if k), slot, classes, clock, _FINE_MIN if fine else _COARSE_MIN, seen, settings)
         if made.used:
             slots.append(made)
         else:
             warnings.append(f"No pack on the shelf goes on {slot.holder}; it is not planned.")
     used = {c for s in slots for c in s.used}
-    chargers = tuple(_chargers(plan, seen, classes, parts, step, colder_c)) if mains else ()
+    chargers = tuple(_chargers(plan, seen, classes, parts, clock, colder_c)) if mains else ()
     return DayProblem(
-        origin, horizon, tuple(slots), tuple(c for c in classes if c.id in used), chargers, plan.hands,
-        tuple((p.id, p.label, step(p.starts), step(p.ends)) for p in parts), quiet, tuple(warnings),
-        (*plan.people, *(f"person {i + 1}" for i in range(len(plan.people), plan.hands))),
+        origin, max(clock.up(p.ends) for p in parts), tuple(slots), tuple(c for c in classes if c.id in used), chargers, plan.hands,
+        tuple((p.id, p.label, *clock.span(p)) for p in parts), tuple((clock.down(a), clock.up(b), label) for a, b, label in clock.quiet), tuple(warnings),
+        (*plan.people, *(f"person {i + 1}" for i in range(len(plan.people), plan.hands))), step_min,
     )  # fmt: skip
 
 
-def _opened(job: Job, seen: Catalogue, parts: Sequence[PartOfDay], colder_c: float) -> dict[tuple[str, str, str], _Open]:
+def _opened(job: Job, seen: Catalogue, parts: Sequence[PartOfDay], colder_c: float, clock: _Clock) -> dict[tuple[str, str, str], _Open]:
     """Every place for a pack in rigs and boxes, with the parts of the day it runs in."""
     settings, plan = job.settings, job.charging
     opened: dict[tuple[str, str, str], _Open] = {}
@@ -233,7 +274,7 @@ def _opened(job: Job, seen: Catalogue, parts: Sequence[PartOfDay], colder_c: flo
                 built_in = seen.model_of(pack).kind != "pack"
                 # What has its own cells takes them along from rig to rig.
                 key, label = (("", pack, ""), pack) if built_in else ((rig_id, holder, port), f"{rig.label} · {holder}")
-                walk = math.ceil((plan.walk_min.get(rig_id, 0.0) + plan.swap_min) / STEP_MIN)
+                walk = clock.count(plan.walk_min.get(rig_id, 0.0) + plan.swap_min)
                 opened.setdefault(key, _Open(label, rig_id, holder, walk, pack)).runs.append((part, judged, pack))
                 # Packs that share a load are swapped each for itself; of those in turn the next one is what is swapped in.
                 for partner in judged.graph.partners(pack) if judged.graph.twin_of(pack) == "parallel" else ():
@@ -243,7 +284,7 @@ def _opened(job: Job, seen: Catalogue, parts: Sequence[PartOfDay], colder_c: flo
         for box in plan.boxes:
             if part.id in box.parts and box.unit in seen.units and (found := _box(box.unit, seen, settings, cold)):
                 judged, pack, holder = found
-                walk = math.ceil((box.walk_min + plan.swap_min) / STEP_MIN)
+                walk = clock.count(box.walk_min + plan.swap_min)
                 opened.setdefault(("", box.unit, holder), _Open(box.label or box.unit, None, box.unit, walk, pack)).runs.append((part, judged, pack))
     return opened
 
@@ -303,9 +344,9 @@ def _rounded(unit: Unit) -> float:
 
 
 def _slot(
-    name: str, slot: _Open, classes: Sequence[PackClass], at: Clock, quiet: Sequence[tuple[int, int, str]], coarse: int, catalogue: Catalogue, settings: Settings
+    name: str, slot: _Open, classes: Sequence[PackClass], clock: _Clock, grid_min: int, catalogue: Catalogue, settings: Settings
 ) -> Slot:  # fmt: skip
-    spans = [(at(part.starts), at(part.ends)) for part, _, _ in slot.runs]
+    spans = [clock.span(part) for part, _, _ in slot.runs]
     first, last = spans[0][0], spans[-1][1]
     used: dict[str, tuple[int, ...]] = {}
     floor: dict[str, float] = {}
@@ -313,22 +354,26 @@ def _slot(
     for each in classes:
         if each.fixed != bool(own_fixed) or (own_fixed and each.id != own_fixed):
             continue
-        found = [_per_step(run, each, catalogue, settings) for run in slot.runs]
+        found = [_per_minute(run, each, catalogue, settings) for run in slot.runs]
         rates = [rate for rate, _ in filter(None, found)]
         if len(rates) < len(found):
             continue
         total, so_far = 0.0, [0]
         for t in range(first, last):
-            total += sum(rate for rate, (a, b) in zip(rates, spans, strict=True) if a <= t < b)
+            total += sum(rate * clock.minutes_in(t, run[0]) for rate, run, (a, b) in zip(rates, slot.runs, spans, strict=True) if a <= t < b)
             so_far.append(math.ceil(total - 1e-6))
         used[each.id] = tuple(so_far)
         floor[each.id] = max(left for _, left in filter(None, found))
-    swaps, apart = _swaps(slot, spans, quiet, coarse) if not own_fixed else ((), {})
-    return Slot(name, slot.label, slot.rig, slot.holder, first, last, swaps, apart, used, slot.walk, slot.own, tuple(spans), bool(own_fixed), floor)
+    swaps, apart = _swaps(slot, spans, clock, grid_min) if not own_fixed else ((), {})
+    fitted = next((t for t in range(first, first - 24 * 60 // clock.step_min, -1) if clock.may_touch(t)), first)
+    return Slot(
+        name, slot.label, slot.rig, slot.holder, first, last, swaps, apart, used, slot.walk, slot.own, tuple(spans), bool(own_fixed), floor,
+        fitted=fitted if fitted < first else None,
+    )  # fmt: skip
 
 
-def _per_step(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue: Catalogue, settings: Settings) -> tuple[float, float] | None:
-    """Thousandths of a pack of a class that a step takes, and the charge left at the end; None where it does not go there or does not start it."""
+def _per_minute(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue: Catalogue, settings: Settings) -> tuple[float, float] | None:
+    """Thousandths of a pack of a class that a minute takes, and the charge left at the end; None where it does not go there or does not start it."""
     _, judged, pack = run
     model, build = catalogue.models[each.model], judged.assembly.build
     joint = build.joint_of(pack)
@@ -352,38 +397,38 @@ def _per_step(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue
     )  # fmt: skip
     if found.hours <= 0:
         return None
-    return (0.0, settings.reserve) if math.isinf(found.hours) else (FULL * STEP_MIN / 60 / found.hours, float(found.charge[-1]))
+    return (0.0, settings.reserve) if math.isinf(found.hours) else (FULL / 60 / found.hours, float(found.charge[-1]))
 
 
-def _swaps_within(slot: _Open, step: Clock, grid: int) -> int:
-    """How many swaps within parts of the day a grid gives a slot."""
-    return sum(max(0, step(part.ends) - step(part.starts) - math.ceil(part.conditions.hours_needed * 60 / STEP_MIN)) // grid for part, _, _ in slot.runs)
+def _swaps_within(slot: _Open) -> int:
+    """How many swaps within parts of the day the finer grid gives a slot."""
+    return sum(int(max(0.0, (part.ends - part.starts).total_seconds() / 60 - part.conditions.hours_needed * 60) // _FINE_MIN) for part, _, _ in slot.runs)
 
 
-def _swaps(slot: _Open, spans: Sequence[tuple[int, int]], quiet: Sequence[tuple[int, int, str]], coarse: int) -> tuple[tuple[int, ...], dict[int, int]]:
-    """Steps at which it may be swapped: before a part begins, and within one outside its quiet times, untouched long enough before."""
+def _swaps(slot: _Open, spans: Sequence[tuple[int, int]], clock: _Clock, grid_min: int) -> tuple[tuple[int, ...], dict[int, int]]:
+    """Steps at which it may be swapped: in the break before a part begins, as late as may be, and within one, untouched long enough before; never in a quiet time."""
     swaps: list[int] = []
     apart: dict[int, int] = {}
     for i, ((part, _, _), (start, end)) in enumerate(zip(slot.runs, spans, strict=True)):
         if i:
-            swaps.append(start)
-        need = math.ceil(part.conditions.hours_needed * 60 / STEP_MIN - 1e-9)
+            swaps += [t for t in range(start, spans[i - 1][1] - 1, -1) if clock.may_touch(t)][:1]
+        need = clock.count(part.conditions.hours_needed * 60)
         for t in range(start + max(1, need), end):
-            if (t - start) % coarse == 0 and not any(a < t < b for a, b, _ in quiet):
+            if (t - start) * clock.step_min % grid_min == 0 and clock.may_touch(t):
                 swaps.append(t)
                 apart[t] = need
     return tuple(sorted(set(swaps))), apart
 
 
 def _chargers(
-    plan: ChargingPlan, catalogue: Catalogue, classes: Sequence[PackClass], parts: Sequence[PartOfDay], step: Clock, colder_c: float
+    plan: ChargingPlan, catalogue: Catalogue, classes: Sequence[PackClass], parts: Sequence[PartOfDay], clock: _Clock, colder_c: float
 ) -> Iterator[ChargerGroup]:  # fmt: skip
     outdoors = min(p.conditions.temperature_c for p in parts) - colder_c
     groups: dict[tuple[str, tuple[tuple[int, int], ...], bool], list[str]] = defaultdict(list)
     for place in plan.chargers:
         if place.unit in catalogue.units:
             windows = tuple(
-                (max(0, step(m.starts)), step(m.ends)) for m in place.open if step(m.ends) > 0 and m.starts < parts[-1].ends
+                (begins, ends) for m in place.open if m.starts < parts[-1].ends and (begins := max(0, clock.up(m.starts))) < (ends := clock.down(m.ends))
             )
             groups[catalogue.unit(place.unit).model, windows, place.indoors].append(place.unit)
     for (model_id, windows, indoors), units in groups.items():
@@ -399,7 +444,7 @@ def _chargers(
             # 0 to 80 % at the full rate, and 20 % at half, is 1.2 times the whole at the full rate.
             hours = charge_hours(pack.pack.energy_wh, each.health, 0.0, 1.0, watts_per_bay(model.charger), _ROOM_C if indoors else outdoors) / 1.2
             if math.isfinite(hours):
-                full[each.id] = hours * 60 / STEP_MIN
+                full[each.id] = hours * 60 / clock.step_min
         if full:
             yield ChargerGroup(f"{model_id} {'indoors' if indoors else 'outdoors'}", tuple(units), bays_at_once(model.charger) * len(units), windows, full)
 

@@ -8,8 +8,9 @@ Formulas: docs/formulas.md §5, 'Rotation'.
 from __future__ import annotations
 
 from collections import Counter
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
+from itertools import count
 from typing import TYPE_CHECKING
 
 from .rotation import FULL, ChargerGroup, DayProblem, PackClass, Slot, edges, least_limit, shortest
@@ -29,7 +30,7 @@ _FIRM = 1
 
 @dataclass(frozen=True, slots=True)
 class Use:
-    """A pack in a slot from one step to another, and thousandths it gives there; ``pack`` starts with + where it must be brought."""
+    """A pack in a slot from one step to another, and thousandths it gives there."""
 
     slot: str
     pack: str
@@ -37,6 +38,8 @@ class Use:
     starts: int
     ends: int
     used: int
+    brings: bool = False
+    """Nobody has it: it must be brought, and ``pack`` is a name that no other has."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,13 +219,13 @@ class _Model:
 
     def _segments(self, slot: Slot, limit: int) -> list[_Segment]:
         m, names = self.m, list(slot.used)
-        count = max(shortest(slot, limit) + _SPARE_SEGMENTS, len(self.first.get(slot.id, ())))
+        most = max(shortest(slot, limit) + _SPARE_SEGMENTS, len(self.first.get(slot.id, ())))
         rows = [(s, e, names.index(c), u) for s, e, c, u in sorted(set(edges(slot, limit)))]
         gone = (slot.last, slot.last, 0, 0)
         made: list[_Segment] = []
-        for j in range(count):
+        for j in range(most):
             start = m.new_int_var(slot.first, slot.last, f"{slot.id} start {j}") if j else m.new_constant(slot.first)
-            end = m.new_int_var(slot.first, slot.last, f"{slot.id} end {j}") if j < count - 1 else m.new_constant(slot.last)
+            end = m.new_int_var(slot.first, slot.last, f"{slot.id} end {j}") if j < most - 1 else m.new_constant(slot.last)
             kind = m.new_int_var(0, len(names) - 1, f"{slot.id} class {j}")
             used = m.new_int_var(0, limit, f"{slot.id} used {j}")
             present = m.new_bool_var(f"{slot.id} present {j}")
@@ -404,14 +407,16 @@ def _peak(busy: Sequence[tuple[int, int]]) -> int:
 def _plan_of(problem: DayProblem, runs: Mapping[str, list[FirstRun]], late: tuple[Late, ...], *, proven: bool) -> DayPlan:
     slots = {slot.id: slot for slot in problem.slots}
     uses, charged, bring, packs = [], [], {}, 0
+    extra = count(1)
     for each in problem.classes:
         mine = sorted(((run, name) for name, own in runs.items() for run in own if run.pack_class == each.id), key=lambda pair: (pair[0].starts, pair[1]))
         peak = _peak([(run.starts, run.free) for run, _ in mine])
         packs += peak
         if peak > len(each.units):
             bring[each.id] = peak - len(each.units)
-        for (run, name), pack in zip(mine, _labels(each, [(run, slots[name]) for run, name in mine]), strict=True):
-            uses.append(Use(name, pack, each.id, run.starts, run.ends, run.used))
+        own = set(each.units)
+        for (run, name), pack in zip(mine, _labels(each, [(run, slots[name]) for run, name in mine], extra), strict=True):
+            uses.append(Use(name, pack, each.id, run.starts, run.ends, run.used, pack not in own))
             if run.group:
                 group = next(g for g in problem.chargers if g.id == run.group)
                 charged.append((run.charge_from, group.steps(each.id, run.used), group, pack))
@@ -421,8 +426,11 @@ def _plan_of(problem: DayProblem, runs: Mapping[str, list[FirstRun]], late: tupl
     return DayPlan(tuple(uses), _in_bays(charged), packs, bring, late, proven, len(uses) - len(problem.slots), people if people > problem.hands else 0)
 
 
-def _labels(each: PackClass, runs: Sequence[tuple[FirstRun, Slot]]) -> list[str]:
-    """A pack for every run, none in two at once: the one that was really put in, the one its build names where it is free, else the lowest label."""
+def _labels(each: PackClass, runs: Sequence[tuple[FirstRun, Slot]], extra: Iterator[int]) -> list[str]:
+    """A pack for every run, none in two at once: the one that was really put in, the one its build names where it is free, else the lowest label.
+
+    Where none is free one must be brought; ``extra`` counts them over all classes, so that no two have one name.
+    """
     free_at = dict.fromkeys(each.units, 0)
     put_in = {(slot.id, put.step): put.pack for _, slot in runs for put in slot.done}
     put_in |= {(slot.id, slot.first): slot.done[0].out for _, slot in runs if slot.done and slot.done[0].out}
@@ -436,7 +444,7 @@ def _labels(each: PackClass, runs: Sequence[tuple[FirstRun, Slot]]) -> list[str]
             pack = slot.own
         else:
             unclaimed = [unit for unit in free if unit not in wanted] or free
-            pack = unclaimed[0] if unclaimed else f"+{len([n for n in free_at if n.startswith('+')]) + 1} {each.title or each.model}"
+            pack = unclaimed[0] if unclaimed else f"{each.title or each.model}, extra {next(extra)}"
         free_at[pack] = run.free
         names.append(pack)
     return names

@@ -135,6 +135,10 @@ class Settings:
     """Share of the time a zoom on a gimbal is at its wide and at its long end."""
     gimbal_style: Positive = 1.0
     """Factor on a gimbal's base draw: 1 calm to 1.6 hard."""
+    move_accel: tuple[Positive, Positive, Positive] = (2.0, 5.0, 10.0)
+    """rad/s² with which a gimbal starts a move in calm, usual and hard style: at ``gimbal_style`` 1, 1.3 and 1.6, linear between."""
+    shake_m_s2: dict[str, Annotated[float, Ge(0)]] = field(default_factory=lambda: {"static": 0.0, "walking": 3.0, "running": 8.0, "vehicle": 8.0})
+    """How hard what carries a gimbal shakes it."""
     motor_settled: Share = 0.10
     motor_workable: Share = 0.30
     motor_strained: Share = 0.80

@@ -65,7 +65,7 @@ class BuildSheet:
 def build_sheet(evaluation: Evaluation) -> BuildSheet:
     """The sheet of an evaluated build."""
     assembly = evaluation.assembly
-    steps = [*_parts(evaluation, _in_order(assembly)), *_cables(evaluation, routes(assembly, evaluation.carried))]
+    steps = [*_parts(evaluation, _in_order(assembly)), *_cables(evaluation, routes(assembly, evaluation.carried, evaluation.settings, evaluation.target))]
     numbered = tuple(_numbered(steps))
     strike = tuple(_numbered(list(reversed(numbered))))
     return BuildSheet(numbered, strike, tuple(dict.fromkeys(step.tool for step in numbered if step.tool)))

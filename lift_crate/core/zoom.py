@@ -7,6 +7,7 @@ where the lens's CG is that.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
@@ -80,14 +81,16 @@ def focal_at_cg(focals: Sequence[float], cg_x_mm: Sequence[float], wanted_mm: fl
 
 
 def zoom_answer(
-    focals: Sequence[float], cg_x_of: Callable[[float], float], torque_of: Callable[[float, float], float], used: tuple[float, float], set_mm: float
-) -> ZoomAnswer:
+    focals: Sequence[float], cg_x_of: Callable[[float], float], torque_of: Callable[[float, float], float], used: tuple[float, float], set_mm: float,
+    reachable_mm: tuple[float, float] = (-math.inf, math.inf),
+) -> ZoomAnswer:  # fmt: skip
     """Where to balance a zoom that is used over a range.
 
     ``focals`` are the stated points of the lens; ``cg_x_of`` gives the rig's CG at a
     focal length, mm; ``torque_of(at, balanced_x)`` the tilt torque at a focal length
     when the rig is balanced for a CG of ``balanced_x``, N·m. ``set_mm`` is the focal
-    length it is set to now.
+    length it is set to now; ``reachable_mm`` are the rig's CGs, least and most, that the
+    slide can balance: beyond them the nearest is what is balanced, and told.
     """
     low, high = min(used), max(used)
     points = sorted({low, high, *(f for f in focals if low < f < high)})
@@ -97,8 +100,7 @@ def zoom_answer(
     def worst(x: float) -> float:
         return max(torque_of(f, x) for f in samples)
 
-    middle_x = (min(xs) + max(xs)) / 2
-    ends_x = (xs[0] + xs[-1]) / 2
+    middle_x, ends_x = (min(max(x, reachable_mm[0]), reachable_mm[1]) for x in ((min(xs) + max(xs)) / 2, (xs[0] + xs[-1]) / 2))
     arithmetic = (low + high) / 2
     schools = (
         School("minimax", focal_at_cg(points, xs, middle_x), middle_x, worst(middle_x)),

@@ -6,13 +6,14 @@ from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
+from ..core.assembly import assemble
 from ..core.balance import with_balance
 from ..core.compare import compare
 from ..core.elevation import elevations
 from ..core.evaluate import Evaluation, evaluate
 from ..core.findings import Finding, Level
 from ..core.job import Job
-from ..core.pairs import Pair, gaps_deg, needed_angle_deg, pairs
+from ..core.pairs import Pair, front_mount, gaps_deg, needed_angle_deg, pairs
 from ..core.questions import places_for, ways_to_fit
 from ..core.rig import Build, Catalogue, Target
 from ..core.sheet import Step, build_sheet
@@ -72,7 +73,8 @@ def read_lenses(path: s.RigPath, query: t.PairsQuery) -> Response:
     state = state_of(path)
     catalogue, target = state.catalogue, state.rig.target
     model = catalogue.model(query.body) if query.body else catalogue.model_of(state.build.body)
-    every = pairs(catalogue, [unit.id for unit in catalogue.shelf if unit.id not in state.taken])
+    front = front_mount(assemble(state.build, catalogue)) if model.id == catalogue.model_of(state.build.body).id else None
+    every = pairs(catalogue, [unit.id for unit in catalogue.shelf if unit.id not in state.taken], {model.id: front} if front else None)
     bodies = {p.body.id: p.body.title for p in every}
     own = [p for p in every if p.body.id == model.id]
     return answer(t.PairsView(

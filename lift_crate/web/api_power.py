@@ -16,7 +16,7 @@ from ..core.dayplan import Made, Swap, WhatIf, families, swaps_of
 from ..core.errors import NotAllowed
 from ..core.findings import Level, place_of
 from ..core.job import NotInJob
-from ..core.rotation import STEP_MIN, DayProblem
+from ..core.rotation import DayProblem
 from ..core.shelf import spares_of
 from ..devices.meter import Charger, Meter
 from ..formats.swap_list import swaps_csv, swaps_ics
@@ -181,24 +181,24 @@ def _view(job_id: str, query: p.SwapsQuery, wait_s: float) -> p.SwapsView:
     problem, plan = planned.problem, planned.plan
     by_id = {s.id: s for s in problem.slots}
     return p.SwapsView(
-        job=job_id, part=query.part, title=title, starts=problem.origin, minutes=problem.horizon * STEP_MIN, working=not planned.done, proven=bool(plan and plan.proven),
+        job=job_id, part=query.part, title=title, starts=problem.origin, minutes=problem.horizon * problem.step_min, working=not planned.done, proven=bool(plan and plan.proven),
         works=bool(plan and plan.works), packs=plan.packs if plan else 0, owned=sum(len(c.units) for c in problem.classes), swaps=len(plan.uses) - len(problem.slots) if plan else 0,
-        parts=[p.DayPartView(id=i, label=label, starts=a * STEP_MIN, ends=b * STEP_MIN) for i, label, a, b in problem.parts],
-        quiet=[p.QuietView(starts=a * STEP_MIN, ends=b * STEP_MIN, label=label) for a, b, label in problem.quiet],
-        slots=[p.SlotView(id=x.id, label=x.label, rig=x.rig, on=[(a * STEP_MIN, b * STEP_MIN) for a, b in x.on], built_in=x.built_in) for x in problem.slots],
+        parts=[p.DayPartView(id=i, label=label, starts=a * problem.step_min, ends=b * problem.step_min) for i, label, a, b in problem.parts],
+        quiet=[p.QuietView(starts=a * problem.step_min, ends=b * problem.step_min, label=label) for a, b, label in problem.quiet],
+        slots=[p.SlotView(id=x.id, label=x.label, rig=x.rig, on=[(a * problem.step_min, b * problem.step_min) for a, b in x.on], built_in=x.built_in) for x in problem.slots],
         uses=[
             p.UseView(
-                slot=u.slot, pack=u.pack, model=problem.pack_class(u.pack_class).model, starts=u.starts * STEP_MIN, ends=u.ends * STEP_MIN,
-                left=by_id[u.slot].left(u.pack_class, u.used), bring=u.pack.startswith("+"),
+                slot=u.slot, pack=u.pack, model=problem.pack_class(u.pack_class).model, starts=u.starts * problem.step_min, ends=u.ends * problem.step_min,
+                left=by_id[u.slot].left(u.pack_class, u.used), bring=u.brings,
             )
             for u in (plan.uses if plan else ())
         ],
-        charges=[p.ChargeView(pack=c.pack, charger=c.charger, bay=c.bay, starts=c.starts * STEP_MIN, ends=c.ends * STEP_MIN) for c in (plan.charges if plan else ())],
-        chargers=[p.ChargerView(units=list(g.units), at_once=g.at_once, open=[(a * STEP_MIN, b * STEP_MIN) for a, b in g.windows]) for g in problem.chargers],
+        charges=[p.ChargeView(pack=c.pack, charger=c.charger, bay=c.bay, starts=c.starts * problem.step_min, ends=c.ends * problem.step_min) for c in (plan.charges if plan else ())],
+        chargers=[p.ChargerView(units=list(g.units), at_once=g.at_once, open=[(a * problem.step_min, b * problem.step_min) for a, b in g.windows]) for g in problem.chargers],
         cards=[
             p.SwapView(
                 at=c.at, minute=_minute(problem, c.at), slot=c.slot, label=c.label, rig=c.rig, pack_out=c.pack_out, pack_in=c.pack_in, left=c.left,
-                bring_from=c.bring_from, take_to=c.take_to, in_break=c.in_break, person=c.person,
+                bring_from=c.bring_from, take_to=c.take_to, in_break=c.in_break, person=c.person, brings=c.brings,
             )
             for c in _cards(planned)
         ],

@@ -161,7 +161,7 @@ def cable_views(evaluation: Evaluation) -> list[s.CableView]:
             to_text=end(k.to_unit, k.to_port), from_unit=k.from_unit, to_unit=k.to_unit, length_mm=r.cable.length_mm,
             straight_mm=r.straight_mm, crosses=r.crosses, level=level_name(worst.get(k.cable, Level.CLEAR)),
         )
-        for r in routes(evaluation.assembly, evaluation.carried)
+        for r in routes(evaluation.assembly, evaluation.carried, evaluation.settings, evaluation.target)
     ]  # fmt: skip
 
 
@@ -313,4 +313,4 @@ def misfit_view(misfit: Misfit) -> s.MisfitView:
 
 def remedy_view(remedy: Remedy) -> s.RemedyView:
     """A remedy."""
-    return s.RemedyView(title=remedy.title, clears=remedy.clears, operations=list(remedy.operations), effect=effect_view(remedy.effect), rank=[float(x) for x in remedy.rank])
+    return s.RemedyView(title=remedy.title, clears=remedy.clears, exchanges=remedy.exchanges, operations=list(remedy.operations), effect=effect_view(remedy.effect), rank=[float(x) for x in remedy.rank])

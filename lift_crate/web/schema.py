@@ -502,6 +502,8 @@ class RemedyView(BaseModel):
 
     title: str
     clears: bool
+    exchanges: bool
+    """It ends this and brings another Stop; shown last."""
     operations: list[AnyOperation]
     effect: EffectView
     rank: list[float]

@@ -181,6 +181,8 @@ class SwapView(BaseModel):
     take_to: str
     in_break: bool
     person: str
+    brings: bool
+    """The pack that goes in must be brought."""
 
 
 class MadeView(BaseModel):

@@ -107,7 +107,7 @@ def test_tip_over_and_magnets() -> None:
     assert tips_over_m_s(9, 0.25, 1.5, 0.08) < 16.7
     assert tips_over_m_s(9, 0.25, 1.5, 0.08, slope_deg=12) == 0
     assert pull_off_factor(1200, 4, 3) == pytest.approx(1200 / (4 * 4 * STANDARD_GRAVITY * 3))
-    assert grip_factor(0.2 * 1200, 4, 3) == pytest.approx(0.2 * 1200 / (4 * STANDARD_GRAVITY * 3))
+    assert grip_factor(0.2 * 1200, 4, 3) == pytest.approx(0.2 * 1200 / (4 * 4 * STANDARD_GRAVITY * 3))
 
 
 def test_the_camera_turns_until_something_hits_and_taking_that_off_frees_it(demo: JobFile) -> None:

@@ -8,7 +8,7 @@ import pytest
 from lift_crate.core.assembly import assemble
 from lift_crate.core.findings import Finding
 from lift_crate.core.fit import joint_findings, worst_bending_nm, worst_twist_nm
-from lift_crate.core.geometry import gravity_directions
+from lift_crate.core.geometry import Attitudes
 from lift_crate.core.rig import Build
 from lift_crate.core.settings import Settings
 from tests.kit import X, Y, Z, build, catalogue, joint, link, model, port
@@ -38,12 +38,12 @@ def found(rig: Build) -> dict[str, Finding]:
 
 def test_moment_of_a_light_on_a_shoe_in_any_attitude() -> None:
     """365 g with its CG (4, 0, 136) mm from the shoe: at most 0.487 N·m."""
-    assert worst_bending_nm(365, np.array([4.0, 0, 136]), gravity_directions(90, 45)) == pytest.approx(0.487, abs=5e-4)
-    assert worst_bending_nm(365, np.array([4.0, 0, 136]), gravity_directions(0, 0)) == pytest.approx(0.365 * 9.80665 * 0.004)
+    assert worst_bending_nm(365, np.array([4.0, 0, 136]), Attitudes(90, 45)) == pytest.approx(0.487, abs=5e-4)
+    assert worst_bending_nm(365, np.array([4.0, 0, 136]), Attitudes(0, 0)) == pytest.approx(0.365 * 9.80665 * 0.004)
 
 
 def test_twist_is_about_the_screw_only() -> None:
-    level = gravity_directions(0, 0)
+    level = Attitudes(0, 0)
     assert worst_twist_nm(1000, np.array([100.0, 0, 0]), np.array(Z), level) == 0
     assert worst_twist_nm(1000, np.array([100.0, 0, 0]), np.array(Y), level) == pytest.approx(0.980665)
 

@@ -80,7 +80,7 @@ def test_own_power() -> None:
 
 
 def test_cable_pull_is_adverse_on_every_axis() -> None:
-    assert motor_torques_nm((0.1, 0.0, 0.2), 0.015) == pytest.approx((0.115, 0.015, 0.215))
+    assert motor_torques_nm((0.1, 0.0, 0.2), (0.015, 0.015, 0.015)) == pytest.approx((0.115, 0.015, 0.215))
 
 
 mm = st.floats(-80, 80)

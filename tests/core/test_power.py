@@ -136,8 +136,27 @@ def test_currents_are_judged_at_peak_and_at_the_end_of_charge() -> None:
     found = {f.about.port: f for f in judge(rig).findings if f.code == "power.current"}
     assert set(found) == {"outlet"}
     run = judge(rig).runs[0]
-    assert 36 / run.discharge.end_v < 3 < 44 / run.discharge.end_v
-    assert found["outlet"].value == pytest.approx(44 / (run.discharge.end_v - 0.09), abs=0.05)
+    assert run.discharge.end_charge == pytest.approx(0.1)
+    assert found["outlet"].value == pytest.approx(by_bisection(0.1, 19, 44, 0.0), abs=1e-3)
+
+
+def by_bisection(charge: float, beside_w: float, device_w: float, cable_ohm: float) -> float:
+    """Current of a device behind a cable on the 4-cell pack of the shelf with something beside it, by halving intervals of both voltages."""
+    open_v, ohm = 4 * float(np.interp(charge, [0.05, 0.1, 0.2], [3.35, 3.50, 3.62])), 0.14
+
+    def at_device(pack_v: float) -> float:
+        low, high = pack_v / 2, pack_v
+        for _ in range(80):
+            middle = (low + high) / 2
+            low, high = (low, middle) if middle + device_w / middle * cable_ohm > pack_v else (middle, high)
+        return device_w / low
+
+    low, high = open_v / 2, open_v
+    for _ in range(80):
+        middle = (low + high) / 2
+        taken = beside_w / middle + at_device(middle)
+        low, high = (low, middle) if middle + taken * ohm > open_v else (middle, high)
+    return at_device(low)
 
 
 def test_what_a_pack_cannot_deliver_at_peak_goes_dark() -> None:

@@ -140,7 +140,9 @@ def test_what_is_broken_is_found_and_cured_from_the_shelf(
         assert best
         rigs = [frozenset(after.after(remedy.operations).build.joints) | frozenset(after.after(remedy.operations).build.links) for remedy in best]
         assert len(set(rigs)) == len(rigs), "two ways to one rig are one remedy"
-        assert best[0].clears
+        assert all(r.effect.levels.get(found[0].key, Level.CLEAR) < found[0].level for r in best)
+        assert [r.exchanges for r in best] == sorted(r.exchanges for r in best), "one that brings another Stop stands last"
+        assert not any(f.code == code and f.level is Level.STOP for r in best for f in r.effect.come), "one Stop for another of its kind is no remedy"
         assert best[0].effect.stops_after <= after.evaluation.counts["stops"]
 
 

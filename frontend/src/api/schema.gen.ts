@@ -1072,7 +1072,7 @@ export interface components {
             /** Note */
             note: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
             /**
              * Owner
              * @enum {string}
@@ -1524,7 +1524,7 @@ export interface components {
          */
         EditRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
             /** Version */
             version: number;
         };
@@ -2085,6 +2085,15 @@ export interface components {
             ] | null;
             pan: components["schemas"]["Stage"];
             pan_slide: components["schemas"]["SlideRange"];
+            /**
+             * Peak Nm
+             * @default null
+             */
+            peak_nm?: [
+                number,
+                number,
+                number
+            ] | null;
             roll: components["schemas"]["Stage"];
             /**
              * Roll Axis
@@ -2234,6 +2243,22 @@ export interface components {
         HistoryView: {
             /** Edits */
             edits: components["schemas"]["HistoryLine"][];
+        };
+        /**
+         * HoldBy
+         * @description Say which support, handle or grip carries the rig; None: the outermost support, else the first handle or grip.
+         */
+        HoldBy: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "hold";
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: string | null;
         };
         /**
          * HoldView
@@ -2525,7 +2550,7 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -2806,6 +2831,19 @@ export interface components {
              * @default false
              */
             along_face?: boolean;
+            /**
+             * Face
+             * @default [
+             *       0,
+             *       0,
+             *       -1
+             *     ]
+             */
+            face?: [
+                number,
+                number,
+                number
+            ];
             /** Points */
             points: components["schemas"]["MountPoint"][];
             /**
@@ -2820,10 +2858,24 @@ export interface components {
          */
         MountPoint: {
             /**
+             * At
+             * @default null
+             */
+            at?: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
              * By
              * @enum {string}
              */
             by: "magnet" | "suction" | "clamp";
+            /**
+             * Foot Mm
+             * @default 0
+             */
+            foot_mm?: number;
             /**
              * Moment Nm
              * @default null
@@ -3131,7 +3183,7 @@ export interface components {
             /** Onto */
             onto: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
             /** Port */
             port: string;
         };
@@ -3323,7 +3375,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
         };
         /**
          * ProblemView
@@ -3497,8 +3549,10 @@ export interface components {
             /** Clears */
             clears: boolean;
             effect: components["schemas"]["EffectView"];
+            /** Exchanges */
+            exchanges: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Title */
@@ -4188,6 +4242,8 @@ export interface components {
             at: string;
             /** Bring From */
             bring_from: string;
+            /** Brings */
+            brings: boolean;
             /** In Break */
             in_break: boolean;
             /** Label */
@@ -4470,7 +4526,7 @@ export interface components {
         WayView: {
             effect: components["schemas"]["EffectView"] | null;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** To Hire */
@@ -4593,6 +4649,7 @@ export type HeadView = components['schemas']['HeadView'];
 export type Hinge = components['schemas']['Hinge'];
 export type HistoryLine = components['schemas']['HistoryLine'];
 export type HistoryView = components['schemas']['HistoryView'];
+export type HoldBy = components['schemas']['HoldBy'];
 export type HoldView = components['schemas']['HoldView'];
 export type Imported = components['schemas']['Imported'];
 export type InputView = components['schemas']['InputView'];

@@ -15,7 +15,7 @@ const madeOf = (c: SwapView) => props.swaps.made.find((m) => m.slot === c.slot &
 function start(c: SwapView): void {
   open.value = open.value === key(c) ? '' : key(c)
   form.at = clock(c.at)
-  form.pack = c.pack_in.startsWith('+') ? '' : c.pack_in
+  form.pack = c.brings ? '' : c.pack_in
   form.left = form.charge = ''
 }
 const share = (percent: string | number): number | null => (percent === '' ? null : Math.min(100, Math.max(0, Number(percent))) / 100)
@@ -27,7 +27,7 @@ function send(c: SwapView): void {
 
 <template>
   <ol class="swap-cards">
-    <li v-for="c in shown" :key="key(c)" :class="{ done: madeOf(c), brings: c.pack_in.startsWith('+') }">
+    <li v-for="c in shown" :key="key(c)" :class="{ done: madeOf(c), brings: c.brings }">
       <time>{{ clock(c.at) }}</time>
       <div class="what"><b>{{ c.label }}</b><small v-if="c.pack_out">{{ c.in_break ? 'in the break' : 'while it runs' }}</small><small v-if="swaps.people.length > 1 && !who" class="person">{{ c.person }}</small>
         <p v-if="c.pack_out"><span class="out">{{ c.pack_out }}</span> out, about {{ Math.round((c.left ?? 0) * 100) }} % left, to {{ c.take_to }}</p>

@@ -31,7 +31,7 @@ const mains = (row: string): [number, number][] => props.swaps.chargers.find((g)
       <b v-for="h in hoursMarks" :key="h.minute" :style="{ left: `${share(h.minute)}%` }">{{ h.label }}</b>
     </div></div>
     <template v-if="by === 'pack'">
-      <div v-for="p in packs" :key="p" class="slot-row"><span class="slot-name" :class="{ bring: p.startsWith('+') }">{{ p }}</span><div class="lane">
+      <div v-for="p in packs" :key="p" class="slot-row"><span class="slot-name" :class="{ bring: swaps.uses.some((u) => u.pack === p && u.bring) }">{{ p }}</span><div class="lane">
         <button v-for="u in swaps.uses.filter((x) => x.pack === p)" :key="u.starts" type="button" class="use" :class="{ bring: u.bring, chosen: p === chosen }" :style="bar(u.starts, u.ends)" :title="labelOf(u.slot)" @click="emit('choose', p)"><b>{{ labelOf(u.slot) }}</b><small>{{ Math.round(u.left * 100) }} %</small><u :style="{ width: `${u.left * 100}%` }"></u></button>
         <button v-for="c in swaps.charges.filter((x) => x.pack === p)" :key="c.starts" type="button" class="charge" :style="bar(c.starts, c.ends)" @click="emit('choose', p)">{{ c.charger }}</button>
       </div></div>

@@ -129,7 +129,7 @@ const keys: KeyLine[] = [
             <button type="button" class="small-act" :aria-pressed="what.colder > 0" @click="suppose({ colder: what.colder ? 0 : 10 })">10 °C colder</button>
             <button type="button" class="small-act" :aria-pressed="what.late > 0" @click="suppose({ late: what.late ? 0 : 90 })">90 min late</button>
             <label>monitors at <NumberField :value="Math.round(what.monitors * 100)" min="10" max="100" step="10" aria-label="Monitors, percent of their draw" @change="suppose({ monitors: Math.min(1, Math.max(0.1, $event / 100)) })" /> %</label>
-            <label>dead <select :value="what.dead" aria-label="A pack that is dead" @change="suppose({ dead: ($event.target as HTMLSelectElement).value })"><option value="">none</option><option v-for="p in [...new Set((planned ?? found).uses.map((u) => u.pack))].filter((x) => !x.startsWith('+')).sort()" :key="p">{{ p }}</option></select></label>
+            <label>dead <select :value="what.dead" aria-label="A pack that is dead" @change="suppose({ dead: ($event.target as HTMLSelectElement).value })"><option value="">none</option><option v-for="p in [...new Set((planned ?? found).uses.filter((u) => !u.bring).map((u) => u.pack))].sort()" :key="p">{{ p }}</option></select></label>
             <button v-if="differs" type="button" class="small-act" @click="suppose(PLAN)">As planned</button>
             <button type="button" class="small-act by-pack" :aria-pressed="by === 'pack'" @click="by = by === 'pack' ? 'place' : 'pack'">by pack</button>
           </div>

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import math
 import os
 import socket
 import sys
@@ -14,6 +15,7 @@ import click
 
 from .core.findings import CALL_OUTS, Level
 from .core.job import evaluate_job
+from .core.powering import PackRun
 from .core.wording import signed
 from .formats.job_file import BadJobFile, JobFile, Problem, catalogue_of, dump, json_schema, parse
 
@@ -40,7 +42,7 @@ def check(file: Path, as_json: bool) -> None:
         _unreadable(error.problems, as_json)
     else:
         report = _report(job_file)
-        click.echo(json.dumps(report, indent=1, ensure_ascii=False) if as_json else _as_text(report))
+        click.echo(json.dumps(report, indent=1, ensure_ascii=False, allow_nan=False) if as_json else _as_text(report))
         sys.exit(1 if report["stops"] else 0)
 
 
@@ -63,7 +65,7 @@ def _report(file: JobFile) -> dict[str, Any]:
             "mass_g": round(held.total.mass_g, 1), "payload_g": round(held.payload.mass_g, 1),
             "payload_sd_g": round(held.payload.mass_sd_g, 1), "cg_mm": [round(float(v), 2) for v in held.payload.cg_mm],
             "front_nm": round(held.front_nm, 3), "draw_w": round(judged.draw_w, 2),
-            "hours": round(first.hours, 3) if first else None, "hours_needed": part.conditions.hours_needed,
+            **_hours(first), "hours_needed": part.conditions.hours_needed,
             "call_outs": [
                 {"code": f.code, "level": f.level.name.lower(), "key": f.key, "text": f.text}
                 for f in judged.findings if f.level > Level.CLEAR
@@ -73,10 +75,19 @@ def _report(file: JobFile) -> dict[str, Any]:
     return {"job": file.job.id, "title": file.job.title, "stops": counts.count("stop"), "watches": counts.count("watch"), "rigs": rigs}
 
 
+def _hours(first: PackRun | None) -> dict[str, Any]:
+    """Hours of the pack that ends first, or why there are none to tell."""
+    if first is None:
+        return {"hours": None, "hours_missing": "no pack"}
+    if not math.isfinite(first.hours):
+        return {"hours": None, "hours_missing": f"{first.pack} feeds nothing that draws"}
+    return {"hours": round(first.hours, 3), "hours_missing": None}
+
+
 def _as_text(report: dict[str, Any]) -> str:
     lines = [f"{report['title']}: {report['stops']} Stops, {report['watches']} Watches"]
     for rig in report["rigs"]:
-        hours = "no pack" if rig["hours"] is None else f"{rig['hours']:.2f} h of {rig['hours_needed']:.2f} h"
+        hours = rig["hours_missing"] if rig["hours"] is None else f"{rig['hours']:.2f} h of {rig['hours_needed']:.2f} h"
         lines.append(
             f"\n{rig['part']} · camera {rig['camera']} {rig['rig']} · {rig['build']}: {rig['payload_g']:.0f} g ± {rig['payload_sd_g']:.0f} g, "
             f"CG ({', '.join(f'{v:.1f}' for v in rig['cg_mm'])}) mm, front {signed(rig['front_nm'], 2)} N·m, {rig['draw_w']:.1f} W, {hours}"
@@ -95,15 +106,11 @@ def demo_file() -> None:
 
 @main.command("create-database", hidden=True)
 def create_database() -> None:
-    """Make the database that DATABASE_URL names, if it is not there."""
-    import psycopg
-    from psycopg import conninfo, sql
+    """Make the role and database that DATABASE_URL names, if they are not there, with the powers of ADMIN_URL."""
+    from .store.setup import create_database as create
 
-    parts = conninfo.conninfo_to_dict(_database_url())
-    name = str(parts["dbname"])
-    with psycopg.connect(conninfo.make_conninfo("", **{**parts, "dbname": "postgres"}), autocommit=True) as connection:
-        if not connection.execute("SELECT 1 FROM pg_database WHERE datname = %s", (name,)).fetchone():
-            connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
+    admin = os.environ.get("ADMIN_URL")
+    create(_database_url(), admin or _database_url())
 
 
 def _database_url() -> str:
@@ -116,16 +123,15 @@ def _database_url() -> str:
 @main.command()
 @click.option("--port", default=8470, show_default=True)
 @click.option("--demo", is_flag=True, help="Load the demo job when the database has none.")
-def serve(port: int, demo: bool) -> None:
+@click.option("--web", default=2, show_default=True, help="Processes that answer browsers.")
+@click.option("--workers", default=1, show_default=True, help="Processes that plan days of swaps; others may run elsewhere.")
+def serve(port: int, demo: bool, web: int, workers: int) -> None:
     """Serve the application on loopback."""
-    from flask import Flask
-    from gunicorn.app.base import BaseApplication
-
     from .demo import demo_job_file
+    from .processes import Processes
     from .store.database import migrate, open_pool
     from .store.errors import DatabaseAway
     from .store.jobs import JobStore
-    from .web.app import create_app
 
     _require_free(port)
     try:
@@ -137,23 +143,20 @@ def serve(port: int, demo: bool) -> None:
             if not JobStore(pool).list_jobs():
                 JobStore(pool).import_file(demo_job_file())
         _start_stand_ins()
-
-    settings = {
-        "bind": f"127.0.0.1:{port}", "workers": 1, "threads": 8, "worker_class": "gthread", "loglevel": "warning",
-        "graceful_timeout": 5, "control_socket_disable": True,
-    }  # fmt: skip
-
-    class Server(BaseApplication):  # type: ignore[misc]
-        def load_config(self) -> None:
-            for key, value in settings.items():
-                self.cfg.set(key, value)
-
-        def load(self) -> Flask:
-            # In the worker: a pool's threads and connections do not survive a fork.
-            return create_app(open_pool(_database_url()))
-
     click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
-    Server().run()
+    commands = [[sys.executable, "-m", "lift_crate.web.serving", str(port), str(web)], *([[sys.executable, "-m", "lift_crate.cli", "work"]] * workers)]
+    sys.exit(Processes(commands).run())
+
+
+@main.command()
+@click.option("--until-empty", is_flag=True, help="End when there is nothing left to plan.")
+def work(until_empty: bool) -> None:
+    """Plan days of swaps for all servers on DATABASE_URL."""
+    from .store.database import open_pool
+    from .worker.queue import work as carry_on
+
+    with open_pool(_database_url(), size=3) as pool:
+        carry_on(_database_url(), pool, wait=not until_empty)
 
 
 def _start_stand_ins() -> None:

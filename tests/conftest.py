@@ -10,6 +10,7 @@ import time
 import urllib.error
 import urllib.request
 from collections.abc import Callable, Iterator
+from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
@@ -24,7 +25,10 @@ from lift_crate.formats.job_file import JobFile
 from lift_crate.store.builds import BuildStore
 from lift_crate.store.database import Pool, migrate, open_pool
 from lift_crate.store.jobs import JobStore
+from lift_crate.store.plans import PlanStore
+from lift_crate.store.swaps import SwapStore
 from lift_crate.web.app import create_app
+from lift_crate.worker.queue import plan_one
 
 settings.register_profile("lift-crate", deadline=None, derandomize=True, max_examples=60)
 settings.load_profile("lift-crate")
@@ -41,15 +45,15 @@ def server_parts() -> dict[str, Any]:
 
 
 @pytest.fixture
-def new_database(server_parts: dict[str, Any]) -> Iterator[Callable[[], str]]:
-    """Makes empty databases and drops them afterwards."""
+def new_database(server_parts: dict[str, Any]) -> Iterator[Callable[..., str]]:
+    """Makes databases, empty or copied from another, and drops them afterwards."""
     made: list[str] = []
     admin = conninfo.make_conninfo("", **{**server_parts, "dbname": "postgres"})
 
-    def make() -> str:
+    def make(template: str = "template1") -> str:
         name = f"lift_crate_test_{os.getpid()}_{time.monotonic_ns()}"
         with psycopg.connect(admin, autocommit=True) as connection:
-            connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
+            connection.execute(sql.SQL("CREATE DATABASE {} TEMPLATE {}").format(sql.Identifier(name), sql.Identifier(template)))
         made.append(name)
         return conninfo.make_conninfo("", **{**server_parts, "dbname": name})
 
@@ -64,19 +68,36 @@ def demo() -> JobFile:
     return demo_job_file()
 
 
+@pytest.fixture(scope="session")
+def templates(server_parts: dict[str, Any], demo: JobFile) -> Iterator[dict[str, str]]:
+    """Names of two databases that others are copied from: one migrated, one with the demo job in it."""
+    admin = conninfo.make_conninfo("", **{**server_parts, "dbname": "postgres"})
+    names = {kind: f"lift_crate_template_{kind}_{os.getpid()}" for kind in ("empty", "demo")}
+    for kind, name in names.items():
+        with psycopg.connect(admin, autocommit=True) as connection:
+            connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
+        url = conninfo.make_conninfo("", **{**server_parts, "dbname": name})
+        migrate(url)
+        if kind == "demo":
+            with open_pool(url, size=1) as opened:
+                JobStore(opened).import_file(demo)
+    yield names
+    with psycopg.connect(admin, autocommit=True) as connection:
+        for name in names.values():
+            connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(name)))
+
+
 @pytest.fixture
-def pool(new_database: Callable[[], str]) -> Iterator[Pool]:
-    url = new_database()
-    migrate(url)
-    with open_pool(url, size=6) as opened:
+def pool(request: pytest.FixtureRequest, new_database: Callable[..., str], templates: dict[str, str]) -> Iterator[Pool]:
+    """A database of the test's own: with the demo job when it asks for jobs, else empty."""
+    kind = "demo" if {"jobs", "builds", "client"} & set(request.fixturenames) else "empty"
+    with open_pool(new_database(templates[kind]), size=6) as opened:
         yield opened
 
 
 @pytest.fixture
-def jobs(pool: Pool, demo: JobFile) -> JobStore:
-    store = JobStore(pool)
-    store.import_file(demo)
-    return store
+def jobs(pool: Pool) -> JobStore:
+    return JobStore(pool)
 
 
 @pytest.fixture
@@ -84,19 +105,38 @@ def builds(jobs: JobStore) -> BuildStore:
     return BuildStore(jobs)
 
 
+class OwnWorker:
+    """Plans what is deferred in a thread of the test, one after the other; ends with it."""
+
+    def __init__(self, jobs: JobStore) -> None:
+        self.plans = PlanStore(jobs, SwapStore(jobs), self)
+        self._pool = ThreadPoolExecutor(max_workers=1)
+
+    def __call__(self, plan: int) -> None:
+        self._pool.submit(plan_one, self.plans, plan)
+
+    def end(self) -> None:
+        if not self.plans.jobs.pool.closed:
+            with self.plans.jobs.pool.connection() as connection:
+                connection.execute("DELETE FROM day_plan_wish")
+        self._pool.shutdown(cancel_futures=True)
+
+
 @pytest.fixture
-def client(jobs: JobStore) -> FlaskClient:
-    return create_app(jobs.pool).test_client()
+def client(jobs: JobStore) -> Iterator[FlaskClient]:
+    worker = OwnWorker(jobs)
+    yield create_app(jobs.pool, worker).test_client()
+    worker.end()
 
 
 class LiveServer:
     """The real program on a free port over a database of its own; can be stopped and started again."""
 
-    def __init__(self, url: str, log: Path, *, demo: bool) -> None:
+    def __init__(self, url: str, log: Path, *, demo: bool, more: tuple[str, ...] = ()) -> None:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
-        self.url, self.log, self.demo = url, log, demo
+        self.url, self.log, self.demo, self.more = url, log, demo, more
         self.process: subprocess.Popen[bytes] | None = None
 
     @property
@@ -104,7 +144,7 @@ class LiveServer:
         return f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
-        command = [sys.executable, "-m", "lift_crate.cli", "serve", "--port", str(self.port), *(["--demo"] if self.demo else [])]
+        command = [sys.executable, "-m", "lift_crate.cli", "serve", "--port", str(self.port), *(["--demo"] if self.demo else []), *self.more]
         with self.log.open("ab") as log:
             self.process = subprocess.Popen(command, cwd=ROOT, env={**os.environ, "DATABASE_URL": self.url}, stdout=log, stderr=log)
         for _ in range(600):

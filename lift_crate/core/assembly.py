@@ -13,7 +13,7 @@ from functools import cached_property
 import numpy as np
 from numpy.typing import NDArray
 
-from .errors import JointCycle, LooseUnit, MountedTwice, NoSuchUnit
+from .errors import CableTwice, JointCycle, LooseUnit, MountedTwice, NoSuchUnit, NotCable
 from .gear import Port
 from .geometry import IDENTITY, Array, Pose, joint_pose
 from .rig import Build, Catalogue, Joint
@@ -209,10 +209,11 @@ def _circle(start: str, by_child: dict[str, Joint]) -> tuple[str, ...]:
 def assemble(build: Build, catalogue: Catalogue) -> Assembly:
     """Put a build together.
 
-    Raises what ``put_in_order`` raises, UnknownPort and NoSuchUnit. Whether things
+    Raises what ``put_in_order`` raises, UnknownPort, NoSuchUnit, CableTwice and NotCable. Whether things
     really fit is not asked here: a wrong joint still has a place to be drawn at.
     """
     joints = put_in_order(build)
+    _check_cables(build, catalogue)
     poses: dict[str, Pose] = {build.body: IDENTITY}
     joint_ports: list[tuple[Joint, Port, Port]] = []
     points: dict[str, Array] = {}
@@ -235,6 +236,16 @@ def assemble(build: Build, catalogue: Catalogue) -> Assembly:
         )
     )
     return replace(assembly, cable_halves=halves)
+
+
+def _check_cables(build: Build, catalogue: Catalogue) -> None:
+    mounted = {build.body, *(joint.child for joint in build.joints)}
+    for link in build.links:
+        if link.cable in mounted:
+            raise CableTwice(link.cable)
+        mounted.add(link.cable)
+        if not catalogue.model_of(link.cable).is_cable:
+            raise NotCable(link.cable)
 
 
 def _ports_of(joint: Joint, catalogue: Catalogue) -> tuple[Port, Port]:

@@ -6,16 +6,14 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
-from annotated_types import Ge, Gt, MinLen
+from annotated_types import MaxLen, MinLen
 
 from .geometry import Array, Vec3
+from .quantities import Angle, Coordinate, Identifier, NotNegative, Positive
 from .settings import STRICT
 
 __all__ = ["GimbalData", "HeadData", "MountData", "MountPoint", "SlideRange", "Spring", "Stage", "StandData", "SupportData"]
 
-Positive = Annotated[float, Gt(0)]
-NotNegative = Annotated[float, Ge(0)]
-Identifier = Annotated[str, MinLen(1)]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -34,9 +32,9 @@ class SlideRange:
 
     __pydantic_config__ = STRICT
 
-    min_mm: float
-    max_mm: float
-    zero: float = 0.0
+    min_mm: Coordinate
+    max_mm: Coordinate
+    zero: Coordinate = 0.0
     direction: Literal[1, -1] = 1
 
     def reading(self, slide_mm: float) -> float:
@@ -60,7 +58,7 @@ class GimbalData:
     vertical: SlideRange
     lateral: SlideRange
     pan_slide: SlideRange
-    torque_nm: tuple[float, float, float]
+    torque_nm: tuple[NotNegative, NotNegative, NotNegative]
     """Continuous torque of the tilt, roll and pan motors."""
     peak_nm: tuple[Positive, Positive, Positive] | None = None
     """What the same motors give for a moment; None: 1.5 × continuous, assumed."""
@@ -83,7 +81,7 @@ class Spring:
     __pydantic_config__ = STRICT
 
     label: Identifier
-    nm_at: Annotated[tuple[tuple[float, float], ...], MinLen(1)]
+    nm_at: Annotated[tuple[tuple[Angle, NotNegative], ...], MinLen(1), MaxLen(50)]
     """(degrees from level, N·m), ascending; nothing at level, linear between, held beyond the last."""
 
     def __post_init__(self) -> None:
@@ -103,7 +101,7 @@ class HeadData:
 
     __pydantic_config__ = STRICT
 
-    tilt_deg: tuple[float, float]
+    tilt_deg: tuple[Angle, Angle]
     """Lens up negative, lower first."""
     hold_nm: NotNegative
     """The most that full drag or the lock holds."""
@@ -150,7 +148,7 @@ class MountData:
 
     __pydantic_config__ = STRICT
 
-    points: Annotated[tuple[MountPoint, ...], MinLen(1)]
+    points: Annotated[tuple[MountPoint, ...], MinLen(1), MaxLen(50)]
     along_face: bool = False
     """True when it hangs on an upright face, so that weight pulls along it."""
     face: Vec3 = (0.0, 0.0, -1.0)

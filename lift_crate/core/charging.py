@@ -6,18 +6,18 @@ Formulas: docs/formulas.md §5, 'Charging'. Times in hours, energy in Wh, power 
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from datetime import datetime
+from dataclasses import dataclass, field, replace
+from datetime import datetime, timedelta, tzinfo
 from typing import Annotated
 
-from annotated_types import Ge, Gt, MinLen
+from annotated_types import MaxLen
 
+from .quantities import Count, Identifier, Label, NotNegative, Positive
 from .settings import STRICT
 from .wiring import Charger
 
 __all__ = ["Box", "ChargerPlace", "ChargingPlan", "Mains", "bays_at_once", "charge_hours", "cold_factor", "watts_per_bay"]
 
-Identifier = Annotated[str, MinLen(1)]
 _FULL_RATE_TO = 0.8
 """Share of charge up to which a pack takes the full rate; half beyond it."""
 
@@ -36,6 +36,8 @@ class Mains:
             raise ValueError("mains: give starts and ends with a time zone, as in 2027-03-19T19:00:00+00:00")
         if self.ends <= self.starts:
             raise ValueError(f"mains ends at {self.ends:%H:%M}, before it starts at {self.starts:%H:%M}")
+        if self.ends - self.starts > timedelta(days=31):
+            raise ValueError(f"mains from {self.starts:%d %b} to {self.ends:%d %b}: 31 days at most")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -45,8 +47,8 @@ class ChargerPlace:
     __pydantic_config__ = STRICT
 
     unit: Identifier
-    place: str = ""
-    open: tuple[Mains, ...] = ()
+    place: Label = ""
+    open: Annotated[tuple[Mains, ...], MaxLen(100)] = ()
     indoors: bool = True
     """Indoors a pack charges at room temperature, outdoors at that of the part of the day."""
 
@@ -58,9 +60,9 @@ class Box:
     __pydantic_config__ = STRICT
 
     unit: Identifier
-    label: str = ""
-    parts: tuple[Identifier, ...] = ()
-    walk_min: Annotated[float, Ge(0)] = 0.0
+    label: Label = ""
+    parts: Annotated[tuple[Identifier, ...], MaxLen(100)] = ()
+    walk_min: NotNegative = 0.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -69,21 +71,27 @@ class ChargingPlan:
 
     __pydantic_config__ = STRICT
 
-    chargers: tuple[ChargerPlace, ...] = ()
-    hands: Annotated[int, Ge(1)] = 1
+    chargers: Annotated[tuple[ChargerPlace, ...], MaxLen(100)] = ()
+    hands: Count = 1
     """How many people make swaps."""
     people: tuple[Identifier, ...] = ()
     """What they are called on the swap card, as far as it is known."""
-    walk_min: dict[str, Annotated[float, Ge(0)]] = field(default_factory=dict)
-    boxes: tuple[Box, ...] = ()
-    swap_min: Annotated[float, Gt(0)] = 2.0
-    quiet_before_min: Annotated[float, Ge(0)] = 10.0
-    quiet_after_min: Annotated[float, Ge(0)] = 5.0
+    walk_min: dict[str, NotNegative] = field(default_factory=dict)
+    boxes: Annotated[tuple[Box, ...], MaxLen(200)] = ()
+    swap_min: Positive = 2.0
+    quiet_before_min: NotNegative = 10.0
+    quiet_after_min: NotNegative = 5.0
     """Nobody touches a camera from so long before a one-off moment until so long after it."""
 
     def __post_init__(self) -> None:
         if len(self.people) > self.hands or len(set(self.people)) < len(self.people):
             raise ValueError(f"people: {', '.join(self.people)} for hands: {self.hands}; name each of them once, and no more than there are")
+
+    def in_zone(self, clock: tzinfo) -> ChargingPlan:
+        """The same plan, its mains told in another time zone."""
+        return replace(self, chargers=tuple(
+            replace(place, open=tuple(replace(m, starts=m.starts.astimezone(clock), ends=m.ends.astimezone(clock)) for m in place.open)) for place in self.chargers
+        ))  # fmt: skip
 
     def units(self) -> Iterator[str]:
         """Every unit it names."""

@@ -6,18 +6,18 @@ Formulas: docs/formulas.md §5, 'Rotation' and 'Rules'.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from datetime import datetime, timedelta
+from datetime import datetime, timedelta, tzinfo
 
 from .charging import Mains
 from .findings import About, Finding, Level
 from .job import Job, PartOfDay
 from .rig import Catalogue
-from .rotation import DayProblem, Put, Slot, day_problem, days_of, step_of
+from .rotation import DayProblem, Put, Slot, day_problem, days_of, slot_ids, step_of
 from .rotation_solver import Charge, DayPlan, Use, solve_day
 
-__all__ = ["Cure", "Family", "Made", "Swap", "WhatIf", "cures", "day_of", "families", "planned_day", "rules", "swaps_of", "with_made"]
+__all__ = ["Cure", "DayAsked", "Family", "Made", "PlannedDay", "Swap", "WhatIf", "cures", "day_asked", "day_of", "families", "places_of", "plan_the_day", "planned_day", "rules", "swaps_of", "with_made"]
 
 _AGEING = 0.8
 """Health below which a pack does not go into what cannot be repeated."""
@@ -41,6 +41,14 @@ class WhatIf:
     late_min: float = 0.0
     late_part: str = ""
     monitors: float = 1.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class DayAsked:
+    """A question about a day: the first part of it, and how it may differ from its plan."""
+
+    part: str
+    what: WhatIf
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -98,6 +106,11 @@ def planned_day(job: Job, catalogue: Catalogue, part_id: str, what: WhatIf | Non
     return day_problem(
         late, catalogue, day_of(late, part_id), without=frozenset(given.dead), colder_c=given.colder_c, mains=given.mains, monitors=given.monitors,
     )  # fmt: skip
+
+
+def places_of(job: Job, catalogue: Catalogue, part_id: str) -> tuple[str, ...]:
+    """Ids of all places for a pack on the day of a part, without planning it; raises NotInJob."""
+    return tuple(sorted(slot_ids(job, catalogue, day_of(job, part_id))))
 
 
 def _delayed(job: Job, part_id: str, late_part: str, minutes: float) -> Job:
@@ -203,6 +216,56 @@ def families(problem: DayProblem, catalogue: Catalogue) -> tuple[Family, ...]:
 
 def _on_at(slots: Sequence[Slot], step: int) -> list[Slot]:
     return [s for s in slots if any(a <= step < b for a, b in s.on)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlannedDay:
+    """A day as far as it is planned: the question, the best plan so far, what stands against it, what would cure it."""
+
+    problem: DayProblem
+    plan: DayPlan | None = None
+    findings: tuple[Finding, ...] = ()
+    cures: tuple[Cure, ...] = ()
+    families: tuple[Family, ...] = ()
+
+    def in_zone(self, clock: tzinfo) -> PlannedDay:
+        """The same, told in another time zone."""
+        return replace(
+            self, problem=replace(self.problem, origin=self.problem.origin.astimezone(clock)),
+            families=tuple(replace(f, starts=f.starts.astimezone(clock)) for f in self.families),
+        )  # fmt: skip
+
+
+def day_asked(job: Job, part_id: str, what: WhatIf) -> DayAsked:
+    """The question about the day of a part; all parts of a day ask the same. Raises NotInJob."""
+    return DayAsked(part=day_of(job, part_id)[0].id, what=what)
+
+
+def plan_the_day(job: Job, catalogue: Catalogue, asked: DayAsked, made: Sequence[Made], told: Callable[[PlannedDay, bool], bool]) -> PlannedDay:
+    """Plan a day and try what would cure it; raises NotInJob.
+
+    ``told`` is given what there is whenever there is more, and whether the plan will stay
+    as it is; when it returns True nobody waits any more, and the search ends.
+    """
+    problem = with_made(planned_day(job, catalogue, asked.part, asked.what), made)
+    found = PlannedDay(problem=problem, families=families(problem, catalogue))
+    if told(found, False):
+        return found
+
+    def better(plan: DayPlan) -> bool:
+        nonlocal found
+        found = replace(found, plan=plan, findings=rules(problem, plan, catalogue))
+        return told(found, False)
+
+    plan = solve_day(problem, told=better)
+    found = replace(found, plan=plan, findings=rules(problem, plan, catalogue))
+    if told(found, True):
+        return found
+    for cure in cures(job, catalogue, asked.part, asked.what, plan, made):
+        found = replace(found, cures=(*found.cures, cure))
+        if told(found, True):
+            break
+    return found
 
 
 def cures(job: Job, catalogue: Catalogue, part_id: str, what: WhatIf, plan: DayPlan, made: Sequence[Made] = ()) -> Iterator[Cure]:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 __all__ = [
     "BadRig",
+    "CableTwice",
     "JointCycle",
     "LiftCrateError",
     "LooseUnit",
@@ -11,6 +12,7 @@ __all__ = [
     "NoSuchModel",
     "NoSuchUnit",
     "NotAllowed",
+    "NotCable",
     "UnknownPort",
 ]
 
@@ -104,6 +106,30 @@ class LooseUnit(BadRig):
 
     def __str__(self) -> str:
         return f"{self.unit} is mounted on {self.parent}, which is not part of this build; mount {self.parent} first."
+
+
+class CableTwice(BadRig):
+    """One cable runs twice, or is mounted as a part as well."""
+
+    code = "rig.cable_twice"
+
+    def __init__(self, cable: str) -> None:
+        self.cable = cable
+
+    def __str__(self) -> str:
+        return f"{self.cable} is in this build twice; a cable runs between two sockets once, so take one of the two away."
+
+
+class NotCable(BadRig):
+    """A link by something that is no cable."""
+
+    code = "rig.not_cable"
+
+    def __init__(self, unit: str) -> None:
+        self.unit = unit
+
+    def __str__(self) -> str:
+        return f"{self.unit} is no cable and links nothing; mount it on a port instead."
 
 
 class NotAllowed(BadRig):

@@ -11,13 +11,14 @@ from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
-from annotated_types import Ge, Gt, MinLen
+from annotated_types import MaxLen
 
 from .carriers import GimbalData, StandData, SupportData
 from .errors import LiftCrateError, UnknownPort
 from .geometry import Array, Vec3, mated_rotation, port_basis
 from .glass import BodyData, FilterData, FollowFocus, LensData
 from .interface import Gender
+from .quantities import Angle, Coordinate, Count, Identifier, Label, Note, NotNegative, Positive
 from .settings import STRICT
 from .shapes import Block, GimbalStage, KeepClear, Round, Solids, solids_of
 from .wiring import Cable, Charger, Draw, Electrical, Pack, Signal
@@ -25,9 +26,6 @@ from .wiring import Cable, Charger, Draw, Electrical, Pack, Signal
 __all__ = ["Adapter", "GearModel", "Hinge", "ImpossibleModel", "Port", "Slide", "Source", "mates"]
 
 Source = Literal["measured", "catalogue", "assumed"]
-Positive = Annotated[float, Gt(0)]
-NotNegative = Annotated[float, Ge(0)]
-Identifier = Annotated[str, MinLen(1)]
 
 
 class ImpossibleModel(LiftCrateError, ValueError):
@@ -49,8 +47,8 @@ class Slide:
     __pydantic_config__ = STRICT
 
     axis: Vec3
-    min_mm: float
-    max_mm: float
+    min_mm: Coordinate
+    max_mm: Coordinate
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,19 +69,19 @@ class Port:
     __pydantic_config__ = STRICT
 
     id: Identifier
-    label: str
+    label: Label
     interface: Identifier
     gender: Gender
     at: Vec3 = (0.0, 0.0, 0.0)
     n: Vec3 = (0.0, 0.0, 1.0)
     u: Vec3 = (1.0, 0.0, 0.0)
     slide: Slide | None = None
-    spins_deg: tuple[float, ...] = ()
+    spins_deg: tuple[Angle, ...] = ()
     """Allowed spins where they differ from the interface's."""
     load_n: Positive | None = None
     moment_nm: Positive | None = None
     anti_twist: bool = False
-    takes: Annotated[int, Ge(1)] = 1
+    takes: Count = 1
     """How many children: 1, or several on a rail or rod pair."""
     grip_mm: NotNegative = 0.0
     """Length this port uses of a rail it sits on."""
@@ -147,14 +145,14 @@ class GearModel:
 
     id: Identifier
     kind: Identifier
-    maker: str
+    maker: Label
     name: Identifier
     mass_g: NotNegative | None = None
     mass_source: Source = "catalogue"
     cg_mm: Vec3 | None = None
     cg_source: Source = "catalogue"
-    shapes: tuple[Block | Round, ...] = ()
-    ports: tuple[Port, ...] = ()
+    shapes: Annotated[tuple[Block | Round, ...], MaxLen(200)] = ()
+    ports: Annotated[tuple[Port, ...], MaxLen(200)] = ()
     draw: Draw | None = None
     pack: Pack | None = None
     charger: Charger | None = None
@@ -171,12 +169,12 @@ class GearModel:
     cable: Cable | None = None
     filter: FilterData | None = None
     follow_focus: FollowFocus | None = None
-    hinges: tuple[Hinge, ...] = ()
-    keep_clear: tuple[KeepClear, ...] = ()
+    hinges: Annotated[tuple[Hinge, ...], MaxLen(20)] = ()
+    keep_clear: Annotated[tuple[KeepClear, ...], MaxLen(100)] = ()
     price: NotNegative | None = None
     """To buy, in the job's currency."""
     hire_per_day: NotNegative | None = None
-    note: str = ""
+    note: Note = ""
 
     def __post_init__(self) -> None:
         ids = [port.id for port in self.ports]

@@ -15,6 +15,8 @@ from functools import cache
 import numpy as np
 from numpy.typing import NDArray
 
+from .quantities import Coordinate
+
 __all__ = [
     "IDENTITY",
     "STANDARD_GRAVITY",
@@ -31,7 +33,7 @@ __all__ = [
 ]
 
 Array = NDArray[np.float64]
-Vec3 = tuple[float, float, float]
+Vec3 = tuple[Coordinate, Coordinate, Coordinate]
 
 STANDARD_GRAVITY = 9.80665
 """m/s², the conventional value."""

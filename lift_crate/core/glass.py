@@ -7,16 +7,14 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
-from annotated_types import Ge, Gt, MinLen
+from annotated_types import MinLen
 
 from .geometry import Vec3
+from .quantities import Coordinate, Identifier, Label, NotNegative, Positive
 from .settings import STRICT
 
 __all__ = ["BodyData", "FilterData", "FollowFocus", "GearRing", "LensData", "PictureFormat", "RecordedArea", "ZoomPoint"]
 
-Positive = Annotated[float, Gt(0)]
-NotNegative = Annotated[float, Ge(0)]
-Identifier = Annotated[str, MinLen(1)]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -26,7 +24,7 @@ class RecordedArea:
     __pydantic_config__ = STRICT
 
     id: Identifier
-    label: str
+    label: Label
     width_mm: Positive
     height_mm: Positive
 
@@ -43,7 +41,7 @@ class PictureFormat:
     __pydantic_config__ = STRICT
 
     id: Identifier
-    label: str
+    label: Label
     gbps: Positive
 
 
@@ -77,7 +75,7 @@ class GearRing:
     __pydantic_config__ = STRICT
 
     control: Literal["focus", "iris", "zoom"]
-    at_mm: float
+    at_mm: Coordinate
     radius_mm: Positive
     module_mm: Positive = 0.8
 

@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Annotated, Literal
-
-from annotated_types import Gt, MinLen
+from typing import Literal
 
 from .errors import LiftCrateError
+from .quantities import Angle, Identifier, Positive
 from .settings import STRICT
 
 __all__ = ["CABLE_FAMILIES", "FAMILIES", "FIGURES", "Family", "Gender", "ImpossibleInterface", "Interface"]
@@ -18,7 +17,6 @@ Family = Literal[
     "thread", "shoe", "rail", "rod", "rosette", "lens", "plate", "bowl", "battery", "front", "hinge",
     "power", "signal", "timecode", "control", "audio",
 ]  # fmt: skip
-Positive = Annotated[float, Gt(0)]
 
 FAMILIES: dict[str, str] = {
     "thread": "threads", "shoe": "shoes", "rail": "rails and dovetails", "rod": "rods", "rosette": "rosettes",
@@ -62,15 +60,15 @@ class Interface:
 
     __pydantic_config__ = STRICT
 
-    id: Annotated[str, MinLen(1)]
-    label: Annotated[str, MinLen(1)]
+    id: Identifier
+    label: Identifier
     kind: Family
     female: str = "socket"
     """What the receiving half is called at the bench."""
     male: str = "plug"
     standard: bool = False
     """Ships with Lift Crate as an open standard."""
-    spins_deg: tuple[float, ...] = ()
+    spins_deg: tuple[Angle, ...] = ()
     """Turns in which the halves go together; empty: any."""
     holding_nm: Positive | None = None
     """Twist that friction alone holds; None: it cannot twist."""

@@ -3,23 +3,25 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
-from datetime import datetime
+from dataclasses import dataclass, field, replace
+from datetime import datetime, timedelta
 from typing import Annotated, TypeVar
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from annotated_types import Ge, MinLen
+from annotated_types import MaxLen
 
 from .balance import with_balance
 from .charging import ChargingPlan
 from .errors import LiftCrateError
 from .evaluate import Evaluation, evaluate
+from .quantities import Count, Identifier, Label
 from .rig import Build, Catalogue, Claim, Conditions, Target
 from .settings import STRICT, Settings
 
 __all__ = ["Assignment", "Job", "Moment", "NotInJob", "PartOfDay", "Rig", "claims_of_others", "evaluate_job"]
 
-Identifier = Annotated[str, MinLen(1)]
 T = TypeVar("T")
+_LONGEST = timedelta(hours=48)
 
 
 class NotInJob(LiftCrateError, LookupError):
@@ -41,7 +43,7 @@ class Moment:
     __pydantic_config__ = STRICT
 
     at: datetime
-    label: str
+    label: Label
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -51,17 +53,27 @@ class PartOfDay:
     __pydantic_config__ = STRICT
 
     id: Identifier
-    label: str
+    label: Label
     starts: datetime
     ends: datetime
     conditions: Conditions
-    moments: tuple[Moment, ...] = ()
+    moments: Annotated[tuple[Moment, ...], MaxLen(100)] = ()
 
     def __post_init__(self) -> None:
         if self.starts.tzinfo is None or self.ends.tzinfo is None:
             raise ValueError(f"part '{self.id}': give starts and ends with a time zone, as in 2027-03-19T19:00:00+00:00")
         if self.ends <= self.starts:
             raise ValueError(f"part '{self.id}' ends at {self.ends:%H:%M}, before it starts at {self.starts:%H:%M}")
+        if self.ends - self.starts > _LONGEST:
+            raise ValueError(f"part '{self.id}' lasts {(self.ends - self.starts).total_seconds() / 3600:.0f} h; a part of the day lasts {_LONGEST.total_seconds() / 3600:.0f} h at most, so make several of it")
+        if any(moment.at.tzinfo is None for moment in self.moments):
+            raise ValueError(f"part '{self.id}': give every moment its time with a time zone, as in 2027-03-19T21:00:00+00:00")
+
+
+    def in_zone(self, clock: ZoneInfo) -> PartOfDay:
+        """The same stretch, told in another time zone."""
+        moments = tuple(replace(moment, at=moment.at.astimezone(clock)) for moment in self.moments)
+        return replace(self, starts=self.starts.astimezone(clock), ends=self.ends.astimezone(clock), moments=moments)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -71,11 +83,11 @@ class Rig:
     __pydantic_config__ = STRICT
 
     id: Identifier
-    number: Annotated[int, Ge(1)]
-    label: str
-    position: str = ""
+    number: Count
+    label: Label
+    position: Label = ""
     target: Target | None = None
-    builds: tuple[Build, ...] = ()
+    builds: Annotated[tuple[Build, ...], MaxLen(50)] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -96,12 +108,27 @@ class Job:
     __pydantic_config__ = STRICT
 
     id: Identifier
-    title: str
+    title: Label
+    zone: Identifier = "UTC"
+    """IANA name of the time zone it is shot in: everything is shown, printed and exported in its time."""
     settings: Settings = field(default_factory=Settings)
-    parts: tuple[PartOfDay, ...] = ()
-    rigs: tuple[Rig, ...] = ()
-    plan: tuple[Assignment, ...] = ()
+    parts: Annotated[tuple[PartOfDay, ...], MaxLen(100)] = ()
+    rigs: Annotated[tuple[Rig, ...], MaxLen(99)] = ()
+    plan: Annotated[tuple[Assignment, ...], MaxLen(9900)] = ()
     charging: ChargingPlan = field(default_factory=ChargingPlan)
+
+    def __post_init__(self) -> None:
+        clock = self.clock
+        object.__setattr__(self, "parts", tuple(part.in_zone(clock) for part in self.parts))
+        object.__setattr__(self, "charging", self.charging.in_zone(clock))
+
+    @property
+    def clock(self) -> ZoneInfo:
+        """Its time zone; raises ValueError for a name that is none."""
+        try:
+            return ZoneInfo(self.zone)
+        except (ZoneInfoNotFoundError, ValueError, OSError):
+            raise ValueError(f"zone '{self.zone}' is no time zone; give an IANA name, as in Europe/Lisbon or UTC") from None
 
     def part(self, part_id: str) -> PartOfDay:
         """The part of the day of that name; raises NotInJob."""
@@ -128,6 +155,13 @@ class Job:
             raise NotInJob(f"build planned for {rig.label} in the part of the day", part_id)
         return found[1]
 
+    def charging_claims(self) -> Iterator[tuple[str, str, str]]:
+        """What its charging plan keeps from the rigs: unit, part of the day, what it is there for."""
+        for box in self.charging.boxes:
+            yield from ((box.unit, part, box.label or box.unit) for part in dict.fromkeys(box.parts))
+        for place in self.charging.chargers:
+            yield from ((place.unit, part.id, place.place or "charging") for part in self.parts)
+
     def builds_in(self, part_id: str) -> dict[str, tuple[Rig, Build]]:
         """Rig id to the rig and its build in a part of the day; rigs without one are left out."""
         chosen = {a.rig: a.build for a in self.plan if a.part == part_id}
@@ -146,8 +180,11 @@ def _find(items: tuple[T, ...], name: str, what: str) -> T:
 def claims_of_others(job: Job, part_id: str, rig_id: str) -> dict[str, Claim]:
     """Units that the other rigs of a job have in a part of the day."""
     part = job.part(part_id)
-    return {
-        unit: Claim(unit=unit, rig=rig.label, build=build.label, until=f"{part.ends:%H:%M}")
+    charging = {
+        unit: Claim(unit=unit, rig=serves, build="charging plan", until=f"{part.ends:%a %H:%M}") for unit, in_part, serves in job.charging_claims() if in_part == part_id
+    }
+    return charging | {
+        unit: Claim(unit=unit, rig=rig.label, build=build.label, until=f"{part.ends:%a %H:%M}")
         for other, (rig, build) in job.builds_in(part_id).items()
         if other != rig_id
         for unit in build.units

@@ -60,7 +60,7 @@ class Mounted:
 def mounted(assembly: Assembly, held: Carried, settings: Settings, target: Target | None) -> Mounted | None:
     """A rig on a mount; None on anything else. Mass is everything that hangs on the points, the mount too."""
     data = _mount(assembly, held)
-    if data is None or held.support is None:
+    if data is None or held.support is None or held.total.mass_g <= 0:
         return None
     use = use_of(assembly, settings)
     mass_kg = held.total.mass_g * 1e-3

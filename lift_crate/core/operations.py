@@ -15,7 +15,7 @@ from .wording import signed
 
 __all__ = [
     "Adjust", "Attach", "CarryAs", "Connect", "Detach", "Disconnect", "HoldBy", "Move", "Operation", "Replace", "SlideTo", "Strip", "Turn",
-    "apply", "apply_all", "describe", "refuse_settings",
+    "apply", "apply_all", "check_held", "check_setting", "describe",
 ]  # fmt: skip
 
 Millimetres = Annotated[float, Ge(-5000), Le(5000)]
@@ -277,6 +277,8 @@ def _swap(build: Build, operation: Replace, catalogue: Catalogue) -> Build:
         raise NoSuchUnit(operation.unit, "in this build")
     _require_new(build, operation.by)
     model = catalogue.model_of(operation.by)
+    if model.is_cable != catalogue.model_of(operation.unit).is_cable:
+        raise NotAllowed(f"{operation.by} is {'a' if model.is_cable else 'no'} cable; a cable is replaced by a cable, a part by a part.")
     used = {j.parent_port for j in build.joints if j.parent == operation.unit}
     used |= {j.child_port for j in build.joints if j.child == operation.unit}
     used |= {port for k in build.links for unit, port in ((k.from_unit, k.from_port), (k.to_unit, k.to_port)) if unit == operation.unit}
@@ -333,7 +335,7 @@ def _adjust(build: Build, operation: Adjust, catalogue: Catalogue) -> Build:
         raise NoSuchUnit(operation.unit, "in this build")
     model = catalogue.model_of(operation.unit)
     wanted = {name: value for name in _SETTINGS if (value := getattr(operation, name)) is not None}
-    refuse_settings(operation, model)
+    _refuse_settings(operation, model)
     setting = replace(build.setting_of(operation.unit), **wanted)
     others = tuple(s for s in build.settings if s.unit != operation.unit)
     return replace(build, settings=(*others, setting) if setting != UnitSetting(unit=operation.unit) else others)
@@ -342,7 +344,7 @@ def _adjust(build: Build, operation: Adjust, catalogue: Catalogue) -> Build:
 _SETTINGS = ("area", "focal_mm", "stop", "fps", "shutter_deg", "iso", "picture")
 
 
-def refuse_settings(operation: Adjust | UnitSetting, model: GearModel) -> None:
+def _refuse_settings(operation: Adjust | UnitSetting, model: GearModel) -> None:
     """Raise NotAllowed for a setting that this model does not have."""
     areas = [area.id for area in model.body.areas] if model.body else []
     if operation.area is not None and operation.area not in areas:
@@ -363,6 +365,18 @@ def refuse_settings(operation: Adjust | UnitSetting, model: GearModel) -> None:
         raise NotAllowed(f"{operation.unit} goes from {low:g} to {high:g} mm; {operation.focal_mm:g} mm is outside.")
     if operation.stop is not None and operation.stop < model.lens.stop:
         raise NotAllowed(f"{operation.unit} opens to f/{model.lens.stop:g}; f/{operation.stop:g} is wider.")
+
+
+def check_setting(build: Build, setting: UnitSetting, catalogue: Catalogue) -> None:
+    """Raise NoSuchUnit for a setting of a unit that is not in the build, NotAllowed for one that its model does not have."""
+    if setting.unit not in build.units:
+        raise NoSuchUnit(setting.unit, "in this build, though a setting names it")
+    _refuse_settings(setting, catalogue.model_of(setting.unit))
+
+
+def check_held(build: Build, catalogue: Catalogue) -> None:
+    """Raise what HoldBy raises when the build is held by something that does not hold."""
+    _hold(build, HoldBy(unit=build.held_by), catalogue)
 
 
 def _settings_said(operation: Adjust) -> list[str]:

@@ -8,18 +8,18 @@ from functools import cached_property
 from typing import Annotated, Literal
 
 import numpy as np
-from annotated_types import Ge, Gt, Le, MinLen
+from annotated_types import Ge, Gt, Le, MaxLen
 
 from .errors import NoSuchModel, NoSuchUnit
 from .gear import GearModel, Port, Slide, Source
 from .geometry import Vec3
 from .interface import Interface
+from .quantities import Angle, Coordinate, Identifier, Label, Note, NotNegative, Positive
 from .settings import STRICT, Handling
 from .wiring import Draw
 
 __all__ = ["Aperture", "Build", "Catalogue", "Claim", "Conditions", "FrameRate", "Joint", "Link", "Sensitivity", "Target", "Unit", "UnitSetting"]
 
-Identifier = Annotated[str, MinLen(1)]
 Aperture = Annotated[float, Gt(0), Le(64)]
 FrameRate = Annotated[float, Gt(0), Le(1000)]
 Sensitivity = Annotated[float, Ge(25), Le(409_600)]
@@ -35,16 +35,16 @@ class Unit:
     id: Identifier
     model: Identifier
     owner: Literal["owned", "hired"] = "owned"
-    measured_g: Annotated[float, Gt(0)] | None = None
+    measured_g: Positive | None = None
     measured_cg_mm: Vec3 | None = None
-    measured_w: Annotated[float, Ge(0)] | None = None
+    measured_w: NotNegative | None = None
     """Draw while recording, at its input."""
     health: Annotated[float, Gt(0), Le(1)] = 1.0
     """Packs: share of the printed capacity that is left; 1 where nobody measured it."""
-    cycles: Annotated[int, Ge(0)] | None = None
+    cycles: Annotated[int, Ge(0), Le(100_000)] | None = None
     """Packs: how often it was charged."""
     condition: Literal["good", "doubtful", "out of use"] = "good"
-    note: str = ""
+    note: Note = ""
 
     @property
     def health_left(self) -> float:
@@ -64,8 +64,8 @@ class Joint:
     child_port: Identifier
     parent: Identifier
     parent_port: Identifier
-    spin_deg: float = 0.0
-    slide_mm: float = 0.0
+    spin_deg: Angle = 0.0
+    slide_mm: Coordinate = 0.0
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -90,7 +90,7 @@ class UnitSetting:
     unit: Identifier
     area: str | None = None
     """Bodies: the recorded area."""
-    focal_mm: Annotated[float, Gt(0)] | None = None
+    focal_mm: Positive | None = None
     """Zooms: the focal length it is set to."""
     stop: Aperture | None = None
     """Lenses: the aperture it is set to; None: wide open."""
@@ -109,11 +109,11 @@ class Build:
     __pydantic_config__ = STRICT
 
     id: Identifier
-    label: str
+    label: Label
     body: Identifier
-    joints: tuple[Joint, ...] = ()
-    links: tuple[Link, ...] = ()
-    settings: tuple[UnitSetting, ...] = ()
+    joints: Annotated[tuple[Joint, ...], MaxLen(400)] = ()
+    links: Annotated[tuple[Link, ...], MaxLen(400)] = ()
+    settings: Annotated[tuple[UnitSetting, ...], MaxLen(400)] = ()
     use: Handling | None = None
     """How it is carried; None: as is usual on its support."""
     held_by: Identifier | None = None
@@ -174,8 +174,8 @@ class Conditions:
     __pydantic_config__ = STRICT
 
     temperature_c: Annotated[float, Ge(-40), Le(60)] = 20.0
-    wind_m_s: Annotated[float, Ge(0)] = 0.0
-    hours_needed: Annotated[float, Ge(0)] = 0.0
+    wind_m_s: Annotated[float, Ge(0), Le(100)] = 0.0
+    hours_needed: Annotated[float, Ge(0), Le(48)] = 0.0
     """Longest stretch that a camera must run without being touched."""
     light_ev: Annotated[float, Ge(-10), Le(20)] | None = None
     """Light of the scene as EV at ISO 100."""
@@ -187,17 +187,17 @@ class Target:
 
     __pydantic_config__ = STRICT
 
-    distance_mm: Annotated[float, Gt(0)]
-    width_mm: Annotated[float, Gt(0)] | None = None
-    nearest_mm: Annotated[float, Gt(0)] | None = None
+    distance_mm: Positive
+    width_mm: Positive | None = None
+    nearest_mm: Positive | None = None
     """Nearest distance at which a face comes by."""
     light_ev: Annotated[float, Ge(-10), Le(20)] | None = None
     """Where it differs from the part of the day's."""
     follows: bool = False
     """Whether it follows what moves; a locked-off frame does not."""
-    speed_m_s: Annotated[float, Ge(0)] = 0.0
+    speed_m_s: Annotated[float, Ge(0), Le(100)] = 0.0
     """Fastest that what it is mounted on goes."""
-    mains_m: Annotated[float, Ge(0)] | None = None
+    mains_m: NotNegative | None = None
     """How far the nearest mains outlet is; none said: there is no mains."""
     moves: tuple[str, ...] = ()
     """Kinds of gimbal work that it needs, by their names in the settings; none said: everything."""

@@ -14,17 +14,18 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 
+from .assembly import Assembly, assemble
+from .carrying import Carried, carried
 from .charging import ChargingPlan, bays_at_once, charge_hours, watts_per_bay
-from .evaluate import Evaluation, evaluate
 from .gear import mates
 from .geometry import Array
 from .job import Job, PartOfDay
-from .power import discharge
-from .rig import Build, Catalogue, Conditions, Joint, Unit
+from .power import PowerGraph, discharge, power_graph
+from .rig import Build, Catalogue, Conditions, Joint, Target, Unit
 from .settings import Settings
 
 __all__ = [
-    "FULL", "ChargerGroup", "DayProblem", "PackClass", "Put", "Slot", "day_problem", "days_of", "edges", "least_limit", "shortest", "step_of",
+    "FULL", "ChargerGroup", "DayProblem", "PackClass", "Put", "Slot", "day_problem", "days_of", "edges", "least_limit", "shortest", "slot_ids", "step_of",
 ]  # fmt: skip
 
 _STEPS_MIN = (5, 1)
@@ -178,7 +179,22 @@ class _Open:
     holder: str
     walk: int
     own: str | None
-    runs: list[tuple[PartOfDay, Evaluation, str]] = field(default_factory=list)
+    runs: list[tuple[PartOfDay, _Powered, str]] = field(default_factory=list)
+
+
+@dataclass(frozen=True, eq=False)
+class _Powered:
+    """What a build takes of its packs in a part of the day: facts only, nothing is judged."""
+
+    assembly: Assembly
+    carried: Carried
+    graph: PowerGraph
+    conditions: Conditions
+
+
+def _powered(build: Build, catalogue: Catalogue, conditions: Conditions, settings: Settings, target: Target | None = None) -> _Powered:
+    assembly = assemble(build, catalogue)
+    return _Powered(assembly, carried(assembly, settings, target), power_graph(assembly), conditions)
 
 
 def step_of(origin: datetime, step_min: int, at: datetime) -> float:
@@ -247,7 +263,7 @@ def day_problem(
     slots, warnings = [], []
     fine = sum(_swaps_within(o) for o in opened.values()) <= _MOST_FINE
     for key, slot in sorted(opened.items()):
-        made = _slot(" · ".join(k for k in key if k), slot, classes, clock, _FINE_MIN if fine else _COARSE_MIN, seen, settings)
+        made = _slot(_name(key), slot, classes, clock, _FINE_MIN if fine else _COARSE_MIN, seen, settings)
         if made.used:
             slots.append(made)
         else:
@@ -261,6 +277,16 @@ def day_problem(
     )  # fmt: skip
 
 
+def _name(key: tuple[str, str, str]) -> str:
+    return " · ".join(k for k in key if k)
+
+
+def slot_ids(job: Job, catalogue: Catalogue, parts: Sequence[PartOfDay]) -> set[str]:
+    """Ids of every place for a pack on a day."""
+    clock = _Clock(parts[0].starts, _STEPS_MIN[0], (), job.charging.swap_min)
+    return {_name(key) for key in _opened(job, catalogue, parts, 0.0, clock)}
+
+
 def _opened(job: Job, seen: Catalogue, parts: Sequence[PartOfDay], colder_c: float, clock: _Clock) -> dict[tuple[str, str, str], _Open]:
     """Every place for a pack in rigs and boxes, with the parts of the day it runs in."""
     settings, plan = job.settings, job.charging
@@ -268,7 +294,7 @@ def _opened(job: Job, seen: Catalogue, parts: Sequence[PartOfDay], colder_c: flo
     for part in parts:
         cold = replace(part.conditions, temperature_c=max(-40.0, part.conditions.temperature_c - colder_c))
         for rig_id, (rig, build) in sorted(job.builds_in(part.id).items(), key=lambda item: item[1][0].number):
-            judged = evaluate(build, seen, cold, settings, target=rig.target)
+            judged = _powered(build, seen, cold, settings, rig.target)
             for pack in judged.graph.packs():
                 holder, port = _holder(build, pack)
                 built_in = seen.model_of(pack).kind != "pack"
@@ -307,7 +333,7 @@ def _holder(build: Build, pack: str) -> tuple[str, str]:
     return (joint.parent, joint.parent_port) if joint else (pack, "")
 
 
-def _box(unit: str, catalogue: Catalogue, settings: Settings, at: Conditions) -> tuple[Evaluation, str, str] | None:
+def _box(unit: str, catalogue: Catalogue, settings: Settings, at: Conditions) -> tuple[_Powered, str, str] | None:
     """A box by itself, with the first pack of the shelf in its slot, or on its own cells."""
     model = catalogue.model_of(unit)
     for port in model.ports:
@@ -318,9 +344,9 @@ def _box(unit: str, catalogue: Catalogue, settings: Settings, at: Conditions) ->
             own = next((p for p in theirs.ports if theirs.pack and theirs.kind == "pack" and p.electrical and mates(p, port)), None)
             if own:
                 joint = Joint(child=other.id, child_port=own.id, parent=unit, parent_port=port.id)
-                return evaluate(Build(id=unit, label=unit, body=unit, joints=(joint,)), catalogue, at, settings), other.id, port.id
+                return _powered(Build(id=unit, label=unit, body=unit, joints=(joint,)), catalogue, at, settings), other.id, port.id
     if model.pack:
-        return evaluate(Build(id=unit, label=unit, body=unit), catalogue, at, settings), unit, ""
+        return _powered(Build(id=unit, label=unit, body=unit), catalogue, at, settings), unit, ""
     return None
 
 
@@ -372,7 +398,7 @@ def _slot(
     )  # fmt: skip
 
 
-def _per_minute(run: tuple[PartOfDay, Evaluation, str], each: PackClass, catalogue: Catalogue, settings: Settings) -> tuple[float, float] | None:
+def _per_minute(run: tuple[PartOfDay, _Powered, str], each: PackClass, catalogue: Catalogue, settings: Settings) -> tuple[float, float] | None:
     """Thousandths of a pack of a class that a minute takes, and the charge left at the end; None where it does not go there or does not start it."""
     _, judged, pack = run
     model, build = catalogue.models[each.model], judged.assembly.build

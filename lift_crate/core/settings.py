@@ -11,6 +11,8 @@ from typing import Annotated, Any, Literal
 
 from annotated_types import Ge, Gt, Le
 
+from .quantities import Angle, Label, NotNegative, Positive, Share
+
 __all__ = ["STRICT", "Grip", "Handling", "Move", "Settings", "Spreads", "Support"]
 
 Handling = Literal["static", "walking", "running", "vehicle"]
@@ -19,8 +21,6 @@ Support = Literal["hand", "shoulder", "head", "gimbal", "mount"]
 STRICT: Any = {"extra": "forbid", "allow_inf_nan": False}
 """How documents of these types are read at the edge: no unknown keys, no NaN, no infinity."""
 
-Share = Annotated[float, Ge(0), Le(1)]
-Positive = Annotated[float, Gt(0)]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -43,9 +43,9 @@ class Move:
 
     __pydantic_config__ = STRICT
 
-    tilt_deg: tuple[float, float]
-    roll_deg: tuple[float, float] = (0.0, 0.0)
-    pan_deg: tuple[float, float] = (-90.0, 90.0)
+    tilt_deg: tuple[Angle, Angle]
+    roll_deg: tuple[Angle, Angle] = (0.0, 0.0)
+    pan_deg: tuple[Angle, Angle] = (-90.0, 90.0)
     lean_deg: Annotated[float, Ge(0), Le(90)] = 30.0
 
 
@@ -88,7 +88,7 @@ class Settings:
     spreads: Spreads = field(default_factory=Spreads)
     payload_watch_share: Share = 0.90
     """Share of a support's rated payload above which it is a Watch."""
-    reserve: Share = 0.10
+    reserve: Annotated[float, Ge(0), Le(0.9)] = 0.10
     """Charge left in a pack when it is called empty."""
     hours_margin: Share = 0.20
     """Runtime above the need by less than this share is a Watch."""
@@ -102,7 +102,7 @@ class Settings:
     """Moment that a hinge of a friction arm holds when its maker says nothing."""
     rod_height_mm: Positive = 2.0
     """How far rods may stand from the height of their standard."""
-    cable_slack: Annotated[float, Ge(1)] = 1.3
+    cable_slack: Annotated[float, Ge(1), Le(10)] = 1.3
     """Length of a cable over the greatest straight distance between its sockets."""
     face_near_mm: Positive = 1200.0
     """A face nearer than this looks distorted."""
@@ -112,17 +112,17 @@ class Settings:
     """How far the light may be off before it is a Watch."""
     shutter_deg: Annotated[float, Gt(0), Le(360)] = 180.0
     fps: Positive = 25.0
-    currency: str = "EUR"
+    currency: Label = "EUR"
     iso: Positive = 800.0
     use: dict[str, Handling] = field(
         default_factory=lambda: {"head": "static", "hand": "walking", "shoulder": "walking", "gimbal": "walking", "mount": "static"}
     )
     """How a rig is carried on each support when a build says nothing."""
-    handling: dict[str, Positive] = field(
+    handling: dict[str, Annotated[float, Gt(0), Le(100)]] = field(
         default_factory=lambda: {"static": 1.0, "walking": 1.5, "running": 2.0, "vehicle": 3.0}
     )
     """Factor on load, bending and twist; it never multiplies gimbal motor torque."""
-    attitudes: dict[str, tuple[float, float]] = field(
+    attitudes: dict[str, tuple[Angle, Angle]] = field(
         default_factory=lambda: {
             "hand": (45.0, 20.0), "shoulder": (45.0, 20.0), "head": (30.0, 0.0), "gimbal": (90.0, 45.0), "mount": (0.0, 0.0), "vehicle": (180.0, 180.0),
         }
@@ -133,18 +133,18 @@ class Settings:
     """Kinds of gimbal work that a position may need."""
     zoom_ends: tuple[Share, Share] = (0.3, 0.3)
     """Share of the time a zoom on a gimbal is at its wide and at its long end."""
-    gimbal_style: Positive = 1.0
+    gimbal_style: Annotated[float, Gt(0), Le(10)] = 1.0
     """Factor on a gimbal's base draw: 1 calm to 1.6 hard."""
     move_accel: tuple[Positive, Positive, Positive] = (2.0, 5.0, 10.0)
     """rad/s² with which a gimbal starts a move in calm, usual and hard style: at ``gimbal_style`` 1, 1.3 and 1.6, linear between."""
-    shake_m_s2: dict[str, Annotated[float, Ge(0)]] = field(default_factory=lambda: {"static": 0.0, "walking": 3.0, "running": 8.0, "vehicle": 8.0})
+    shake_m_s2: dict[str, Annotated[float, Ge(0), Le(100)]] = field(default_factory=lambda: {"static": 0.0, "walking": 3.0, "running": 8.0, "vehicle": 8.0})
     """How hard what carries a gimbal shakes it."""
     motor_settled: Share = 0.10
     motor_workable: Share = 0.30
     motor_strained: Share = 0.80
     slope_deg: Annotated[float, Ge(0), Le(45)] = 3.0
     """Slope of the ground that sticks are set up on."""
-    tip_safety: Annotated[float, Ge(1)] = 1.5
+    tip_safety: Annotated[float, Ge(1), Le(100)] = 1.5
     """How much more than what tips it a stand must hold."""
     long_lens_deg: Positive = 12.0
     """A lens that sees less than this across is long: it wants sticks when it follows."""
@@ -154,8 +154,29 @@ class Settings:
     """Ways to hold a rig that are compared."""
     held_nm: Positive = 60.0
     """Moment of an arm that can just be held."""
-    gust: Annotated[float, Ge(1)] = 1.5
+    gust: Annotated[float, Ge(1), Le(10)] = 1.5
     """Gusts over the mean wind."""
-    cable_pull_nm: dict[str, float] = field(
+    cable_pull_nm: dict[str, NotNegative] = field(
         default_factory=lambda: {"thin": 0.004, "ordinary": 0.015, "stiff": 0.050}
     )
+
+    def __post_init__(self) -> None:
+        for name, known in _TABLES.items():
+            given: dict[str, object] = getattr(self, name)
+            if missing := [key for key in known if key not in given]:
+                raise ValueError(f"{name} has nothing for: {', '.join(missing)}; give every one of {', '.join(known)}, or leave the table out")
+            if strange := [key for key in given if key not in known]:
+                raise ValueError(f"{name}: there is no {', '.join(strange[:5])}; it goes by {', '.join(known)}")
+        for name in ("moves", "grips"):
+            if len(getattr(self, name)) > _MOST_ROWS:
+                raise ValueError(f"{name} has {len(getattr(self, name))} rows; {_MOST_ROWS} at most")
+
+
+_KINDS = ("hand", "shoulder", "head", "gimbal", "mount")
+_HANDLINGS = ("static", "walking", "running", "vehicle")
+_TABLES: dict[str, tuple[str, ...]] = {
+    "use": _KINDS, "handling": _HANDLINGS, "attitudes": (*_KINDS, "vehicle"), "shake_m_s2": _HANDLINGS, "friction": ("magnet", "rubber", "suction", "clamp"),
+    "cable_pull_nm": ("thin", "ordinary", "stiff"),
+}  # fmt: skip
+"""Tables of the settings and the rows that each of them has."""
+_MOST_ROWS = 50

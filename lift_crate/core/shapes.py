@@ -5,20 +5,19 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Annotated, Literal
+from typing import Literal
 
 import numpy as np
-from annotated_types import Gt, MinLen
 from numpy.typing import NDArray
 
 from .geometry import Array, Pose, Vec3
+from .quantities import Identifier, Label, Positive
 from .settings import STRICT
 
 __all__ = ["Block", "GimbalStage", "KeepClear", "Look", "Round", "Rows", "Solids", "solids_of"]
 
 Rows = NDArray[np.intp]
 """Indices of rows, shape (k,)."""
-Positive = Annotated[float, Gt(0)]
 Look = Literal["body", "metal", "glass", "screen", "soft", "accent"]
 GimbalStage = Literal["seat", "tilt", "roll", "pan", "handle"]
 """Parts of a gimbal that move apart: the seat slides up and down on the tilt stage with the camera."""
@@ -93,8 +92,8 @@ class KeepClear:
 
     __pydantic_config__ = STRICT
 
-    id: Annotated[str, MinLen(1)]
-    label: str
+    id: Identifier
+    label: Label
     kind: Literal["card door", "battery door", "screen", "fan", "release"]
     block: tuple[Vec3, Vec3]
 

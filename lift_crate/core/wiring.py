@@ -5,14 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
-from annotated_types import Ge, Gt, Le, MinLen
+from annotated_types import Ge, Gt, Le
 
+from .quantities import Count, Identifier, NotNegative, Positive
 from .settings import STRICT
 
 __all__ = ["Cable", "Charger", "Draw", "Electrical", "Pack", "Signal"]
 
-Positive = Annotated[float, Gt(0)]
-NotNegative = Annotated[float, Ge(0)]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -92,8 +91,8 @@ class Charger:
 
     __pydantic_config__ = STRICT
 
-    bay_port: Annotated[str, MinLen(1)]
-    bays: Annotated[int, Ge(1)]
+    bay_port: Identifier
+    bays: Count
     bay_w: Positive
     total_w: Positive | None = None
     way: Literal["shared", "in turn"] = "shared"
@@ -105,9 +104,9 @@ class Pack:
 
     __pydantic_config__ = STRICT
 
-    cells: Annotated[int, Ge(1)]
+    cells: Annotated[int, Ge(1), Le(100)]
     capacity_ah: Positive
-    resistance_ohm: NotNegative
+    resistance_ohm: Annotated[float, Ge(0), Le(100)]
     max_a: Positive | None = None
 
     @property

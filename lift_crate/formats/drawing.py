@@ -66,7 +66,7 @@ def _svg_ruler(svg: ET.Element, elevation: Elevation, scale: float) -> None:
     for at in range(first, int(h1) + _TICK_MM, _TICK_MM):
         ET.SubElement(group, "line", {"x1": str(at), "x2": str(at), "y1": f"{base:.1f}", "y2": f"{base + 1.5 * scale:.1f}"})
         text = ET.SubElement(group, "text", {"x": str(at), "y": f"{base + 4.6 * scale:.1f}", "text-anchor": "middle", "stroke": "none", "fill": _LINE})
-        text.text = str(sign * at)
+        text.text = str(sign * at).replace("-", "−")
 
 
 def drawing_pdf(elevations: Sequence[Elevation], title: str, scale: float, figures: Sequence[str]) -> bytes:

@@ -7,15 +7,17 @@ The types that validate it are the core's own dataclasses, so the published sche
 from __future__ import annotations
 
 import json
+import re
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping
+from collections.abc import Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import islice, pairwise
 from typing import Annotated, Any, Literal
 
 from annotated_types import Len
 from pydantic import TypeAdapter, ValidationError
 from pydantic_core import from_json
+from slugify import slugify
 
 from ..core.assembly import assemble
 from ..core.errors import BadRig, LiftCrateError
@@ -23,8 +25,10 @@ from ..core.gear import GearModel
 from ..core.interface import Interface
 from ..core.job import Job
 from ..core.modelcheck import contradictions
+from ..core.operations import check_held, check_setting
 from ..core.rig import Catalogue, Unit
 from ..core.settings import STRICT
+from .text import Problem, json_path, text_problems
 
 __all__ = [
     "MAX_BYTES",
@@ -42,6 +46,9 @@ __all__ = [
 
 MAX_BYTES = 5_000_000
 """A job of dozens of cameras stays far below this; anything larger is no job file."""
+MOST_TOLD = 50
+"""Problems of one document that are listed."""
+_JOB_ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9-]{0,63}")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -58,28 +65,26 @@ class JobFile:
     units: Annotated[tuple[Unit, ...], Len(0, 50_000)] = ()
 
 
-@dataclass(frozen=True)
-class Problem:
-    """What is wrong at a place of a document; the place as a JSON path."""
-
-    path: str
-    message: str
-
-    def __str__(self) -> str:
-        return f"{self.path}: {self.message}"
-
-
 class BadJobFile(LiftCrateError, ValueError):
     """A job file that is refused whole, with everything that is wrong with it."""
 
     code = "job_file.bad"
 
     def __init__(self, problems: Iterable[Problem]) -> None:
-        self.problems = tuple(problems)
+        every = tuple(problems)
+        self.count = len(every)
+        self.problems = at_most(every)
 
     def __str__(self) -> str:
-        many = f"{len(self.problems)} problems" if len(self.problems) > 1 else "1 problem"
+        many = f"{self.count} problems" if self.count > 1 else "1 problem"
         return f"The job file has {many}; nothing was changed."
+
+
+def at_most(problems: Sequence[Problem]) -> tuple[Problem, ...]:
+    """Problems as they are listed: the first 50, and how many more there are."""
+    if len(problems) <= MOST_TOLD:
+        return tuple(problems)
+    return (*problems[:MOST_TOLD], Problem("$", f"and {len(problems) - MOST_TOLD} more"))
 
 
 _ADAPTER: TypeAdapter[JobFile] = TypeAdapter(JobFile)
@@ -104,7 +109,7 @@ def parse(raw: bytes) -> JobFile:
         raise BadJobFile([Problem("$", f"the file has {len(raw) / 1e6:.1f} MB; a job file may have at most {MAX_BYTES / 1e6:.0f} MB")])
     try:
         document = from_json(raw, allow_inf_nan=False)
-    except ValueError as error:
+    except (ValueError, RecursionError) as error:
         raise BadJobFile([Problem("$", f"this is not JSON: {error}")]) from None
     return check_document(document)
 
@@ -113,6 +118,9 @@ def check_document(document: object) -> JobFile:
     """Check a document already read; raises BadJobFile with every problem found."""
     if not isinstance(document, dict) or document.get("format") != "lift-crate-job":
         raise BadJobFile([Problem("$.format", "this is no Lift Crate job file; it begins with \"format\": \"lift-crate-job\"")])
+    if problems := list(islice(text_problems(document), MOST_TOLD + 1)):
+        raise BadJobFile(problems)
+    document = _named(document)
     if document.get("version") == 1:
         document = _from_version_1(document)
     if document.get("version") != 2:
@@ -124,6 +132,19 @@ def check_document(document: object) -> JobFile:
     if problems := list(_reference_problems(file)):
         raise BadJobFile(problems)
     return file
+
+
+def job_id_of(title: str) -> str:
+    """A job's id made from its title: letters, digits and hyphens."""
+    return slugify(title, max_length=64, word_boundary=True) or "job"
+
+
+def _named(document: dict[str, Any]) -> dict[str, Any]:
+    """The document with an id for its job, made from the title where it has none."""
+    job = document.get("job")
+    if isinstance(job, dict) and "id" not in job and isinstance(job.get("title"), str):
+        return {**document, "job": {**job, "id": job_id_of(job["title"])}}
+    return document
 
 
 def _from_version_1(document: dict[str, Any]) -> dict[str, Any]:
@@ -147,18 +168,13 @@ def _from_version_1(document: dict[str, Any]) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def json_path(location: Iterable[int | str]) -> str:
-    """A place in a document, as in ``$.models[3].ports[0].n``."""
-    return "$" + "".join(f"[{step}]" if isinstance(step, int) else f".{step}" for step in location)
-
-
 _TYPE_STEPS = {"Block", "Round"}
 
 
-def validation_problems(error: ValidationError, prefix: tuple[int | str, ...] = ()) -> list[Problem]:
-    """Problems of a pydantic validation, by JSON path."""
+def validation_problems(error: ValidationError, prefix: tuple[int | str, ...] = ()) -> tuple[Problem, ...]:
+    """Problems of a pydantic validation, by JSON path: the first 50, and how many more."""
     problems = []
-    for item in error.errors(include_url=False):
+    for item in error.errors(include_url=False, include_context=False):
         steps = [step for step in item["loc"] if step not in _TYPE_STEPS]
         message = {
             "missing": "this is missing", "unexpected_keyword_argument": "there is no such field here",
@@ -168,7 +184,7 @@ def validation_problems(error: ValidationError, prefix: tuple[int | str, ...] = 
         if item["type"] not in ("missing", "value_error", "unexpected_keyword_argument") and isinstance(seen, (str, int, float)):
             message = f"is {seen!r}, should be {message}" if not message.startswith("must") else f"is {seen!r}, {message}"
         problems.append(Problem(json_path((*prefix, *steps)), message))
-    return list(dict.fromkeys(problems))
+    return at_most(list(dict.fromkeys(problems)))
 
 
 def catalogue_of(file: JobFile) -> Catalogue:
@@ -193,8 +209,10 @@ def _reference_problems(file: JobFile) -> Iterator[Problem]:
         if unit.model not in models:
             missing = True
             yield Problem(f"$.units[{i}].model", f"there is no model '{unit.model}' in this file")
+    yield from _name_problems(file.job)
     yield from _plan_problems(file.job)
     yield from _charging_problems(file)
+    yield from _box_problems(file)
     if not missing:
         yield from _build_problems(file.job, catalogue_of(file))
 
@@ -203,6 +221,15 @@ def _twice(path: str, ids: Iterable[str]) -> Iterator[Problem]:
     for name, count in Counter(ids).items():
         if count > 1:
             yield Problem(path, f"'{name}' stands {count} times; give each its own id")
+
+
+def _name_problems(job: Job) -> Iterator[Problem]:
+    if not _JOB_ID.fullmatch(job.id):
+        yield Problem("$.job.id", f"is '{job.id[:80]}'; letters, digits and hyphens, 64 at most, as in '{job_id_of(job.title)}'; leave it out to have it made from the title")
+    for i, rig in enumerate(job.rigs):
+        for move in rig.target.moves if rig.target else ():
+            if move not in job.settings.moves:
+                yield Problem(f"$.job.rigs[{i}].target.moves", f"there is no kind of move '{move}' in the settings; there are: {', '.join(job.settings.moves)}")
 
 
 def _plan_problems(job: Job) -> Iterator[Problem]:
@@ -228,7 +255,7 @@ def _plan_problems(job: Job) -> Iterator[Problem]:
 
 def _charging_problems(file: JobFile) -> Iterator[Problem]:
     units, models = {u.id: u for u in file.units}, {m.id: m for m in file.models}
-    parts, rigs = {p.id for p in file.job.parts}, {r.id for r in file.job.rigs}
+    rigs = {r.id for r in file.job.rigs}
     plan = file.job.charging
     for i, place in enumerate(plan.chargers):
         unit = units.get(place.unit)
@@ -238,15 +265,23 @@ def _charging_problems(file: JobFile) -> Iterator[Problem]:
         elif model and model.charger is None:
             yield Problem(f"$.job.charging.chargers[{i}].unit", f"'{place.unit}' is a {model.kind} and charges nothing; name a charger")
     yield from _twice("$.job.charging.chargers", (place.unit for place in plan.chargers))
-    for i, box in enumerate(plan.boxes):
-        if box.unit not in units:
-            yield Problem(f"$.job.charging.boxes[{i}].unit", f"there is no unit '{box.unit}' in this file")
-        for part in box.parts:
-            if part not in parts:
-                yield Problem(f"$.job.charging.boxes[{i}].parts", f"there is no part of the day '{part}'")
     for rig in plan.walk_min:
         if rig not in rigs:
             yield Problem("$.job.charging.walk_min", f"there is no rig '{rig}'")
+
+
+def _box_problems(file: JobFile) -> Iterator[Problem]:
+    units, parts = {u.id for u in file.units}, {p.id for p in file.job.parts}
+    for i, box in enumerate(file.job.charging.boxes):
+        if box.unit not in units:
+            yield Problem(f"$.job.charging.boxes[{i}].unit", f"there is no unit '{box.unit}' in this file")
+        for part in box.parts:
+            rig = next((r.label for r, build in file.job.builds_in(part).values() if box.unit in build.units), None)
+            if rig:
+                yield Problem(f"$.job.charging.boxes[{i}].unit", f"'{box.unit}' is in {rig} in '{part}' already; a unit is in one place at a time")
+        for part in box.parts:
+            if part not in parts:
+                yield Problem(f"$.job.charging.boxes[{i}].parts", f"there is no part of the day '{part}'")
 
 
 def _build_problems(job: Job, catalogue: Catalogue) -> Iterator[Problem]:
@@ -260,5 +295,8 @@ def _build_problems(job: Job, catalogue: Catalogue) -> Iterator[Problem]:
                 continue
             try:
                 assemble(build, catalogue)
+                for setting in build.settings:
+                    check_setting(build, setting, catalogue)
+                check_held(build, catalogue)
             except BadRig as error:
                 yield Problem(path, str(error))

@@ -10,8 +10,8 @@ from pydantic import TypeAdapter
 
 from ..core.rig import Build
 from .builds import BuildState
-from .database import balance_queries
-from .errors import translated
+from .database import balance_queries, build_queries, reading, writing
+from .errors import StaleEdit
 from .jobs import JobStore
 
 __all__ = ["Balance", "BalanceStore"]
@@ -42,19 +42,22 @@ class BalanceStore:
 
     def of(self, job: str, build: str) -> list[Balance]:
         """The latest balances of a build, newest first."""
-        with translated(), self.jobs.pool.connection() as connection:
+        with reading(self.jobs.pool) as connection:
             rows = balance_queries.balances(connection, job=job, build=build, most=_MOST)
             return [Balance(**{**row, "build": _builds.validate_python(row["build"])}) for row in rows]
 
     def of_job(self, job: str) -> list[Balance]:
         """The latest balances of all builds of a job, newest first."""
-        with translated(), self.jobs.pool.connection() as connection:
+        with reading(self.jobs.pool) as connection:
             rows = balance_queries.balances_of_job(connection, job=job, most=_MOST_OF_JOB)
             return [Balance(**{**row, "build": _builds.validate_python(row["build"])}) for row in rows]
 
     def record(self, state: BuildState, fingerprint: str, computed: dict[str, float], set_to: dict[str, float], note: str, actor: str) -> None:
-        """A rig was balanced as it stands."""
-        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+        """A rig was balanced as it stands; raises StaleEdit when it has moved on meanwhile."""
+        with writing(self.jobs.pool) as connection:
+            row = build_queries.lock_build(connection, job=state.job.id, build=state.build.id)
+            if row is None or row["version"] != state.version:
+                raise StaleEdit(state.build.id, state.version, row["version"] if row else 0, ())
             balance_queries.add_balance(
                 connection, job=state.job.id, build=state.build.id, fingerprint=fingerprint, note=note, actor=actor,
                 content=Jsonb(_builds.dump_python(state.build, mode="json", exclude_defaults=True)),

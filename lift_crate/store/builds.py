@@ -2,24 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
-from datetime import datetime
-from typing import Any, Literal
+from datetime import datetime, tzinfo
+from typing import Literal
+from zoneinfo import ZoneInfo
 
-import psycopg
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
 from ..core.job import Job, NotInJob, Rig
 from ..core.operations import Operation, apply_all, describe
 from ..core.rig import Build, Catalogue, Claim, UnitSetting
-from .database import build_queries
-from .errors import NothingToUndo, StaleEdit, UnitTaken, translated
+from .database import Connection, build_queries, job_queries, reading, shelf_queries, tried_again, writing
+from .errors import NothingToUndo, StaleEdit, UnitTaken
 from .jobs import JobStore, insert_build_content
 
-__all__ = ["BuildState", "BuildStore", "HistoryEntry"]
+__all__ = ["BuildState", "BuildStore", "HistoryEntry", "Judge"]
 
-Connection = psycopg.Connection[dict[str, Any]]
 _builds = TypeAdapter(Build)
 _settings = TypeAdapter(tuple[UnitSetting, ...])
 _MOST_HISTORY = 50
@@ -50,6 +50,19 @@ class BuildState:
     can_redo: str | None
 
 
+Judge = Callable[[BuildState], None]
+"""Looks at a build before it is saved; what it raises ends the edit."""
+
+
+def _unjudged(state: BuildState) -> None:
+    """For who judges what he edits himself."""
+
+
+def _clock(connection: Connection, job_id: str) -> tzinfo:
+    row = job_queries.zone(connection, job=job_id)
+    return ZoneInfo(row["zone"] if row else "UTC")
+
+
 class BuildStore:
     """Reads and edits builds."""
 
@@ -58,12 +71,12 @@ class BuildStore:
 
     def read(self, job_id: str, build_id: str) -> BuildState:
         """A build as it stands; raises NotInJob."""
-        with translated(), self.jobs.pool.connection() as connection:
+        with reading(self.jobs.pool) as connection:
             return self._read_on(connection, job_id, build_id)
 
     def planned(self, job_id: str, part_id: str, rig_id: str) -> str:
         """Id of the build that a rig is in, in a part of the day; raises NotInJob."""
-        with translated(), self.jobs.pool.connection() as connection:
+        with reading(self.jobs.pool) as connection:
             row = build_queries.planned_build(connection, job=job_id, part=part_id, rig=rig_id)
             if row is None:
                 # Reading the job tells which of the names is not there.
@@ -72,7 +85,7 @@ class BuildStore:
 
     def read_planned(self, job_id: str, part_id: str, rig_id: str) -> BuildState:
         """The build that a rig is in, in a part of the day; raises NotInJob."""
-        with translated(), self.jobs.pool.connection() as connection:
+        with reading(self.jobs.pool) as connection:
             job, catalogue, versions = self.jobs.read_on(connection, job_id)
             return self._state(connection, job, catalogue, versions, job.planned(part_id, rig_id).id)
 
@@ -83,7 +96,7 @@ class BuildStore:
         job_id = job.id
         rig, build = job.build(build_id)
         taken = {
-            row["unit"]: Claim(**row)
+            row["unit"]: Claim(**{**row, "until": f"{row['until'].astimezone(job.clock):%a %H:%M}"})
             for row in build_queries.claims_of_others(connection, job=job_id, rig=rig.id, build=build_id)
         }
         undo, redo = self._titles(connection, job_id, build_id)
@@ -96,36 +109,44 @@ class BuildStore:
         return undo["title"] if undo else None, redo["title"] if redo else None
 
     def history(self, job_id: str, build_id: str) -> list[HistoryEntry]:
-        """The latest edits, newest first."""
-        with translated(), self.jobs.pool.connection() as connection:
-            return [HistoryEntry(**row) for row in build_queries.history(connection, job=job_id, build=build_id, most=_MOST_HISTORY)]
+        """The latest edits, newest first, in the job's time."""
+        with reading(self.jobs.pool) as connection:
+            clock = _clock(connection, job_id)
+            return [HistoryEntry(**{**row, "at": row["at"].astimezone(clock)}) for row in build_queries.history(connection, job=job_id, build=build_id, most=_MOST_HISTORY)]
 
-    def edit(self, job_id: str, build_id: str, version: int, operations: tuple[Operation, ...], actor: str) -> BuildState:
+    @tried_again
+    def edit(
+        self, job_id: str, build_id: str, version: int, operations: tuple[Operation, ...], actor: str, judge: Judge = _unjudged,
+    ) -> BuildState:  # fmt: skip
         """Apply operations to the build at ``version`` and save it.
 
-        Raises StaleEdit when the build has moved on, BadRig when the operations make
+        ``judge`` is given the build as it would be, before anything is written; what it
+        raises ends the edit. Raises StaleEdit when the build has moved on, BadRig when the operations make
         no sense, UnitTaken when a unit is in another rig at that time. Nothing is
         changed then.
         """
-        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+        with writing(self.jobs.pool) as connection:
             self._lock(connection, job_id, build_id, version)
             state = self._read_on(connection, job_id, build_id)
             after = apply_all(state.build, operations, state.catalogue)
             title = "; then ".join(describe(operation, state.catalogue) for operation in operations)
+            self._require_free(state, after)
+            judge(replace(state, build=after, version=state.version + 1, can_undo=title, can_redo=None))
             build_queries.drop_undone(connection, job=job_id, build=build_id)
             return self._save(connection, state, after, "do", title, actor)
 
-    def undo(self, job_id: str, build_id: str, version: int, actor: str) -> BuildState:
-        """Take the last edit back; raises NothingToUndo, StaleEdit, UnitTaken."""
-        return self._step(job_id, build_id, version, actor, "undo")
+    def undo(self, job_id: str, build_id: str, version: int, actor: str, judge: Judge = _unjudged) -> BuildState:
+        """Take the last edit back; raises NothingToUndo, StaleEdit, UnitTaken, and what ``judge`` raises."""
+        return self._step(job_id, build_id, version, actor, "undo", judge)
 
-    def redo(self, job_id: str, build_id: str, version: int, actor: str) -> BuildState:
-        """Do the last undone edit again; raises NothingToUndo, StaleEdit, UnitTaken."""
-        return self._step(job_id, build_id, version, actor, "redo")
+    def redo(self, job_id: str, build_id: str, version: int, actor: str, judge: Judge = _unjudged) -> BuildState:
+        """Do the last undone edit again; raises NothingToUndo, StaleEdit, UnitTaken, and what ``judge`` raises."""
+        return self._step(job_id, build_id, version, actor, "redo", judge)
 
-    def _step(self, job_id: str, build_id: str, version: int, actor: str, kind: Literal["undo", "redo"]) -> BuildState:
+    @tried_again
+    def _step(self, job_id: str, build_id: str, version: int, actor: str, kind: Literal["undo", "redo"], judge: Judge) -> BuildState:
         key = {"job": job_id, "build": build_id}
-        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+        with writing(self.jobs.pool) as connection:
             self._lock(connection, job_id, build_id, version)
             find, state_after, content = (
                 (build_queries.last_done, "undone", "before") if kind == "undo" else (build_queries.first_undone, "done", "after")
@@ -134,17 +155,29 @@ class BuildStore:
             if step is None:
                 raise NothingToUndo(kind)
             state = self._read_on(connection, job_id, build_id)
+            after = _builds.validate_python(step[content])
+            self._require_free(state, after)
+            judge(replace(state, build=after, version=state.version + 1))
             build_queries.set_edit_state(connection, **key, version=step["version"], state=state_after)
-            return self._save(connection, state, _builds.validate_python(step[content]), kind, step["title"], actor)
+            return self._save(connection, state, after, kind, step["title"], actor)
+
+    def _require_free(self, state: BuildState, after: Build) -> None:
+        for unit in after.units:
+            state.catalogue.unit(unit)
+            if (claim := state.taken.get(unit)) and unit not in state.build.units:
+                raise UnitTaken(unit, f" ({claim.rig}, {claim.build}, until {claim.until})")
 
     def _lock(self, connection: Connection, job_id: str, build_id: str, version: int) -> None:
+        # Gear first, then the build: whoever changes gear takes them in this order too.
+        shelf_queries.share_catalogue(connection)
         row = build_queries.lock_build(connection, job=job_id, build=build_id)
         if row is None:
             raise NotInJob("build", build_id)
         if row["version"] != version:
             since = build_queries.edits_since(connection, job=job_id, build=build_id, version=version)
+            clock = _clock(connection, job_id)
             told = tuple(
-                f"{'' if r['kind'] == 'do' else r['kind'] + ': '}{r['title']} by {r['actor']} at {r['at']:%H:%M}" for r in since
+                f"{'' if r['kind'] == 'do' else r['kind'] + ': '}{r['title']} by {r['actor']} at {r['at'].astimezone(clock):%H:%M}" for r in since
             )
             raise StaleEdit(build_id, version, row["version"], told)
 
@@ -152,15 +185,11 @@ class BuildStore:
         before, job_id = state.build, state.job.id
         key = {"job": job_id, "build": before.id}
         version = state.version + 1
-        for unit in after.units:
-            state.catalogue.unit(unit)
-            if (claim := state.taken.get(unit)) and unit not in before.units:
-                raise UnitTaken(unit, f" ({claim.rig}, {claim.build}, until {claim.until})")
         build_queries.drop_joints(connection, **key)
         build_queries.drop_links(connection, **key)
         build_queries.drop_units(connection, **key, units=sorted(set(before.units) - set(after.units)))
         build_queries.set_build(
-            connection, **key, body=after.body, use=after.use, version=version,
+            connection, **key, body=after.body, use=after.use, held_by=after.held_by, version=version,
             settings=Jsonb(_settings.dump_python(after.settings, mode="json", exclude_defaults=True)),
         )  # fmt: skip
         insert_build_content(connection, job_id, after, set(after.units) - set(before.units))

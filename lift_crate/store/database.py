@@ -2,36 +2,109 @@
 
 from __future__ import annotations
 
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from contextvars import ContextVar
+from functools import wraps
 from importlib.resources import files
-from typing import Any
+from typing import Any, ParamSpec, TypeVar
 
 import aiosql
 import psycopg
+from psycopg import IsolationLevel, conninfo
 from psycopg.rows import dict_row
 from psycopg_pool import ConnectionPool
 
-from .errors import translated
+from .errors import Crossed, translated
 
-__all__ = ["Pool", "balance_queries", "build_queries", "job_queries", "migrate", "open_pool", "shelf_queries", "swap_queries"]
+__all__ = [
+    "Connection", "Pool", "balance_queries", "build_queries", "job_queries", "migrate", "open_pool", "plan_queries", "reading", "shelf_queries", "swap_queries",
+    "tried_again", "with_limits", "writing",
+]  # fmt: skip
 
-Pool = ConnectionPool[psycopg.Connection[dict[str, Any]]]
+Connection = psycopg.Connection[dict[str, Any]]
+Pool = ConnectionPool[Connection]
+P = ParamSpec("P")
+R = TypeVar("R")
 
 _HERE = files(__package__)
-balance_queries: Any = aiosql.from_str((_HERE / "queries" / "balance.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
-build_queries: Any = aiosql.from_str((_HERE / "queries" / "builds.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
-job_queries: Any = aiosql.from_str((_HERE / "queries" / "jobs.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
-shelf_queries: Any = aiosql.from_str((_HERE / "queries" / "shelf.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
-swap_queries: Any = aiosql.from_str((_HERE / "queries" / "swaps.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
+
+
+def _queries(name: str) -> Any:  # noqa: ANN401 - aiosql makes its functions at run time
+    return aiosql.from_str((_HERE / "queries" / f"{name}.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
+
+
+balance_queries: Any = _queries("balance")
+build_queries: Any = _queries("builds")
+job_queries: Any = _queries("jobs")
+plan_queries: Any = _queries("plans")
+shelf_queries: Any = _queries("shelf")
+swap_queries: Any = _queries("swaps")
 
 _MIGRATION_LOCK = 7_231_904_118
+_LIMITS = {"statement_timeout": "20s", "lock_timeout": "8s", "idle_in_transaction_session_timeout": "60s", "TimeZone": "UTC"}
+_TRIES = 5
+_snapshot: ContextVar[tuple[int, Connection] | None] = ContextVar("snapshot", default=None)
+
+
+def with_limits(url: str) -> str:
+    """A connection string whose sessions end what hangs: statements, waits for locks, transactions left open. Times are told in UTC."""
+    parts = conninfo.conninfo_to_dict(url)
+    given = str(parts.get("options") or "")
+    return conninfo.make_conninfo("", **{**parts, "options": " ".join([given, *(f"-c {name}={value}" for name, value in _LIMITS.items())]).strip()})
 
 
 def open_pool(url: str, *, size: int = 8) -> Pool:
     """A pool of checked connections with rows as dicts; waits 5 s for one before DatabaseAway."""
     return ConnectionPool(
-        url, min_size=1, max_size=size, timeout=5, open=True, check=ConnectionPool.check_connection,
-        kwargs={"row_factory": dict_row}, connection_class=psycopg.Connection[dict[str, Any]],
+        with_limits(url), min_size=1, max_size=size, timeout=5, open=True, check=ConnectionPool.check_connection, reset=_reset,
+        kwargs={"row_factory": dict_row}, connection_class=Connection,
     )  # fmt: skip
+
+
+def _reset(connection: Connection) -> None:
+    connection.isolation_level, connection.read_only = None, None
+
+
+@contextmanager
+def reading(pool: Pool) -> Iterator[Connection]:
+    """Everything read within sees the database at one moment; what is opened within another shares its moment."""
+    outer = _snapshot.get()
+    if outer and outer[0] == id(pool):
+        yield outer[1]
+        return
+    with translated(), pool.connection() as connection:
+        connection.isolation_level, connection.read_only = IsolationLevel.REPEATABLE_READ, True
+        mark = _snapshot.set((id(pool), connection))
+        try:
+            yield connection
+        finally:
+            _snapshot.reset(mark)
+
+
+@contextmanager
+def writing(pool: Pool) -> Iterator[Connection]:
+    """One transaction, whole or not at all."""
+    with translated(), pool.connection() as connection, connection.transaction():
+        yield connection
+
+
+def tried_again(change: Callable[P, R]) -> Callable[P, R]:
+    """A change that crosses another's is made again from its beginning; after some tries it is refused as Crossed."""
+
+    @wraps(change)
+    def again(*args: P.args, **kwargs: P.kwargs) -> R:
+        for left in reversed(range(_TRIES)):
+            try:
+                return change(*args, **kwargs)
+            except Crossed:
+                if not left:
+                    raise
+                time.sleep(0.02 * (_TRIES - left))
+        raise AssertionError("unreachable")
+
+    return again
 
 
 def migrate(url: str) -> list[str]:
@@ -40,6 +113,8 @@ def migrate(url: str) -> list[str]:
     Each runs in one transaction with its entry in ``schema_migration``; a lock keeps
     two programs from migrating at once.
     """
+    from procrastinate.schema import SchemaManager  # noqa: PLC0415 - nothing else here needs the queue
+
     applied = []
     with translated(), psycopg.connect(url) as connection:
         connection.execute("SELECT pg_advisory_xact_lock(%s)", (_MIGRATION_LOCK,))
@@ -47,9 +122,12 @@ def migrate(url: str) -> list[str]:
             "CREATE TABLE IF NOT EXISTS schema_migration (name text PRIMARY KEY, at timestamptz NOT NULL DEFAULT now())"
         )
         done = {row[0] for row in connection.execute("SELECT name FROM schema_migration").fetchall()}
-        for script in sorted((_HERE / "migrations").iterdir(), key=lambda f: f.name):
-            if script.name.endswith(".sql") and script.name not in done:
-                connection.execute(script.read_bytes())
-                connection.execute("INSERT INTO schema_migration (name) VALUES (%s)", (script.name,))
-                applied.append(script.name)
+        scripts = {f.name: f.read_bytes() for f in sorted((_HERE / "migrations").iterdir(), key=lambda f: f.name) if f.name.endswith(".sql")}
+        scripts["queue"] = SchemaManager.get_schema().encode()
+        for name, script in scripts.items():
+            if name not in done:
+                connection.execute(script)
+                connection.execute("INSERT INTO schema_migration (name) VALUES (%s)", (name,))
+                applied.append(name)
     return applied
+

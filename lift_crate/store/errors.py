@@ -12,7 +12,7 @@ from psycopg_pool import PoolTimeout
 from ..core.errors import LiftCrateError
 from ..formats.shelf_csv import LineError
 
-__all__ = ["Conflict", "DatabaseAway", "GearDiffers", "GearInUse", "JobExists", "NothingToUndo", "PlanHasErrors", "StaleEdit", "StaleShelf", "SwapNoted", "UnitTaken", "translated"]
+__all__ = ["Conflict", "Crossed", "DatabaseAway", "GearDiffers", "GearExists", "GearInUse", "JobExists", "NothingToUndo", "PlanHasErrors", "StaleEdit", "StaleShelf", "SwapNoted", "UnitTaken", "Unstorable", "translated"]
 
 
 class Conflict(LiftCrateError):
@@ -128,6 +128,39 @@ class SwapNoted(Conflict):
         return "A swap of this place at this time is noted already. Take it back first, or give the time it really was."
 
 
+class GearExists(Conflict):
+    """Something new under an id that is on the shelf already."""
+
+    code = "shelf.exists"
+
+    def __init__(self, thing: str) -> None:
+        self.thing = thing
+
+    def __str__(self) -> str:
+        return f"{self.thing} is on the shelf already. Open it to change it, or give the new one an id of its own; nothing was written."
+
+
+class Crossed(Conflict):
+    """Two changes that wait for each other, or for something that is held too long."""
+
+    code = "edit.crossed"
+
+    def __str__(self) -> str:
+        return "Somebody else is changing the same things right now. Nothing was changed; try again in a moment."
+
+
+class Unstorable(LiftCrateError, ValueError):
+    """A value that no column takes."""
+
+    code = "value.bad"
+
+    def __init__(self, why: str) -> None:
+        self.why = why
+
+    def __str__(self) -> str:
+        return f"That cannot be kept: {self.why}. Nothing was changed; give a plain text or a number of usual size."
+
+
 class DatabaseAway(LiftCrateError):
     """PostgreSQL does not answer."""
 
@@ -147,9 +180,13 @@ def translated() -> Iterator[None]:
             raise
         raise UnitTaken(_unit_in(error.diag.message_detail or "")) from error
     except pg.UniqueViolation as error:
-        if error.diag.constraint_name != "swap_once":
-            raise
-        raise SwapNoted from error
+        if error.diag.constraint_name == "swap_once":
+            raise SwapNoted from error
+        raise Crossed from error
+    except (pg.DeadlockDetected, pg.SerializationFailure, pg.LockNotAvailable) as error:
+        raise Crossed from error
+    except pg.DataError as error:
+        raise Unstorable(error.diag.message_primary or str(error)) from error
     except (psycopg.OperationalError, PoolTimeout) as error:
         raise DatabaseAway from error
 

@@ -3,26 +3,28 @@
 from __future__ import annotations
 
 from collections import defaultdict
+from collections.abc import Mapping
+from contextlib import AbstractContextManager
+from dataclasses import replace
 from threading import Lock
 from typing import Any
 
-import psycopg
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
+from ..core.assembly import assemble
 from ..core.charging import ChargingPlan
+from ..core.errors import BadRig
 from ..core.gear import GearModel
 from ..core.interface import Interface
 from ..core.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
 from ..core.rig import Build, Catalogue, Conditions, Joint, Link, Target, Unit, UnitSetting
 from ..core.settings import Settings
 from ..formats.job_file import JobFile, dump
-from .database import Pool, build_queries, job_queries
-from .errors import GearDiffers, JobExists, translated
+from .database import Connection, Pool, build_queries, job_queries, reading, shelf_queries, tried_again, writing
+from .errors import GearDiffers, GearInUse, JobExists
 
 __all__ = ["JobStore", "insert_build_content", "unit_row"]
-
-Connection = psycopg.Connection[dict[str, Any]]
 
 _interfaces = TypeAdapter(Interface)
 _models = TypeAdapter(GearModel)
@@ -31,6 +33,9 @@ _moments = TypeAdapter(tuple[Moment, ...])
 _settings = TypeAdapter(Settings)
 _charging = TypeAdapter(ChargingPlan)
 _targets = TypeAdapter(Target)
+_builds = TypeAdapter(Build)
+_files = TypeAdapter(JobFile)
+_MOST_REPLACED = 30
 _unit_settings = TypeAdapter(tuple[UnitSetting, ...])
 
 
@@ -45,6 +50,10 @@ class JobStore:
         self.pool = pool
         self._lock = Lock()
         self._known: tuple[int, Catalogue] | None = None
+
+    def reading(self) -> AbstractContextManager[Connection]:
+        """All that is read within sees one moment."""
+        return reading(self.pool)
 
     def catalogue(self, connection: Connection) -> Catalogue:
         """All gear, from memory when nothing changed since it was read."""
@@ -64,12 +73,12 @@ class JobStore:
 
     def list_jobs(self) -> list[dict[str, Any]]:
         """Id, title and start of every job, earliest first."""
-        with translated(), self.pool.connection() as connection:
+        with self.reading() as connection:
             return list(job_queries.jobs(connection))
 
     def read(self, job_id: str) -> tuple[Job, Catalogue, dict[str, int]]:
         """A job, all gear, and the version of every build; raises NotInJob."""
-        with translated(), self.pool.connection() as connection:
+        with self.reading() as connection:
             return self.read_on(connection, job_id)
 
     def read_on(self, connection: Connection, job_id: str) -> tuple[Job, Catalogue, dict[str, int]]:
@@ -87,10 +96,10 @@ class JobStore:
             versions[r["id"]] = r["version"]
             builds[r["rig_id"]].append(Build(
                 id=r["id"], label=r["label"], body=r["body"], joints=tuple(joints[r["id"]]), links=tuple(links[r["id"]]),
-                settings=_unit_settings.validate_python(r["settings"]), use=r["use"],
+                settings=_unit_settings.validate_python(r["settings"]), use=r["use"], held_by=r["held_by"],
             ))  # fmt: skip
         job = Job(
-            id=row["id"], title=row["title"], settings=_settings.validate_python(row["settings"]),
+            id=row["id"], title=row["title"], zone=row["zone"], settings=_settings.validate_python(row["settings"]),
             parts=tuple(
                 PartOfDay(
                     id=r["id"], label=r["label"], starts=r["starts"], ends=r["ends"],
@@ -109,7 +118,7 @@ class JobStore:
 
     def export(self, job_id: str) -> JobFile:
         """A job with all gear of the shelf as a job file; raises NotInJob."""
-        with translated(), self.pool.connection() as connection:
+        with self.reading() as connection:
             return self._export_on(connection, job_id)
 
     def _export_on(self, connection: Connection, job_id: str) -> JobFile:
@@ -119,23 +128,75 @@ class JobStore:
             units=tuple(catalogue.units.values()),
         )  # fmt: skip
 
-    def import_file(self, file: JobFile, *, replace_job: bool = False) -> None:
+    @tried_again
+    def import_file(self, file: JobFile, *, replace_job: bool = False, actor: str = "import") -> None:
         """Put a checked job file into the database, whole or not at all.
 
-        Raises JobExists when the job is here and ``replace_job`` is not set (a replaced
-        job is kept in ``replaced_job``), GearDiffers when the shelf describes a thing
-        differently, UnitTaken when a unit is in another job's rig at that time.
+        Raises JobExists when the job is here and ``replace_job`` is not set, GearDiffers
+        when the shelf describes a thing differently, UnitTaken when a unit is in another
+        job's rig at that time. A replaced job is kept whole; edits, balances and noted
+        swaps stay, and the versions of its builds go on rising.
         """
-        with translated(), self.pool.connection() as connection, connection.transaction():
-            present = job_queries.job(connection, job=file.job.id)
-            if present:
-                if not replace_job:
-                    raise JobExists(file.job.id, present["title"])
-                before = dump(self._export_on(connection, file.job.id)).decode()
-                job_queries.keep_replaced(connection, job=file.job.id, document=Jsonb(TypeAdapter(Any).validate_json(before)))
-                job_queries.drop_job(connection, job=file.job.id)
+        with writing(self.pool) as connection:
+            # One import at a time: the second sees what the first brought.
+            shelf_queries.lock_catalogue(connection)
+            present = job_queries.lock_job(connection, job=file.job.id)
+            if present and not replace_job:
+                raise JobExists(file.job.id, present["title"])
             self._add_gear(connection, file)
-            _insert_job(connection, file.job)
+            self._put(connection, file.job, actor, "Replaced by a job file")
+
+    def replaced(self, job_id: str) -> list[dict[str, Any]]:
+        """Earlier states of a job, latest first: id, title, actor, at."""
+        with self.reading() as connection:
+            return list(job_queries.replaced(connection, job=job_id, most=_MOST_REPLACED))
+
+    @tried_again
+    def bring_back(self, job_id: str, replaced: int, actor: str) -> None:
+        """Put an earlier state of a job in the place of what is there now, which is kept in turn.
+
+        Its gear is that of the shelf as it is; what is there no more comes back too.
+        Raises NotInJob for a state that was never kept, GearInUse where its builds do not
+        go together with the gear as it is, UnitTaken.
+        """
+        with writing(self.pool) as connection:
+            shelf_queries.lock_catalogue(connection)
+            job_queries.lock_job(connection, job=job_id)
+            row = job_queries.replaced_document(connection, job=job_id, id=replaced)
+            if row is None:
+                raise NotInJob("earlier state", str(replaced))
+            kept = _files.validate_python(row["document"])
+            known = self.catalogue(connection)
+            self._add_gear(connection, replace(
+                kept, interfaces=tuple(i for i in kept.interfaces if i.id not in known.interfaces), models=tuple(m for m in kept.models if m.id not in known.models),
+                units=tuple(u for u in kept.units if u.id not in known.units),
+            ))  # fmt: skip
+            shelf = self.catalogue(connection)
+            for build in (build for rig in kept.job.rigs for build in rig.builds):
+                try:
+                    assemble(build, shelf)
+                except BadRig as error:
+                    raise GearInUse(kept.job.title, (f"{build.label}: {error}",)) from error
+            self._put(connection, kept.job, actor, "Brought back as it was before")
+
+    def _put(self, connection: Connection, job: Job, actor: str, title: str) -> None:
+        """A job in the place of the one of its id, if there is one: that is kept, and every build's version goes on from where it was."""
+        last = {row["build_id"]: int(row["version"]) for row in job_queries.last_versions(connection, job=job.id)}
+        if job_queries.job(connection, job=job.id):
+            before, _, versions = self.read_on(connection, job.id)
+            document = TypeAdapter(Any).validate_json(dump(self._export_on(connection, job.id)))
+            job_queries.keep_replaced(connection, job=job.id, title=before.title, document=Jsonb(document), actor=actor)
+            job_queries.drop_job(connection, job=job.id)
+            after = {build.id: build for rig in job.rigs for build in rig.builds}
+            for old in (build for rig in before.rigs for build in rig.builds):
+                # Also a build that is left out leaves a line, from which its versions go on when it comes again.
+                new = after.get(old.id)
+                last[old.id] = max(last.get(old.id, 0), versions[old.id]) + 1
+                build_queries.add_edit(
+                    connection, job=job.id, build=old.id, version=last[old.id], kind="do", title=title if new else f"{title}: left out", state="done" if new else "dropped", actor=actor,
+                    before=_json(_builds, old), after=_json(_builds, new or old),
+                )  # fmt: skip
+        _insert_job(connection, job, last)
 
     def _add_gear(self, connection: Connection, file: JobFile) -> None:
         known = self.catalogue(connection)
@@ -174,8 +235,8 @@ def unit_row(unit: Unit) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _insert_job(connection: Connection, job: Job) -> None:
-    job_queries.add_job(connection, id=job.id, title=job.title, settings=_json(_settings, job.settings), charging=_json(_charging, job.charging))
+def _insert_job(connection: Connection, job: Job, versions: Mapping[str, int]) -> None:
+    job_queries.add_job(connection, id=job.id, title=job.title, zone=job.zone, settings=_json(_settings, job.settings), charging=_json(_charging, job.charging))
     job_queries.add_part(connection, [
         {
             "job": job.id, "id": p.id, "label": p.label, "starts": p.starts, "ends": p.ends,
@@ -194,17 +255,18 @@ def _insert_job(connection: Connection, job: Job) -> None:
         for ordinal, build in enumerate(rig.builds):
             job_queries.add_build(connection, [{
                 "job": job.id, "id": build.id, "rig": rig.id, "label": build.label, "body": build.body,
-                "settings": _json(_unit_settings, build.settings), "use": build.use, "ordinal": ordinal,
+                "settings": _json(_unit_settings, build.settings), "use": build.use, "held_by": build.held_by, "ordinal": ordinal, "version": versions.get(build.id, 1),
             }])  # fmt: skip
             insert_build_content(connection, job.id, build)
     job_queries.add_plan(connection, [{"job": job.id, "part": a.part, "rig": a.rig, "build": a.build} for a in job.plan])
+    job_queries.add_charging_claim(connection, [{"job": job.id, "part": part, "unit": unit, "serves": serves} for unit, part, serves in job.charging_claims()])
 
 
 def insert_build_content(connection: Connection, job_id: str, build: Build, only_units: set[str] | None = None) -> None:
     """Units, joints and links of a build; of the units those in ``only_units`` when given."""
     key = {"job": job_id, "build": build.id}
     build_queries.add_unit(connection, [
-        {**key, "unit": u} for u in build.units if only_units is None or u in only_units
+        {**key, "unit": u} for u in sorted(build.units) if only_units is None or u in only_units
     ])  # fmt: skip
     build_queries.add_joint(connection, [
         {

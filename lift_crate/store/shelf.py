@@ -4,26 +4,25 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 from datetime import datetime
-from typing import Any, Literal
+from typing import Literal
+from zoneinfo import ZoneInfo
 
-import psycopg
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
 from ..core.assembly import assemble
 from ..core.errors import BadRig
 from ..core.gear import GearModel
-from ..core.interface import Interface
+from ..core.interface import FAMILIES, Interface
 from ..core.modelcheck import contradictions
 from ..core.rig import Catalogue, Claim, Unit
 from ..formats.shelf_csv import Plan, plan_import
-from .database import job_queries, shelf_queries
-from .errors import GearInUse, PlanHasErrors, StaleShelf, translated
+from .database import Connection, job_queries, reading, shelf_queries, tried_again, writing
+from .errors import GearExists, GearInUse, PlanHasErrors, StaleShelf
 from .jobs import JobStore, unit_row
 
 __all__ = ["ShelfChange", "ShelfStore", "UnitUse"]
 
-Connection = psycopg.Connection[dict[str, Any]]
 Kind = Literal["unit", "model", "interface"]
 _units, _models, _interfaces = TypeAdapter(Unit), TypeAdapter(GearModel), TypeAdapter(Interface)
 _MOST_HISTORY = 30
@@ -56,55 +55,70 @@ class ShelfStore:
 
     def catalogue(self) -> Catalogue:
         """All gear as it is now."""
-        with translated(), self.jobs.pool.connection() as connection:
+        with reading(self.jobs.pool) as connection:
             return self.jobs.catalogue(connection)
 
     def taken(self, job: str, part: str) -> dict[str, Claim]:
         """Units that rigs have in a part of a job's day."""
-        with translated(), self.jobs.pool.connection() as connection:
-            return {row["unit"]: Claim(**row) for row in shelf_queries.claims_in(connection, job=job, part=part)}
+        with reading(self.jobs.pool) as connection:
+            zone = job_queries.zone(connection, job=job)
+            clock = ZoneInfo(zone["zone"] if zone else "UTC")
+            rows = shelf_queries.claims_in(connection, job=job, part=part)
+            return {row["unit"]: Claim(**{**row, "until": f"{row['until'].astimezone(clock):%a %H:%M}"}) for row in rows}
 
     def uses(self, unit: str) -> list[UnitUse]:
         """Builds that a unit is in."""
-        with translated(), self.jobs.pool.connection() as connection:
+        with reading(self.jobs.pool) as connection:
             return [UnitUse(**row) for row in shelf_queries.uses_of(connection, unit=unit)]
 
     def history(self, kind: Kind, thing: str) -> list[ShelfChange]:
         """The latest changes of a thing, newest first."""
-        with translated(), self.jobs.pool.connection() as connection:
+        with reading(self.jobs.pool) as connection:
             return [ShelfChange(**row) for row in shelf_queries.history(connection, kind=kind, thing=thing, most=_MOST_HISTORY)]
 
     def last_change(self, kind: Kind, thing: str) -> int:
         """The latest change of a thing, to be given back with the next; 0 when there was none."""
-        with translated(), self.jobs.pool.connection() as connection:
+        with reading(self.jobs.pool) as connection:
             return int(shelf_queries.last_change(connection, kind=kind, thing=thing)["id"])
 
-    def _require_seen(self, connection: Connection, kind: Kind, thing: str, seen: int | None) -> None:
-        """Nobody overwrites what he has not seen; None: a change that does not depend on what was there."""
-        since = list(shelf_queries.changes_since(connection, kind=kind, thing=thing, seen=seen)) if seen is not None else []
+    def _require_seen(self, connection: Connection, kind: Kind, thing: str, seen: int | None, *, known: bool) -> None:
+        """Nobody overwrites what he has not seen; None: something new, and nothing is there under its id."""
+        if seen is None:
+            if known:
+                raise GearExists(thing)
+            return
+        since = list(shelf_queries.changes_since(connection, kind=kind, thing=thing, seen=seen))
         if since:
             raise StaleShelf(thing, tuple(f"{r['title']} by {r['actor']} at {r['at']:%H:%M}" for r in since))
 
+    @tried_again
     def put_unit(self, unit: Unit, actor: str, *, seen: int | None = None) -> None:
-        """Add a unit or change one; raises NoSuchUnit for a model that is not there, GearInUse when a build would break."""
-        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+        """Add a unit or change one; ``seen``: the last change of it that was looked at, None for something new.
+
+        Raises NoSuchModel, GearExists, StaleShelf, GearInUse when a build would break.
+        """
+        with writing(self.jobs.pool) as connection:
             shelf_queries.lock_catalogue(connection)
             known = self.jobs.catalogue(connection)
             known.model(unit.model)
-            self._require_seen(connection, "unit", unit.id, seen)
-            self._require_builds(connection, replace(known, units={**known.units, unit.id: unit}))
+            self._require_seen(connection, "unit", unit.id, seen, known=unit.id in known.units)
+            old = known.units.get(unit.id)
+            if old and old.model != unit.model:
+                self._require_builds(connection, replace(known, units={**known.units, unit.id: unit}), {unit.id})
             self._write_unit(connection, unit, known.units.get(unit.id), actor)
 
+    @tried_again
     def put_model(self, model: GearModel, actor: str, *, seen: int | None = None) -> None:
-        """Add a model or change one; raises GearInUse when a build that has one would break."""
-        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+        """Add a model or change one; raises GearExists, StaleShelf, GearInUse when a build that has one would break."""
+        with writing(self.jobs.pool) as connection:
             shelf_queries.lock_catalogue(connection)
             known = self.jobs.catalogue(connection)
-            self._require_seen(connection, "model", model.id, seen)
+            self._require_seen(connection, "model", model.id, seen, known=model.id in known.models)
             wrong = [w.message for w in contradictions(model, known.interfaces)]
             if wrong:
                 raise GearInUse(model.id, tuple(wrong))
-            self._require_builds(connection, replace(known, models={**known.models, model.id: model}))
+            mine = {unit.id for unit in known.shelf if unit.model == model.id}
+            self._require_builds(connection, replace(known, models={**known.models, model.id: model}), mine)
             old = known.models.get(model.id)
             document = _models.dump_python(model, mode="json", exclude_defaults=True)
             shelf_queries.put_model(connection, id=model.id, kind=model.kind, document=Jsonb(document))
@@ -112,24 +126,29 @@ class ShelfStore:
             before = Jsonb(_models.dump_python(old, mode="json", exclude_defaults=True)) if old else None
             shelf_queries.add_history(connection, kind="model", thing=model.id, title=title, before=before, after=Jsonb(document), actor=actor)
 
-    def put_interface(self, interface: Interface, actor: str) -> None:
-        """Add an interface or change one."""
-        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+    @tried_again
+    def put_interface(self, interface: Interface, actor: str, *, seen: int | None = None) -> None:
+        """Add an interface or change one; raises GearExists, StaleShelf, GearInUse when a model that names it would contradict itself."""
+        with writing(self.jobs.pool) as connection:
             shelf_queries.lock_catalogue(connection)
-            old = self.jobs.catalogue(connection).interfaces.get(interface.id)
+            known = self.jobs.catalogue(connection)
+            old = known.interfaces.get(interface.id)
+            self._require_seen(connection, "interface", interface.id, seen, known=old is not None)
+            self._require_models(known, interface, old)
             document = _interfaces.dump_python(interface, mode="json", exclude_defaults=True)
             shelf_queries.put_interface(connection, id=interface.id, document=Jsonb(document))
             title = f"Added {interface.label}" if old is None else f"Changed {interface.label}"
             before = Jsonb(_interfaces.dump_python(old, mode="json", exclude_defaults=True)) if old else None
             shelf_queries.add_history(connection, kind="interface", thing=interface.id, title=title, before=before, after=Jsonb(document), actor=actor)
 
+    @tried_again
     def import_units(self, text: str, actor: str, *, apply: bool, revision: int | None = None) -> tuple[Plan, int]:
         """What a CSV of units would do, done when ``apply`` is set: whole, or not at all.
 
         Gives back the plan and the revision of the shelf it was made on; an import is
         carried out only on the ``revision`` it was shown for, else StaleShelf. Raises PlanHasErrors when it is to be applied and has any, GearInUse when a build would break.
         """
-        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+        with writing(self.jobs.pool) as connection:
             if apply:
                 shelf_queries.lock_catalogue(connection)
             known = self.jobs.catalogue(connection)
@@ -141,7 +160,8 @@ class ShelfStore:
                 raise StaleShelf("The shelf", ("it is not as it was when this import was shown",))
             if plan.errors:
                 raise PlanHasErrors(plan.errors)
-            self._require_builds(connection, replace(known, units={**known.units, **{c.unit.id: c.unit for c in plan.changes}}))
+            moved = {c.unit.id for c in plan.changes if c.unit.id in known.units and known.units[c.unit.id].model != c.unit.model}
+            self._require_builds(connection, replace(known, units={**known.units, **{c.unit.id: c.unit for c in plan.changes}}), moved)
             for change in plan.changes:
                 self._write_unit(connection, change.unit, known.units.get(change.unit.id), actor)
             return plan, int(job_queries.revision(connection)["revision"])
@@ -158,10 +178,20 @@ class ShelfStore:
                 after=Jsonb(after), actor=actor,
             )  # fmt: skip
 
-    def _require_builds(self, connection: Connection, after: Catalogue) -> None:
-        """Every build of every job must still go together on paper with the gear as it would be."""
+    def _require_models(self, known: Catalogue, interface: Interface, old: Interface | None) -> None:
+        """Models that name an interface must still make sense with it, and be read back from a job file."""
+        users = [model for model in known.models.values() if any(port.interface == interface.id for port in model.ports)]
+        if old and old.kind != interface.kind and users:
+            raise GearInUse(interface.label, (f"it is of the {FAMILIES[old.kind]}, and {users[0].title} and {len(users) - 1} more models have it; make a new one for another kind",))
+        after = {**known.interfaces, interface.id: interface}
+        wrong = [f"{model.title}: {w.message}" for model in users for w in contradictions(model, after)]
+        if wrong:
+            raise GearInUse(interface.label, tuple(wrong))
+
+    def _require_builds(self, connection: Connection, after: Catalogue, units: set[str]) -> None:
+        """Every build that has one of these units must still go together on paper with the gear as it would be."""
         broken = []
-        for row in shelf_queries.all_jobs(connection):
+        for row in shelf_queries.jobs_with_units(connection, units=sorted(units)) if units else ():
             job, _, _ = self.jobs.read_on(connection, row["id"])
             for rig in job.rigs:
                 for build in rig.builds:

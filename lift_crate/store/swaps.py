@@ -5,8 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..core.dayplan import Made
-from .database import swap_queries
-from .errors import translated
+from .database import reading, swap_queries, writing
 from .jobs import JobStore
 
 __all__ = ["NotedSwap", "SwapStore"]
@@ -29,13 +28,13 @@ class SwapStore:
 
     def of(self, job: str) -> list[NotedSwap]:
         """All swaps of a job, in the order of time."""
-        with translated(), self.jobs.pool.connection() as connection:
+        with reading(self.jobs.pool) as connection:
             rows = list(swap_queries.swaps(connection, job=job))
         return [NotedSwap(id=r.pop("id"), actor=r.pop("actor"), made=Made(**r)) for r in rows]
 
     def note(self, job: str, made: Made, actor: str) -> int:
         """A swap was made; its number. Raises what the database refuses: an unknown pack, a share of charge beyond 1, the same swap twice."""
-        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+        with writing(self.jobs.pool) as connection:
             found: int = swap_queries.add_swap(
                 connection, job=job, slot=made.slot, pack_out=made.pack_out, pack_in=made.pack_in, at=made.at, charge_left=made.charge_left, charge_in=made.charge_in, actor=actor,
             )["id"]  # fmt: skip
@@ -43,5 +42,5 @@ class SwapStore:
 
     def drop(self, job: str, swap: int) -> None:
         """It was noted by mistake."""
-        with translated(), self.jobs.pool.connection() as connection, connection.transaction():
+        with writing(self.jobs.pool) as connection:
             swap_queries.drop_swap(connection, job=job, id=swap)

@@ -201,7 +201,7 @@ def _mount(judged: Evaluation, target: Target | None) -> b.MountView | None:
     m = mounted(judged.assembly, judged.carried, judged.settings, target)
     return b.MountView(
         points=[b.MountPointView(by=p.by, pull_off_n=p.pull_off_n, moment_nm=p.moment_nm) for p in m.points], pull_off_n=m.pull_off_n, load_n=m.load_n,
-        handling=m.handling, off_face=m.off_face, along_face=m.along_face, rated_m_s=m.rated_m_s, planned_m_s=m.planned_m_s, line=m.line,
+        handling=m.handling, held=m.held, off_face=m.off_face, along_face=m.along_face, peel=m.peel, rated_m_s=m.rated_m_s, planned_m_s=m.planned_m_s, line=m.line,
     ) if m else None  # fmt: skip
 
 

@@ -12,7 +12,7 @@ from flask_openapi3.models.tag import Tag
 from ..core.job import NotInJob
 from ..core.questions import candidates, misfits
 from ..core.remedies import search_remedies
-from ..store.builds import BuildState
+from ..store.builds import BuildState, Judge
 from ..store.errors import StaleEdit
 from . import present
 from . import schema as s
@@ -43,30 +43,39 @@ def read_bench(path: s.RigPath) -> Response:
 def edit_bench(path: s.RigPath, body: s.EditRequest) -> Response:
     """Change the build and save it; a stale edit is refused with the build as it is now."""
     operations = tuple(body.operations)
-    return _changed(path, lambda build: services().builds.edit(path.job, build, body.version, operations, current_actor()))
+    return _changed(path, lambda build, judge: services().builds.edit(path.job, build, body.version, operations, current_actor(), judge))
 
 
 @api.post("/undo", responses=_WRITE, operation_id="undoBench")
 def undo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
     """Take the last edit back."""
-    return _changed(path, lambda build: services().builds.undo(path.job, build, body.version, current_actor()))
+    return _changed(path, lambda build, judge: services().builds.undo(path.job, build, body.version, current_actor(), judge))
 
 
 @api.post("/redo", responses=_WRITE, operation_id="redoBench")
 def redo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
     """Do the last undone edit again."""
-    return _changed(path, lambda build: services().builds.redo(path.job, build, body.version, current_actor()))
+    return _changed(path, lambda build, judge: services().builds.redo(path.job, build, body.version, current_actor(), judge))
 
 
-def _changed(path: s.RigPath, change: Callable[[str], BuildState]) -> Response:
-    """The Bench after a change of the rig's build, or the refusal of a stale one with the build as it is now."""
+def _changed(path: s.RigPath, change: Callable[[str, Judge], BuildState]) -> Response:
+    """The Bench after a change of the rig's build, or the refusal of a stale one with the build as it is now.
+
+    The build is judged, drawn and written down before it is saved: what cannot be shown is not kept.
+    """
     build = services().builds.planned(path.job, path.part, path.rig)
+    shown: list[s.BenchView] = []
+
+    def judge(after: BuildState) -> None:
+        shown[:] = [bench_view(after, path.part)]
+        shown[0].model_dump_json()
+
     try:
-        state = change(build)
+        state = change(build, judge)
     except StaleEdit as error:
         current = bench_view(services().builds.read(path.job, build), path.part)
         return lift_crate_response(error, current)
-    return answer(bench_view(state, path.part))
+    return answer(shown[0].model_copy(update={"version": state.version, "can_undo": state.can_undo, "can_redo": state.can_redo}))
 
 
 @api.post("/preview", responses=_READ, operation_id="previewBench")

@@ -22,7 +22,7 @@ from ..formats.drawing import drawing_pdf, drawing_svg
 from . import present
 from . import schema as s
 from . import schema_shelf as t
-from .api_jobs import Responses, answer
+from .api_jobs import Responses, answer, file_headers
 from .services import bench_of, services, state_of
 
 __all__ = ["api"]
@@ -162,7 +162,7 @@ def draw_svg(path: s.RigPath, query: t.DrawingQuery) -> Response:
 def draw_pdf(path: s.RigPath, query: t.DrawingQuery) -> Response:
     """All elevations at scale on one sheet as PDF."""
     state = state_of(path)
-    judged = bench_of(state, path.part).evaluation
+    judged = bench_of(state, path.part).judged
     held = judged.carried
     figures = (
         f"{state.rig.number} {state.rig.position}",
@@ -175,4 +175,4 @@ def draw_pdf(path: s.RigPath, query: t.DrawingQuery) -> Response:
 
 
 def _as_file(name: str) -> dict[str, str]:
-    return {"Content-Disposition": f'inline; filename="{name}"'}
+    return file_headers(name, inline=True)

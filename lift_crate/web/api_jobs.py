@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import re
 from http import HTTPStatus
 from typing import Any
+from urllib.parse import quote
 
 from flask import Response, request
 from flask_openapi3.blueprint import APIBlueprint
@@ -12,9 +14,10 @@ from pydantic import BaseModel
 
 from ..formats.job_file import dump, parse
 from . import schema as s
+from .identity import current_actor
 from .services import part_view, services
 
-__all__ = ["Responses", "answer", "api"]
+__all__ = ["Responses", "answer", "api", "file_headers"]
 
 api = APIBlueprint("jobs", __name__, url_prefix="/api", abp_tags=[Tag(name="jobs", description="Jobs and job files")])
 Responses = dict[str | int | HTTPStatus, type[BaseModel] | dict[Any, Any] | None]
@@ -62,17 +65,41 @@ def read_part(path: s.PartPath) -> Response:
 def export_job(path: s.JobPath) -> Response:
     """The job as a Lift Crate job file (docs/job-file.md)."""
     content = dump(services().jobs.export(path.job))
-    return Response(content, mimetype="application/json", headers={
-        "Content-Disposition": f'attachment; filename="{path.job}.lift-crate.json"',
-    })  # fmt: skip
+    return Response(content, mimetype="application/json", headers=file_headers(f"{path.job}.lift-crate.json"))
 
 
 @api.post("/import", responses={201: s.Imported, **_ERRORS}, operation_id="importJob")
 def import_job(query: s.ImportQuery) -> Response:
     """Read a job file in, whole or not at all; the body is the file."""
     file = parse(request.get_data())
-    services().jobs.import_file(file, replace_job=query.replace)
+    services().jobs.import_file(file, replace_job=query.replace, actor=current_actor())
     return answer(s.Imported(job=file.job.id, title=file.job.title), 201)
+
+
+@api.get("/jobs/<string:job>/replaced", responses={200: s.ReplacedView, **_ERRORS}, operation_id="readReplaced")
+def read_replaced(path: s.JobPath) -> Response:
+    """Earlier states of a job, each as it was when it was replaced."""
+    return _replaced(path.job)
+
+
+@api.post("/jobs/<string:job>/replaced/<int:replaced>", responses={200: s.ReplacedView, **_ERRORS}, operation_id="bringBack")
+def bring_back(path: s.ReplacedPath) -> Response:
+    """Put an earlier state in the place of what is there now, which is kept in turn."""
+    services().jobs.bring_back(path.job, path.replaced, current_actor())
+    return _replaced(path.job)
+
+
+def _replaced(job_id: str) -> Response:
+    with services().jobs.reading():
+        job, _, _ = services().jobs.read(job_id)
+        rows = services().jobs.replaced(job_id)
+    return answer(s.ReplacedView(job=job_id, states=[s.ReplacedLine(**{**row, "at": row["at"].astimezone(job.clock)}) for row in rows]))
+
+
+def file_headers(name: str, *, inline: bool = False) -> dict[str, str]:
+    """Headers of a download, its name encoded (RFC 6266)."""
+    plain = re.sub(r"[^A-Za-z0-9._-]+", "-", name)
+    return {"Content-Disposition": f"{'inline' if inline else 'attachment'}; filename=\"{plain}\"; filename*=UTF-8''{quote(name, safe='')}"}
 
 
 def answer(view: BaseModel, status: int = 200) -> Response:

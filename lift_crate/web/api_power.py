@@ -5,6 +5,8 @@ from __future__ import annotations
 import math
 import os
 import time
+from collections.abc import Sequence
+from dataclasses import replace
 from datetime import UTC, datetime
 
 from flask import Response
@@ -12,21 +14,21 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
 from ..core.chain import chain_of, run_downs
-from ..core.dayplan import Made, Swap, WhatIf, families, swaps_of
+from ..core.dayplan import Made, PlannedDay, Swap, WhatIf, day_asked, day_of, places_of, swaps_of
 from ..core.errors import NotAllowed
 from ..core.findings import Level, place_of
-from ..core.job import NotInJob
+from ..core.job import Job, NotInJob
 from ..core.rotation import DayProblem
 from ..core.shelf import spares_of
 from ..devices.meter import Charger, Meter
 from ..formats.swap_list import swaps_csv, swaps_ics
+from ..store.plans import PlanState
 from ..store.swaps import NotedSwap
 from . import present
 from . import schema as s
 from . import schema_power as p
-from .api_jobs import Responses, answer
-from .identity import current_actor
-from .planner import Planned
+from .api_jobs import Responses, answer, file_headers
+from .identity import current_actor, current_asker
 from .services import bench_of, services, state_of
 
 __all__ = ["api"]
@@ -34,7 +36,7 @@ __all__ = ["api"]
 api = APIBlueprint("power", __name__, url_prefix="/api/jobs/<string:job>", abp_tags=[Tag(name="power", description="The chain, the hours and the day's swaps")])
 _READ: Responses = {404: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
 _WRITE: Responses = {**_READ, 409: s.ProblemView}
-_WAIT_S, _EXPORT_S = 0.8, 30.0
+_WAIT_S, _LOOK_S = 0.8, 0.15
 
 
 @api.get("/parts/<string:part>/rigs/<string:rig>/power", responses={200: p.PowerView, **_READ}, operation_id="readPower")
@@ -101,15 +103,15 @@ def read_charger(path: s.JobPath) -> Response:
 @api.get("/swaps", responses={200: p.SwapsView, **_READ}, operation_id="readSwaps")
 def read_swaps(path: s.JobPath, query: p.SwapsQuery) -> Response:
     """The swaps of the day of a part, as far as they are planned; asked again while it works."""
-    return answer(_view(path.job, query, _WAIT_S))
+    return answer(_view(path.job, query))
 
 
 @api.post("/swaps/made", responses={200: p.SwapsView, **_WRITE}, operation_id="noteSwap")
 def note_swap(path: s.JobPath, query: p.SwapsQuery, body: p.MadeRequest) -> Response:
     """A swap was made; the plan goes on from it."""
-    planned = _planned(path.job, query, 0.0)[0]
     job, catalogue, _ = services().jobs.read(path.job)
-    if body.slot not in {slot.id for slot in planned.problem.slots}:
+    day = day_of(job, query.part)
+    if body.slot not in places_of(job, catalogue, query.part):
         raise NotInJob("place for a pack on this day", body.slot)
     for pack in filter(None, (body.pack_in, body.pack_out)):
         if catalogue.unit(pack).id and catalogue.model_of(pack).pack is None:
@@ -118,70 +120,104 @@ def note_swap(path: s.JobPath, query: p.SwapsQuery, body: p.MadeRequest) -> Resp
         raise NotAllowed(f"{body.pack_in} went out and in; name the pack that went in.")
     if body.at.tzinfo is None:
         raise NotAllowed("Give the time of the swap with a time zone, as in 2027-03-20T19:30:00+00:00.")
-    if not planned.problem.when(0) <= body.at <= planned.problem.when(planned.problem.horizon):
-        raise NotAllowed(f"{body.at:%d %b %H:%M} is not on this day; it goes from {planned.problem.when(0):%d %b %H:%M} to {planned.problem.when(planned.problem.horizon):%H:%M}.")
+    if not day[0].starts <= body.at <= day[-1].ends:
+        raise NotAllowed(f"{body.at.astimezone(job.clock):%d %b %H:%M} is not on this day; it goes from {day[0].starts:%d %b %H:%M} to {day[-1].ends:%H:%M}.")
     made = Made(slot=body.slot, at=body.at, pack_in=body.pack_in, pack_out=body.pack_out, charge_left=body.charge_left, charge_in=body.charge_in)
     services().swaps.note(job.id, made, current_actor())
-    return answer(_view(path.job, query, _WAIT_S))
+    return answer(_view(path.job, query))
 
 
 @api.delete("/swaps/made/<int:swap>", responses={200: p.SwapsView, **_WRITE}, operation_id="dropSwap")
 def drop_swap(path: p.MadePath, query: p.SwapsQuery) -> Response:
     """A swap was noted by mistake; the plan goes on without it."""
     services().swaps.drop(path.job, path.swap)
-    return answer(_view(path.job, query, _WAIT_S))
+    return answer(_view(path.job, query))
 
 
 @api.get("/swaps.ics", responses=_READ, operation_id="exportSwapsCalendar")
 def export_calendar(path: s.JobPath, query: p.SwapsQuery) -> Response:
     """The day's swaps as iCalendar."""
-    planned, title = _finished(path.job, query)
-    content = swaps_ics(path.job, title, _cards(planned), datetime.now(UTC))
-    return Response(content, mimetype="text/calendar", headers={"Content-Disposition": f'attachment; filename="{path.job}-{query.part}-swaps.ics"'})
+    day, job = _finished(path.job, query)
+    content = swaps_ics(path.job, job.title, _cards(day), datetime.now(UTC))
+    return Response(content, mimetype="text/calendar", headers=file_headers(f"{path.job}-{query.part}-swaps.ics"))
 
 
 @api.get("/swaps.csv", responses=_READ, operation_id="exportSwapsCsv")
 def export_csv(path: s.JobPath, query: p.SwapsQuery) -> Response:
     """The day's swaps as CSV."""
-    planned, _ = _finished(path.job, query)
-    return Response(swaps_csv(_cards(planned)), mimetype="text/csv", headers={"Content-Disposition": f'attachment; filename="{path.job}-{query.part}-swaps.csv"'})
+    day, _ = _finished(path.job, query)
+    return Response(swaps_csv(_cards(day)), mimetype="text/csv", headers=file_headers(f"{path.job}-{query.part}-swaps.csv"))
 
 
-def _cards(planned: Planned) -> tuple[Swap, ...]:
-    return swaps_of(planned.problem, planned.plan) if planned.plan else ()
+def _cards(day: PlannedDay | None) -> tuple[Swap, ...]:
+    return swaps_of(day.problem, day.plan) if day and day.plan else ()
 
 
-def _finished(job: str, query: p.SwapsQuery) -> tuple[Planned, str]:
-    """A plan that is done, waiting for it; raises NotAllowed when it takes too long."""
-    ends = time.monotonic() + _EXPORT_S
-    while True:
-        planned, title, _ = _planned(job, query, 1.0)
-        if planned.done:
-            return planned, title
-        if time.monotonic() > ends:
-            raise NotAllowed("The day is still being planned; export it when it is done.")
+def _finished(job_id: str, query: p.SwapsQuery) -> tuple[PlannedDay, Job]:
+    """A plan that is done; raises NotAllowed while it is not: it is planned by a worker and not waited for here."""
+    state, job, _ = _asked(job_id, query)
+    if state.failed:
+        raise NotAllowed(f"The day could not be planned: {state.failed}.")
+    if not state.done or state.day is None:
+        raise NotAllowed("The day is still being planned; export it when it is done.")
+    return state.day, job
 
 
-def _planned(job_id: str, query: p.SwapsQuery, wait_s: float) -> tuple[Planned, str, list[NotedSwap]]:
-    job, catalogue, _ = services().jobs.read(job_id)
-    made = services().swaps.of(job_id)
+def _asked(job_id: str, query: p.SwapsQuery) -> tuple[PlanState, Job, list[NotedSwap]]:
+    """A plan as far as it has come, asked for if nobody did."""
+    with services().jobs.reading():
+        job, catalogue, _ = services().jobs.read(job_id)
+        made = services().swaps.of(job_id)
     dead = tuple(sorted(unit for unit in (word.strip() for word in query.dead.split(",")) if unit))
     for unit in dead:
         catalogue.unit(unit)
     if query.late_part:
         job.part(query.late_part)
-    what = WhatIf(dead=dead, colder_c=query.colder, mains=query.mains, late_min=query.late, late_part=query.late_part, monitors=query.monitors)
-    return services().planner.plan(job, catalogue, query.part, what, [m.made for m in made], wait_s), job.title, made
+    what = WhatIf(dead=dead, colder_c=query.colder, mains=query.mains, late_min=query.late, late_part=query.late_part if query.late else "", monitors=query.monitors)
+    plan = services().plans.ask(job_id, day_asked(job, query.part, what), current_asker(), "day" if what == WhatIf() else "what if")
+    state = services().plans.state(plan)
+    return replace(state, day=state.day.in_zone(job.clock) if state.day else None), job, made
 
 
-def _view(job_id: str, query: p.SwapsQuery, wait_s: float) -> p.SwapsView:
-    planned, title, made = _planned(job_id, query, wait_s)
-    if planned.failed:
-        raise NotAllowed(f"The day could not be planned: {planned.failed}.")
-    problem, plan = planned.problem, planned.plan
+def _awaited(job_id: str, query: p.SwapsQuery) -> tuple[PlanState, Job, list[NotedSwap]]:
+    """The same, waiting a moment for there to be something to show."""
+    ends = time.monotonic() + _WAIT_S
+    while True:
+        found = _asked(job_id, query)
+        if found[0].done or time.monotonic() > ends:
+            return found
+        time.sleep(_LOOK_S)
+        if found[0].day and found[0].day.plan:
+            return _asked(job_id, query)
+
+
+def _view(job_id: str, query: p.SwapsQuery) -> p.SwapsView:
+    state, job, made = _awaited(job_id, query)
+    if state.failed:
+        raise NotAllowed(f"The day could not be planned: {state.failed}.")
+    return _shown(job, query.part, state.day, made, working=not state.done) if state.day else _begun(job, query.part)
+
+
+def _begun(job: Job, part: str) -> p.SwapsView:
+    """A day that a worker has not begun yet: its parts, and nothing else."""
+    day = day_of(job, part)
+    start = day[0].starts
+
+    def minute(at: datetime) -> int:
+        return round((at - start).total_seconds() / 60)
+
+    return p.SwapsView(
+        job=job.id, part=part, title=job.title, starts=start, minutes=minute(day[-1].ends), working=True, proven=False, works=False, packs=0, owned=0, swaps=0,
+        parts=[p.DayPartView(id=x.id, label=x.label, starts=minute(x.starts), ends=minute(x.ends)) for x in day],
+        quiet=[], slots=[], uses=[], charges=[], chargers=[], cards=[], made=[], cures=[], findings=[], people=[], families=[], warnings=[],
+    )  # fmt: skip
+
+
+def _shown(job: Job, part: str, day: PlannedDay, made: Sequence[NotedSwap], *, working: bool) -> p.SwapsView:
+    problem, plan = day.problem, day.plan
     by_id = {s.id: s for s in problem.slots}
     return p.SwapsView(
-        job=job_id, part=query.part, title=title, starts=problem.origin, minutes=problem.horizon * problem.step_min, working=not planned.done, proven=bool(plan and plan.proven),
+        job=job.id, part=part, title=job.title, starts=problem.origin, minutes=problem.horizon * problem.step_min, working=working, proven=bool(plan and plan.proven),
         works=bool(plan and plan.works), packs=plan.packs if plan else 0, owned=sum(len(c.units) for c in problem.classes), swaps=len(plan.uses) - len(problem.slots) if plan else 0,
         parts=[p.DayPartView(id=i, label=label, starts=a * problem.step_min, ends=b * problem.step_min) for i, label, a, b in problem.parts],
         quiet=[p.QuietView(starts=a * problem.step_min, ends=b * problem.step_min, label=label) for a, b, label in problem.quiet],
@@ -200,7 +236,7 @@ def _view(job_id: str, query: p.SwapsQuery, wait_s: float) -> p.SwapsView:
                 at=c.at, minute=_minute(problem, c.at), slot=c.slot, label=c.label, rig=c.rig, pack_out=c.pack_out, pack_in=c.pack_in, left=c.left,
                 bring_from=c.bring_from, take_to=c.take_to, in_break=c.in_break, person=c.person, brings=c.brings,
             )
-            for c in _cards(planned)
+            for c in _cards(day)
         ],
         made=[
             p.MadeView(
@@ -209,11 +245,11 @@ def _view(job_id: str, query: p.SwapsQuery, wait_s: float) -> p.SwapsView:
             )
             for m in made if m.made.slot in by_id and problem.when(0) <= m.made.at <= problem.when(problem.horizon)
         ],
-        cures=[p.CureView(title=c.title, bring=c.bring, works=c.works) for c in planned.cures], findings=present.finding_views(planned.findings),
+        cures=[p.CureView(title=c.title, bring=c.bring, works=c.works) for c in day.cures], findings=present.finding_views(day.findings),
         people=list(problem.people),
         families=[
             p.FamilyView(models=list(f.models), packs=f.packs, energy_wh=f.energy_wh, mass_g=f.mass_g, at_once=f.at_once, starts=f.starts, wanted_by=list(f.wanted_by))
-            for f in families(problem, planned.catalogue)
+            for f in day.families
         ],
         warnings=list(problem.warnings),
     )  # fmt: skip

@@ -16,11 +16,13 @@ from ..core.modelcheck import contradictions
 from ..core.rig import Catalogue, Claim, Unit
 from ..core.search import Query, search
 from ..devices.scale import Scale
+from ..formats.job_file import BadJobFile
 from ..formats.shelf_csv import Plan, units_csv
+from ..formats.text import Problem
 from . import present
 from . import schema as s
 from . import schema_shelf as t
-from .api_jobs import Responses, answer
+from .api_jobs import Responses, answer, file_headers
 from .identity import current_actor
 from .services import services
 
@@ -63,15 +65,18 @@ def read_interfaces() -> Response:
 
 
 def _interfaces_answer() -> Response:
-    known = services().shelf.catalogue().interfaces
+    store = services().shelf
+    with services().jobs.reading():
+        known = store.catalogue().interfaces
+        seen = {name: store.last_change("interface", name) for name in known}
     ordered = sorted(known.values(), key=lambda i: (list(FAMILIES).index(i.kind), i.label))
-    return answer(t.InterfacesView(interfaces=ordered, families=FAMILIES, figures={family: list(names) for family, names in FIGURES.items()}))
+    return answer(t.InterfacesView(interfaces=ordered, seen=seen, families=FAMILIES, figures={family: list(names) for family, names in FIGURES.items()}))
 
 
 @api.put("/interfaces", responses={200: t.InterfacesView, **_WRITE}, operation_id="putInterface")
-def put_interface(body: t.InterfaceBody) -> Response:
-    """Add an interface of one's own, or change one."""
-    services().shelf.put_interface(body.root, current_actor())
+def put_interface(body: t.InterfaceBody, query: t.SeenQuery) -> Response:
+    """Add an interface of one's own, or change one; refused when what has it would contradict itself."""
+    services().shelf.put_interface(body.root, current_actor(), seen=query.seen)
     return _interfaces_answer()
 
 
@@ -82,6 +87,11 @@ def read_model(path: t.ModelPath) -> Response:
 
 
 def _model_answer(model_id: str) -> Response:
+    with services().jobs.reading():
+        return _model_read(model_id)
+
+
+def _model_read(model_id: str) -> Response:
     store = services().shelf
     catalogue = store.catalogue()
     model = catalogue.model(model_id)
@@ -119,6 +129,11 @@ def read_unit(path: t.UnitPath) -> Response:
 
 
 def _unit_answer(unit_id: str) -> Response:
+    with services().jobs.reading():
+        return _unit_read(unit_id)
+
+
+def _unit_read(unit_id: str) -> Response:
     store = services().shelf
     catalogue = store.catalogue()
     unit, model = catalogue.unit(unit_id), catalogue.model_of(unit_id)
@@ -143,13 +158,16 @@ def put_unit(body: t.UnitBody, query: t.SeenQuery) -> Response:
 def export_units() -> Response:
     """All units as CSV."""
     content = units_csv(services().shelf.catalogue().shelf)
-    return Response(content, mimetype="text/csv", headers={"Content-Disposition": 'attachment; filename="shelf.csv"'})
+    return Response(content, mimetype="text/csv", headers=file_headers("shelf.csv"))
 
 
 @api.post("/units.csv", responses={200: t.PlanView, **_WRITE}, operation_id="importUnits")
 def import_units(query: t.ImportUnitsQuery) -> Response:
     """What a CSV of units would do, by line; carried out when asked for, whole or not at all. The body is the file."""
-    text = request.get_data().decode("utf-8", errors="replace")
+    try:
+        text = request.get_data().decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise BadJobFile([Problem("$", f"byte {error.start} is not UTF-8; save the file as UTF-8")]) from None
     plan, revision = services().shelf.import_units(text, current_actor(), apply=query.apply, revision=query.revision)
     return answer(_plan(plan, revision, applied=query.apply))
 

@@ -6,14 +6,14 @@ from collections.abc import Iterable
 
 from flask import Flask, Response, json
 from pydantic import ValidationError
-from werkzeug.exceptions import HTTPException
+from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from ..core.errors import BadRig, LiftCrateError, NoSuchModel, NoSuchUnit
 from ..core.job import NotInJob
 from ..core.measuring import BadMeasurement
 from ..devices.line import DeviceAway
 from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_problems
-from ..store.errors import Conflict, DatabaseAway
+from ..store.errors import Conflict, DatabaseAway, Unstorable
 from .schema import BenchView
 
 __all__ = ["problem_response", "register_problems", "validation_response"]
@@ -26,6 +26,7 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (BadJobFile, 422, "The job file was refused"),
     (BadMeasurement, 422, "These readings do not belong together"),
     (DeviceAway, 503, "A device does not answer"),
+    (Unstorable, 422, "That cannot be kept"),
     (Conflict, 409, "Something else is there already"),
     (DatabaseAway, 503, "The database does not answer"),
 )
@@ -71,10 +72,13 @@ def register_problems(app: Flask) -> None:
         status = error.code or 500
         detail = error.description or ""
         if status == 413:
-            detail = f"What was sent is too large; a job file may have at most {MAX_BYTES / 1e6:.0f} MB. Nothing was changed."
-        return problem_response(status, f"http.{status}", error.name, detail)
+            detail = f"What was sent is too large; a job file may have at most {MAX_BYTES / 1e6:.0f} MB, anything else 0.4 MB. Nothing was changed."
+        response = problem_response(status, f"http.{status}", error.name, detail)
+        if isinstance(error, MethodNotAllowed) and error.valid_methods:
+            response.headers["Allow"] = ", ".join(sorted(error.valid_methods))
+        return response
 
     @app.errorhandler(Exception)
     def _unexpected(error: Exception) -> Response:
         app.logger.exception("unexpected error", exc_info=error)
-        return problem_response(500, "unexpected", "Something went wrong here", "The edit was not saved. The server's log says more.")
+        return problem_response(500, "unexpected", "Something went wrong here", "Nothing was saved. The server's log says more.")

@@ -34,6 +34,7 @@ __all__ = [
 
 LevelName = Literal["stop", "watch", "note", "clear"]
 Point = tuple[float, float]
+Version = Annotated[int, Field(ge=0, le=2**31 - 1)]
 AnyOperation = Annotated[Operation, Field(discriminator="op")]
 
 
@@ -78,7 +79,29 @@ class RemedyQuery(Strict):
     """The finding to find remedies for, by its key; which trial to go on from."""
 
     finding: str
-    start: Annotated[int, Field(ge=0)] = 0
+    start: Annotated[int, Field(ge=0, le=1_000_000)] = 0
+
+
+class ReplacedPath(JobPath):
+    """Names an earlier state of a job."""
+
+    replaced: Annotated[int, Field(ge=0, le=2**53)]
+
+
+class ReplacedLine(BaseModel):
+    """An earlier state of a job, kept when it was replaced."""
+
+    id: int
+    title: str
+    actor: str
+    at: datetime
+
+
+class ReplacedView(BaseModel):
+    """Earlier states of a job, latest first."""
+
+    job: str
+    states: list[ReplacedLine]
 
 
 class ImportQuery(Strict):
@@ -90,7 +113,7 @@ class ImportQuery(Strict):
 class EditRequest(Strict):
     """Operations on a build as it was at ``version``."""
 
-    version: int
+    version: Version
     operations: Annotated[list[AnyOperation], Field(min_length=1, max_length=50)]
 
 
@@ -103,7 +126,7 @@ class PreviewRequest(Strict):
 class StepRequest(Strict):
     """Undo or redo on a build as it was at ``version``."""
 
-    version: int
+    version: Version
 
 
 class FieldProblem(BaseModel):
@@ -339,6 +362,10 @@ class BenchView(BaseModel):
     saved: bool
     use: str | None
     use_now: str
+    held_by: str | None
+    """The support, handle or grip that carries it."""
+    holders: list[str]
+    """What could."""
     sees: str | None
     can_undo: str | None
     can_redo: str | None

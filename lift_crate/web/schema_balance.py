@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-from .schema import AnyOperation, ElevationView, FindingView, Point, Strict
+from .schema import AnyOperation, ElevationView, FindingView, Point, Strict, Version
 
 __all__ = ["BalanceQuery", "BalanceView", "GimbalReadView", "GimbalRequest", "LevellersView", "RecordRequest"]
 
@@ -26,7 +26,7 @@ class BalanceQuery(Strict):
 class RecordRequest(Strict):
     """What was really set on the scales, on the rig as it was at ``version``."""
 
-    version: int
+    version: Version
     readings: dict[Literal["fore_aft", "vertical", "lateral", "pan"], Reading]
     note: Annotated[str, Field(max_length=500)] = ""
 
@@ -271,8 +271,11 @@ class MountView(BaseModel):
     pull_off_n: float
     load_n: float
     handling: str
+    held: float
+    """The least of the three."""
     off_face: float
     along_face: float | None
+    peel: float | None
     rated_m_s: float | None
     planned_m_s: float
     line: str | None

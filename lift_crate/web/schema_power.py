@@ -100,7 +100,7 @@ class SwapsQuery(Strict):
     """The day of a part, and how it may differ from its plan."""
 
     part: str
-    dead: str = ""
+    dead: Annotated[str, Field(max_length=2000)] = ""
     """Packs that are dead, by their labels with commas between."""
     colder: Annotated[float, Field(ge=0, le=40)] = 0.0
     mains: bool = True
@@ -251,7 +251,7 @@ class SwapsView(BaseModel):
 class MadePath(JobPath):
     """A swap that was noted."""
 
-    swap: int
+    swap: Annotated[int, Field(ge=0, le=2**53)]
 
 
 class MadeRequest(Strict):

@@ -50,7 +50,7 @@ class ShelfQuery(Strict):
     side: Literal["takes", "goes on", ""] = ""
     owner: Literal["owned", "hired", ""] = ""
     free_only: bool = False
-    skip: Annotated[int, Field(ge=0)] = 0
+    skip: Annotated[int, Field(ge=0, le=1_000_000)] = 0
     most: Annotated[int, Field(ge=1, le=200)] = 60
     job: str = ""
     part: str = ""
@@ -65,7 +65,8 @@ class ModelPath(Strict):
 class SeenQuery(Strict):
     """The latest change of the thing that its editor has seen; an unseen one refuses the edit."""
 
-    seen: int | None = None
+    seen: Annotated[int, Field(ge=0, le=2**53)] | None = None
+    """The last change of it that was looked at; none: it is new."""
 
 
 class UnitPath(Strict):
@@ -118,7 +119,7 @@ class ImportUnitsQuery(Strict):
     """Whether the import is carried out; otherwise it only says what it would do."""
 
     apply: bool = False
-    revision: int | None = None
+    revision: Annotated[int, Field(ge=0, le=2**53)] | None = None
     """The revision of the shelf for which the import was shown."""
 
 
@@ -150,6 +151,8 @@ class InterfacesView(BaseModel):
     """All interfaces, with what their families are called."""
 
     interfaces: list[Interface]
+    seen: dict[str, int]
+    """The latest change of each, to be given back with the next."""
     families: dict[str, str]
     figures: dict[str, list[str]]
     """Figures that each family is told by."""

@@ -7,6 +7,7 @@ from dataclasses import dataclass, replace
 from flask import current_app
 
 from ..core.balance import with_balance
+from ..core.dayplan import WhatIf, day_asked
 from ..core.evaluate import Evaluation, evaluate
 from ..core.findings import Finding, count_levels, place_of
 from ..core.fit import use_of
@@ -16,10 +17,10 @@ from ..core.shelf import Bench
 from ..store.balances import BalanceStore
 from ..store.builds import BuildState, BuildStore
 from ..store.jobs import JobStore
+from ..store.plans import PlanStore
 from ..store.shelf import ShelfStore
 from ..store.swaps import SwapStore
 from . import present
-from .planner import Planner
 from .schema import BenchView, PartView, RigPath, StripView
 
 __all__ = ["Services", "bench_of", "bench_view", "part_view", "preview", "services", "state_of"]
@@ -34,7 +35,7 @@ class Services:
     shelf: ShelfStore
     balances: BalanceStore
     swaps: SwapStore
-    planner: Planner
+    plans: PlanStore
 
 
 def services() -> Services:
@@ -66,7 +67,8 @@ def bench_view(state: BuildState, part: str, evaluation: Evaluation | None = Non
         job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build=state.build.id,
         build_label=state.build.label, body=judged.assembly.build.body, version=state.version, saved=saved,
         use=judged.assembly.build.use, use_now=use_of(judged.assembly, judged.settings).handling, sees=present.sees_text(judged),
-        can_undo=state.can_undo, can_redo=state.can_redo, rows=present.row_views(judged),
+        can_undo=state.can_undo, can_redo=state.can_redo, held_by=judged.assembly.held_by, holders=[*judged.assembly.supports, *judged.assembly.hands],
+        rows=present.row_views(judged),
         cables=present.cable_views(judged), figures=present.figures_view(judged, _conditions(state, part)),
         counts=present.counts_view(judged.counts), findings=present.finding_views(judged.findings),
         elevations=present.elevation_views(judged),
@@ -81,7 +83,10 @@ def preview(state: BuildState, part: str, operations: tuple[Operation, ...]) -> 
 
 def part_view(job_id: str, part_id: str) -> PartView:
     """All camera strips of a part of the day."""
-    job, catalogue, _ = services().jobs.read(job_id)
+    with services().jobs.reading():
+        job, catalogue, _ = services().jobs.read(job_id)
+        job.part(part_id)
+        against = services().plans.known(job_id, day_asked(job, part_id, WhatIf()))
     conditions = job.part(part_id).conditions
     planned = job.builds_in(part_id)
     strips = []
@@ -102,8 +107,7 @@ def part_view(job_id: str, part_id: str) -> PartView:
             mass_g=figures.payload_g, headroom_g=figures.headroom_g, balance=present.strip_balance(judged.carried),
             hours=figures.hours, hours_needed=figures.hours_needed, counts=present.counts_view(judged.counts),
         ))  # fmt: skip
-    made = [noted.made for noted in services().swaps.of(job_id)]
-    elsewhere["power"] += services().planner.known(job, catalogue, part_id, made)
+    elsewhere["power"] += against
     total = {key: sum(getattr(strip.counts, key) for strip in strips) for key in ("stops", "watches", "notes")}
     return PartView(
         part=part_id, strips=strips, counts=present.counts_view(total),

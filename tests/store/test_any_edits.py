@@ -71,6 +71,8 @@ def carry_out(builds: BuildStore, model: Finger, state: BuildState, step: Operat
 @settings(max_examples=20, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_the_store_agrees_with_a_list_of_builds(builds: BuildStore, jobs: JobStore, demo: JobFile, steps: list[Operation | str]) -> None:
     jobs.import_file(demo, replace_job=True)
+    with jobs.pool.connection() as connection:
+        connection.execute("DELETE FROM edit")
     model = Finger(builds.read(JOB, BUILD).build)
     for step in steps:
         state = builds.read(JOB, BUILD)

@@ -10,7 +10,7 @@ from lift_crate.core.errors import NoSuchModel
 from lift_crate.core.interface import Interface
 from lift_crate.core.rig import Unit
 from lift_crate.store.builds import BuildStore
-from lift_crate.store.errors import GearInUse, PlanHasErrors, StaleShelf
+from lift_crate.store.errors import GearExists, GearInUse, PlanHasErrors, StaleShelf
 from lift_crate.store.jobs import JobStore
 from lift_crate.store.shelf import ShelfStore
 
@@ -24,10 +24,10 @@ def shelf(jobs: JobStore) -> ShelfStore:
 
 def test_a_weighed_unit_changes_every_total_and_is_in_the_history(shelf: ShelfStore, builds: BuildStore) -> None:
     unit = shelf.catalogue().unit("C6-2")
-    shelf.put_unit(replace(unit, measured_g=1671.0), "ada")
+    shelf.put_unit(replace(unit, measured_g=1671.0), "ada", seen=0)
     assert builds.read(JOB, "caisson-full").catalogue.mass_of("C6-2") == (1671.0, "measured")
     assert [(h.title, h.actor) for h in shelf.history("unit", "C6-2")] == [("measured_g None → 1671.0", "ada")]
-    shelf.put_unit(replace(unit, measured_g=1671.0), "ada")
+    shelf.put_unit(replace(unit, measured_g=1671.0), "ada", seen=shelf.last_change("unit", "C6-2"))
     assert len(shelf.history("unit", "C6-2")) == 1, "nothing changed, nothing said"
     assert {(u.rig, u.build, u.parts) for u in shelf.uses("C6-2")} == {("Caisson", "full", 4), ("Caisson", "first try", 1)}
 
@@ -40,7 +40,7 @@ def test_nobody_overwrites_what_he_has_not_seen(shelf: ShelfStore) -> None:
         shelf.put_unit(replace(unit, note="mine"), "ben", seen=seen)
     shelf.put_unit(replace(unit, note="mine"), "ben", seen=shelf.last_change("unit", "PACK-04"))
     _, revision = shelf.import_units("label,model\n", "ada", apply=False)
-    shelf.put_unit(replace(unit, note="again"), "ben")
+    shelf.put_unit(replace(unit, note="again"), "ben", seen=shelf.last_change("unit", "PACK-04"))
     with pytest.raises(StaleShelf, match="not as it was when this import was shown"):
         shelf.import_units("label,model\nPACK-30,tidewick-98\n", "ada", apply=True, revision=revision)
     assert "PACK-30" not in shelf.catalogue().units
@@ -56,9 +56,9 @@ def test_a_change_that_would_break_a_build_is_refused_whole(shelf: ShelfStore) -
     cage = catalogue.models["stanchion-cage-c6"]
     without = replace(cage, ports=tuple(p for p in cage.ports if p.id != "bottom"))
     with pytest.raises(GearInUse, match=r"Dry-dock opera, Quay \(full\): CAGE-1 has no port 'bottom'"):
-        shelf.put_model(without, "ada")
+        shelf.put_model(without, "ada", seen=0)
     with pytest.raises(GearInUse, match="CAGE-1 has no port"):
-        shelf.put_unit(Unit(id="CAGE-1", model="hitch-arm"), "ada")
+        shelf.put_unit(Unit(id="CAGE-1", model="hitch-arm"), "ada", seen=0)
     with pytest.raises(NoSuchModel, match="There is no model 'ghost'"):
         shelf.put_unit(Unit(id="NEW-1", model="ghost"), "ada")
     inside = replace(cage, id="odd", ports=(replace(cage.ports[1], at=(0.0, 62.0, 0.0)),))
@@ -75,8 +75,26 @@ def test_models_and_interfaces_of_ones_own(shelf: ShelfStore) -> None:
     shelf.put_model(mine, "ada")
     shelf.put_unit(Unit(id="MY-1", model="my-lens"), "ada")
     assert shelf.catalogue().model_of("MY-1") == mine
-    shelf.put_model(replace(mine, mass_g=400.0), "ben")
+    shelf.put_model(replace(mine, mass_g=400.0), "ben", seen=shelf.last_change("model", "my-lens"))
     assert [h.title for h in shelf.history("model", "my-lens")] == ["Changed Brasswater my lens", "Added Brasswater my lens"]
+
+
+def test_what_is_new_overwrites_nothing_and_an_interface_in_use_keeps_its_kind(shelf: ShelfStore) -> None:
+    catalogue = shelf.catalogue()
+    with pytest.raises(GearExists, match="PACK-04 is on the shelf already"):
+        shelf.put_unit(Unit(id="PACK-04", model="tidewick-98"), "ada")
+    with pytest.raises(GearExists):
+        shelf.put_model(catalogue.models["hitch-arm"], "ada")
+    shoe = next(i for i in catalogue.interfaces.values() if i.kind == "shoe")
+    with pytest.raises(GearExists):
+        shelf.put_interface(shoe, "ada")
+    seen = shelf.last_change("interface", shoe.id)
+    shelf.put_interface(replace(shoe, tool="fingers"), "ada", seen=seen)
+    with pytest.raises(StaleShelf, match="by ada"):
+        shelf.put_interface(replace(shoe, tool="pliers"), "ben", seen=seen)
+    with pytest.raises(GearInUse, match="make a new one for another kind"):
+        shelf.put_interface(replace(shoe, kind="plate"), "ben", seen=shelf.last_change("interface", shoe.id))
+    assert shelf.catalogue().interfaces[shoe.id] == replace(shoe, tool="fingers")
 
 
 def test_an_import_shows_first_and_writes_whole_or_not_at_all(shelf: ShelfStore) -> None:

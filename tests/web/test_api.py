@@ -119,12 +119,12 @@ def test_not_a_number_in_an_edit_is_refused(client: FlaskClient) -> None:
 def test_export_and_import(client: FlaskClient, demo: JobFile) -> None:
     file = client.get(f"{JOB}/file")
     assert file.data == dump(demo_sorted(demo))
-    assert problem(client.post("/api/import", data=file.data), 409)["type"] == "urn:lift-crate:job.exists"
-    assert client.post("/api/import?replace=true", data=file.data).status_code == 201
+    assert problem(client.post("/api/import", data=file.data, content_type="application/json"), 409)["type"] == "urn:lift-crate:job.exists"
+    assert client.post("/api/import?replace=true", data=file.data, content_type="application/json").status_code == 201
     broken = json.loads(file.data)
     broken["units"][0]["health"] = 3
     broken["models"][0]["mass_g"] = -1
-    told = problem(client.post("/api/import?replace=true", data=json.dumps(broken)), 422)
+    told = problem(client.post("/api/import?replace=true", data=json.dumps(broken), content_type="application/json"), 422)
     assert [p["path"] for p in told["problems"]] == ["$.models[0].mass_g", "$.units[0].health"]
     assert client.get(f"{JOB}/file").data == file.data
 
@@ -140,7 +140,7 @@ def demo_sorted(demo: JobFile) -> JobFile:
 
 
 def test_a_file_of_10_mb_is_refused_with_its_limit(client: FlaskClient) -> None:
-    told = problem(client.post("/api/import", data=b" " * (MAX_BYTES * 2)), 413)
+    told = problem(client.post("/api/import", data=b" " * (MAX_BYTES * 2), content_type="application/json"), 413)
     assert "at most 5 MB" in told["detail"]
 
 

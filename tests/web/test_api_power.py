@@ -102,8 +102,7 @@ def test_a_swap_that_was_made_moves_the_plan_and_can_be_taken_back(client: Flask
     ],
 )  # fmt: skip
 def test_a_swap_that_cannot_be_is_refused(client: FlaskClient, change: dict[str, Any], status: int, says: str) -> None:
-    slot = client.get(SWAPS, query_string={"part": "arrival"}).get_json()["slots"][-1]["id"]
-    body = {"slot": slot, "at": "2027-03-20T19:30:00+00:00", "pack_in": "PACK-04", **change}
+    body = {"slot": "quay · SWAP-1 · pack", "at": "2027-03-20T19:30:00+00:00", "pack_in": "PACK-04", **change}
     assert says in str(problem(client.post(f"{SWAPS}/made", query_string={"part": "arrival"}, json=body), status))
 
 

@@ -29,11 +29,11 @@ def test_models_are_drawn_and_judged_before_they_are_saved(client: FlaskClient) 
 
 def test_units_are_changed_and_exported(client: FlaskClient) -> None:
     unit = client.get("/api/shelf/units/PACK-04").get_json()["unit"]
-    after = client.put("/api/shelf/units", json={**unit, "health": 0.77}).get_json()
+    after = client.put("/api/shelf/units?seen=0", json={**unit, "health": 0.77}).get_json()
     assert after["unit"]["health"] == 0.77
     assert after["history"][0]["title"] == "health 1.0 → 0.77"
     assert "PACK-04,tidewick-98,owned,,,,,,0.77,,good," in client.get("/api/shelf/units.csv").text
-    plan = client.post("/api/shelf/units.csv", data="label,model,health\nPACK-04,tidewick-98,0.5\n").get_json()
+    plan = client.post("/api/shelf/units.csv", data="label,model,health\nPACK-04,tidewick-98,0.5\n", content_type="text/csv").get_json()
     assert plan["changes"][0]["fields"] == [["health", "0.77", "0.5"]]
     assert plan["applied"] is False
 
@@ -52,7 +52,7 @@ def test_units_are_changed_and_exported(client: FlaskClient) -> None:
     ],
 )  # fmt: skip
 def test_errors(client: FlaskClient, method: str, path: str, body: Any, status: int, says: str) -> None:
-    sent = {"data": body} if isinstance(body, str) else {"json": body} if body is not None else {}
+    sent = {"data": body, "content_type": "text/csv"} if isinstance(body, str) else {"json": body} if body is not None else {}
     assert says in problem(client.open(path, method=method, **sent), status)["detail"]
 
 

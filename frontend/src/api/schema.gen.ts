@@ -447,6 +447,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/replaced": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Earlier states of a job, each as it was when it was replaced. */
+        get: operations["readReplaced"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/replaced/{replaced}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put an earlier state in the place of what is there now, which is kept in turn. */
+        post: operations["bringBack"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/swaps": {
         parameters: {
             query?: never;
@@ -558,7 +592,7 @@ export interface paths {
         };
         /** Every kind of joint and plug. */
         get: operations["readInterfaces"];
-        /** Add an interface of one's own, or change one. */
+        /** Add an interface of one's own, or change one; refused when what has it would contradict itself. */
         put: operations["putInterface"];
         post?: never;
         delete?: never;
@@ -897,6 +931,10 @@ export interface components {
             figures: components["schemas"]["FiguresView"];
             /** Findings */
             findings: components["schemas"]["FindingView"][];
+            /** Held By */
+            held_by: string | null;
+            /** Holders */
+            holders: string[];
             /** Job */
             job: string;
             /** Part */
@@ -2418,6 +2456,10 @@ export interface components {
             };
             /** Interfaces */
             interfaces: components["schemas"]["Interface"][];
+            /** Seen */
+            seen: {
+                [key: string]: number;
+            };
         };
         /**
          * JobSummary
@@ -2910,12 +2952,16 @@ export interface components {
             along_face: number | null;
             /** Handling */
             handling: string;
+            /** Held */
+            held: number;
             /** Line */
             line: string | null;
             /** Load N */
             load_n: number;
             /** Off Face */
             off_face: number;
+            /** Peel */
+            peel: number | null;
             /** Planned M S */
             planned_m_s: number;
             /** Points */
@@ -3572,6 +3618,33 @@ export interface components {
             op: "replace";
             /** Unit */
             unit: string;
+        };
+        /**
+         * ReplacedLine
+         * @description An earlier state of a job, kept when it was replaced.
+         */
+        ReplacedLine: {
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Id */
+            id: number;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ReplacedView
+         * @description Earlier states of a job, latest first.
+         */
+        ReplacedView: {
+            /** Job */
+            job: string;
+            /** States */
+            states: components["schemas"]["ReplacedLine"][];
         };
         /**
          * RigSummary
@@ -4708,6 +4781,8 @@ export type RecordView = components['schemas']['RecordView'];
 export type RemediesView = components['schemas']['RemediesView'];
 export type RemedyView = components['schemas']['RemedyView'];
 export type Replace = components['schemas']['Replace'];
+export type ReplacedLine = components['schemas']['ReplacedLine'];
+export type ReplacedView = components['schemas']['ReplacedView'];
 export type RigSummary = components['schemas']['RigSummary'];
 export type Round = components['schemas']['Round'];
 export type RowView = components['schemas']['RowView'];
@@ -4763,7 +4838,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": Record<string, never>;
+            };
+        };
         responses: {
             /** @description Created */
             201: {
@@ -4774,13 +4853,31 @@ export interface operations {
                     "application/json": components["schemas"]["Imported"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -4789,7 +4886,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4798,7 +4922,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -4807,7 +4940,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -4830,13 +4963,76 @@ export interface operations {
                     "application/json": components["schemas"]["JobsView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Unprocessable Entity */
             422: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ValidationErrorModel"][];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -4845,7 +5041,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -4870,13 +5066,31 @@ export interface operations {
                     "application/json": components["schemas"]["JobView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -4885,7 +5099,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4894,7 +5135,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -4903,7 +5153,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -4928,13 +5178,58 @@ export interface operations {
                     "application/json": components["schemas"]["ChargerReadView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4943,7 +5238,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -4952,7 +5256,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -4982,13 +5286,58 @@ export interface operations {
                     "application/json": components["schemas"]["CompareView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -4997,7 +5346,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5006,7 +5364,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5022,13 +5380,40 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": Record<string, never>;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -5037,7 +5422,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5046,7 +5458,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5055,7 +5476,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5081,13 +5502,31 @@ export interface operations {
                     "application/json": components["schemas"]["PartView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -5096,7 +5535,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5105,7 +5571,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5114,7 +5589,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5141,13 +5616,58 @@ export interface operations {
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5156,7 +5676,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5165,7 +5694,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5196,13 +5725,58 @@ export interface operations {
                     "application/json": components["schemas"]["BalanceView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5211,7 +5785,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5220,7 +5803,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5251,13 +5834,31 @@ export interface operations {
                     "application/json": components["schemas"]["BalanceView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -5266,7 +5867,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5275,7 +5903,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5284,7 +5921,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5315,13 +5952,58 @@ export interface operations {
                     "application/json": components["schemas"]["GimbalReadView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5330,7 +6012,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5339,7 +6030,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5366,13 +6057,58 @@ export interface operations {
                     "application/json": components["schemas"]["LevellersView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5381,7 +6117,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5390,7 +6135,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5411,13 +6156,67 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5426,7 +6225,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5435,7 +6243,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5456,13 +6264,67 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/svg+xml": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5471,7 +6333,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5480,7 +6351,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5511,13 +6382,31 @@ export interface operations {
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -5526,7 +6415,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConflictProblem"];
+                    "application/problem+json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5535,7 +6451,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5544,7 +6469,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5575,13 +6500,58 @@ export interface operations {
                     "application/json": components["schemas"]["WaysView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5590,7 +6560,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5599,7 +6578,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5626,13 +6605,58 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5641,7 +6665,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5650,7 +6683,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5679,13 +6712,58 @@ export interface operations {
                     "application/json": components["schemas"]["PairsView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5694,7 +6772,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5703,7 +6790,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5731,13 +6818,58 @@ export interface operations {
                     "application/json": components["schemas"]["PlacesView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5746,7 +6878,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5755,7 +6896,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5786,13 +6927,58 @@ export interface operations {
                     "application/json": components["schemas"]["CandidatesView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5801,7 +6987,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5810,7 +7005,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5840,13 +7035,58 @@ export interface operations {
                     "application/json": components["schemas"]["PowerView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5855,7 +7095,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5864,7 +7113,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5895,13 +7144,58 @@ export interface operations {
                     "application/json": components["schemas"]["MeterReadView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5910,7 +7204,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5919,7 +7222,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -5950,13 +7253,58 @@ export interface operations {
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -5965,7 +7313,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -5974,7 +7331,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6005,13 +7362,31 @@ export interface operations {
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -6020,7 +7395,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConflictProblem"];
+                    "application/problem+json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6029,7 +7431,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6038,7 +7449,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6068,13 +7479,58 @@ export interface operations {
                     "application/json": components["schemas"]["RemediesView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6083,7 +7539,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6092,7 +7557,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6119,13 +7584,58 @@ export interface operations {
                     "application/json": components["schemas"]["SheetView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6134,7 +7644,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6143,7 +7662,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6174,13 +7693,31 @@ export interface operations {
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -6189,7 +7726,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ConflictProblem"];
+                    "application/problem+json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6198,7 +7762,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6207,7 +7780,232 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readReplaced: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplacedView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    bringBack: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                replaced: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReplacedView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6240,13 +8038,58 @@ export interface operations {
                     "application/json": components["schemas"]["SwapsView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6255,7 +8098,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6264,7 +8116,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6288,13 +8140,67 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6303,7 +8209,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6312,7 +8227,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6336,13 +8251,67 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6351,7 +8320,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6360,7 +8338,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6397,13 +8375,31 @@ export interface operations {
                     "application/json": components["schemas"]["SwapsView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -6412,7 +8408,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6421,7 +8444,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6430,7 +8462,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6464,13 +8496,31 @@ export interface operations {
                     "application/json": components["schemas"]["SwapsView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -6479,7 +8529,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6488,7 +8565,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6497,7 +8583,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6531,13 +8617,58 @@ export interface operations {
                     "application/json": components["schemas"]["ShelfView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6546,7 +8677,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6555,7 +8695,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6578,13 +8718,58 @@ export interface operations {
                     "application/json": components["schemas"]["InterfacesView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6593,7 +8778,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6602,14 +8796,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
     };
     putInterface: {
         parameters: {
-            query?: never;
+            query?: {
+                seen?: number | null;
+            };
             header?: never;
             path?: never;
             cookie?: never;
@@ -6629,13 +8825,31 @@ export interface operations {
                     "application/json": components["schemas"]["InterfacesView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -6644,7 +8858,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6653,7 +8894,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6662,7 +8912,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6689,13 +8939,58 @@ export interface operations {
                     "application/json": components["schemas"]["MeasuredView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6704,7 +8999,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6713,7 +9017,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6742,13 +9046,31 @@ export interface operations {
                     "application/json": components["schemas"]["ModelView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -6757,7 +9079,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6766,7 +9115,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6775,7 +9133,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6800,13 +9158,58 @@ export interface operations {
                     "application/json": components["schemas"]["ModelView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6815,7 +9218,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6824,7 +9236,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6851,13 +9263,58 @@ export interface operations {
                     "application/json": components["schemas"]["ModelPreview"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6866,7 +9323,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6875,7 +9341,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6898,13 +9364,58 @@ export interface operations {
                     "application/json": components["schemas"]["ScaleView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6913,7 +9424,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6922,7 +9442,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6951,13 +9471,31 @@ export interface operations {
                     "application/json": components["schemas"]["UnitView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -6966,7 +9504,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -6975,7 +9540,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -6984,7 +9558,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -6998,13 +9572,67 @@ export interface operations {
         };
         requestBody?: never;
         responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7013,7 +9641,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -7022,7 +9659,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -7037,7 +9674,11 @@ export interface operations {
             path?: never;
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
         responses: {
             /** @description OK */
             200: {
@@ -7048,13 +9689,31 @@ export interface operations {
                     "application/json": components["schemas"]["PlanView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Conflict */
@@ -7063,7 +9722,34 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7072,7 +9758,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -7081,7 +9776,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };
@@ -7106,13 +9801,58 @@ export interface operations {
                     "application/json": components["schemas"]["UnitView"];
                 };
             };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Unprocessable Entity */
@@ -7121,7 +9861,16 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Service Unavailable */
@@ -7130,7 +9879,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ProblemView"];
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
         };

@@ -8,7 +8,7 @@ SELECT build_id FROM plan WHERE job_id = :job AND part_id = :part AND rig_id = :
 
 -- name: set_build!
 -- New body, settings and version of a build.
-UPDATE build SET body = :body, settings = :settings, use = :use, version = :version WHERE job_id = :job AND id = :build;
+UPDATE build SET body = :body, settings = :settings, use = :use, held_by = :held_by, version = :version WHERE job_id = :job AND id = :build;
 
 -- name: drop_joints!
 -- All joints of a build.
@@ -38,12 +38,12 @@ VALUES (:job, :build, :cable, :from_unit, :from_port, :to_unit, :to_port, :ordin
 
 -- name: claims_of_others
 -- Units that other rigs have in any part of the day in which this build is planned, and until when at the latest.
-SELECT theirs.unit_id AS unit, min(rig.label) AS rig, string_agg(DISTINCT build.label, ', ') AS build,
-    to_char(max(upper(theirs.during)) AT TIME ZONE 'UTC', 'FMDy HH24:MI') AS until
+SELECT theirs.unit_id AS unit, min(coalesce(rig.label, theirs.serves)) AS rig, string_agg(DISTINCT coalesce(build.label, 'charging plan'), ', ') AS build,
+    max(upper(theirs.during)) AS until
 FROM claim theirs
-JOIN build ON build.job_id = theirs.job_id AND build.id = theirs.build_id
-JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
-WHERE (build.job_id <> :job OR build.rig_id <> :rig)
+LEFT JOIN build ON build.job_id = theirs.job_id AND build.id = theirs.build_id
+LEFT JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
+WHERE (theirs.job_id <> :job OR build.rig_id IS DISTINCT FROM :rig)
   AND EXISTS (
     SELECT FROM plan ours JOIN part_of_day part ON part.job_id = ours.job_id AND part.id = ours.part_id
     WHERE ours.job_id = :job AND ours.build_id = :build AND part.during && theirs.during)

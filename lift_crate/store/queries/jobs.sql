@@ -34,7 +34,7 @@ FROM job ORDER BY starts NULLS LAST, job.id;
 
 -- name: job^
 -- One job's own row.
-SELECT id, title, settings, charging FROM job WHERE id = :job;
+SELECT id, title, zone, settings, charging, revision FROM job WHERE id = :job;
 
 -- name: parts
 -- A job's parts of the day, in order.
@@ -47,7 +47,7 @@ SELECT id, number, label, position, target FROM rig WHERE job_id = :job ORDER BY
 
 -- name: builds
 -- A job's builds.
-SELECT id, rig_id, label, body, settings, use, version FROM build WHERE job_id = :job ORDER BY rig_id, ordinal;
+SELECT id, rig_id, label, body, settings, use, held_by, version FROM build WHERE job_id = :job ORDER BY rig_id, ordinal;
 
 -- name: joints
 -- All joints of a job.
@@ -65,9 +65,17 @@ FROM plan JOIN part_of_day part ON part.job_id = plan.job_id AND part.id = plan.
 JOIN rig ON rig.job_id = plan.job_id AND rig.id = plan.rig_id
 WHERE plan.job_id = :job ORDER BY lower(part.during), rig.number;
 
+-- name: lock_job^
+-- A job's own row, locked until the transaction ends.
+SELECT id, title FROM job WHERE id = :job FOR UPDATE;
+
+-- name: zone^
+-- The time zone of a job.
+SELECT zone FROM job WHERE id = :job;
+
 -- name: add_job!
 -- A job's own row.
-INSERT INTO job (id, title, settings, charging) VALUES (:id, :title, :settings, :charging);
+INSERT INTO job (id, title, zone, settings, charging) VALUES (:id, :title, :zone, :settings, :charging);
 
 -- name: add_part*!
 -- A part of the day.
@@ -80,17 +88,34 @@ INSERT INTO rig (job_id, id, number, label, position, target) VALUES (:job, :id,
 
 -- name: add_build*!
 -- A build without its units.
-INSERT INTO build (job_id, id, rig_id, label, body, settings, use, ordinal)
-VALUES (:job, :id, :rig, :label, :body, :settings, :use, :ordinal);
+INSERT INTO build (job_id, id, rig_id, label, body, settings, use, held_by, ordinal, version)
+VALUES (:job, :id, :rig, :label, :body, :settings, :use, :held_by, :ordinal, :version);
 
 -- name: add_plan*!
 -- A rig's build in a part of the day; claims follow.
 INSERT INTO plan (job_id, part_id, rig_id, build_id) VALUES (:job, :part, :rig, :build);
 
+-- name: add_charging_claim*!
+-- A light, recorder or charger in use in a part of the day.
+INSERT INTO claim (job_id, part_id, unit_id, during, serves)
+SELECT :job, :part, :unit, during, :serves FROM part_of_day WHERE job_id = :job AND id = :part;
+
+-- name: last_versions
+-- The last version that every build of a job ever had, whether it is there now or not.
+SELECT build_id, max(version) AS version FROM edit WHERE job_id = :job GROUP BY build_id;
+
+-- name: replaced
+-- Earlier states of a job, latest first, without their contents.
+SELECT id, title, actor, at FROM replaced_job WHERE job_id = :job ORDER BY id DESC LIMIT :most;
+
+-- name: replaced_document^
+-- One earlier state of a job.
+SELECT document FROM replaced_job WHERE job_id = :job AND id = :id;
+
 -- name: drop_job!
--- A job with all its rigs and claims; gear stays.
+-- A job with all its rigs and claims; gear, edits, balances and noted swaps stay.
 DELETE FROM job WHERE id = :job;
 
 -- name: keep_replaced!
 -- The job as it was before an import replaced it.
-INSERT INTO replaced_job (job_id, document) VALUES (:job, :document);
+INSERT INTO replaced_job (job_id, title, document, actor) VALUES (:job, :title, :document, :actor);

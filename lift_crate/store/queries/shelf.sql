@@ -49,12 +49,16 @@ GROUP BY job.title, rig.label, rig.number, build.label, build.ordinal ORDER BY j
 
 -- name: claims_in
 -- Units that rigs have in a part of the day.
-SELECT claim.unit_id AS unit, rig.label AS rig, build.label AS build, to_char(upper(claim.during) AT TIME ZONE 'UTC', 'FMDy HH24:MI') AS until
+SELECT claim.unit_id AS unit, coalesce(rig.label, claim.serves) AS rig, coalesce(build.label, 'charging plan') AS build, upper(claim.during) AS until
 FROM claim
-JOIN build ON build.job_id = claim.job_id AND build.id = claim.build_id
-JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
+LEFT JOIN build ON build.job_id = claim.job_id AND build.id = claim.build_id
+LEFT JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
 JOIN part_of_day part ON part.job_id = :job AND part.id = :part AND part.during && claim.during;
 
--- name: all_jobs
--- Ids of all jobs.
-SELECT id FROM job ORDER BY id;
+-- name: share_catalogue!
+-- The shelf as it is stays so until the transaction ends; others may hold it too.
+SELECT revision FROM catalogue_revision FOR SHARE;
+
+-- name: jobs_with_units
+-- Ids of the jobs whose builds have one of these units.
+SELECT DISTINCT job_id AS id FROM build_unit WHERE unit_id = ANY(:units) ORDER BY job_id;

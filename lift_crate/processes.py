@@ -1,0 +1,63 @@
+"""The processes of one server: what answers browsers, and what works in the background, started again when it dies."""
+
+from __future__ import annotations
+
+import ctypes
+import os
+import signal
+import subprocess
+import sys
+import time
+from collections.abc import Sequence
+from types import FrameType
+
+__all__ = ["Processes"]
+
+_LOOK_S = 0.25
+_QUICKLY_S = 5.0
+_PR_SET_PDEATHSIG = 1
+
+
+def _ends_with_parent() -> None:
+    """In a new process: when its parent is gone, it ends too, however the parent went."""
+    if sys.platform == "linux":
+        ctypes.CDLL(None).prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+
+
+class Processes:
+    """Runs commands beside each other; the first is the server itself, and its end is the end."""
+
+    def __init__(self, commands: Sequence[Sequence[str]]) -> None:
+        self._commands = [list(command) for command in commands]
+        self._running: list[subprocess.Popen[bytes]] = []
+        self._stopping = False
+
+    def run(self) -> int:
+        """Until told to stop, or the server ends; its exit code."""
+        for number in (signal.SIGTERM, signal.SIGINT):
+            signal.signal(number, self._stop)
+        self._running = [self._start(command) for command in self._commands]
+        began = [time.monotonic()] * len(self._commands)
+        while not self._stopping and self._running[0].poll() is None:
+            time.sleep(_LOOK_S)
+            for i, process in enumerate(self._running[1:], 1):
+                if process.poll() is not None and not self._stopping and time.monotonic() - began[i] > _QUICKLY_S:
+                    print(f"lift-crate: a background process ended ({process.returncode}); it is started again", file=sys.stderr)
+                    self._running[i], began[i] = self._start(self._commands[i]), time.monotonic()
+        for process in self._running:
+            if process.poll() is None:
+                process.terminate()
+        for process in self._running:
+            try:
+                process.wait(timeout=10)
+            except subprocess.TimeoutExpired:
+                process.kill()
+                process.wait()
+        return 0 if self._stopping else self._running[0].returncode or 0
+
+    def _start(self, command: list[str]) -> subprocess.Popen[bytes]:
+        return subprocess.Popen(command, env=os.environ, preexec_fn=_ends_with_parent)  # noqa: S603, PLW1509 - our own commands; the child only asks for a signal
+
+    def _stop(self, number: int, frame: FrameType | None) -> None:
+        del number, frame
+        self._stopping = True

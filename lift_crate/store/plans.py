@@ -1,0 +1,149 @@
+"""Days of swaps as workers plan them: one question is answered once, for all servers on one database."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from psycopg.types.json import Jsonb
+from pydantic import TypeAdapter
+
+from ..core.dayplan import DayAsked, Made, PlannedDay
+from ..core.findings import Finding
+from ..core.job import Job, NotInJob
+from ..core.rig import Catalogue
+from .database import Connection, plan_queries, reading, writing
+from .jobs import JobStore
+from .swaps import SwapStore
+
+__all__ = ["Beat", "PlanState", "PlanStore", "PlanWork"]
+
+Slot = Literal["day", "what if"]
+_asked = TypeAdapter(DayAsked)
+_days = TypeAdapter(PlannedDay)
+_findings = TypeAdapter(tuple[Finding, ...])
+_STALE_S = 12.0
+"""A worker that gave no sign for so long is gone."""
+_PATIENCE_S = 10.0
+"""Who has not asked again for so long waits no more."""
+_MOST_KEPT = 300
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanState:
+    """A plan as far as it has come; no day yet: nobody has begun."""
+
+    day: PlannedDay | None
+    done: bool
+    failed: str = ""
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlanWork:
+    """What a worker needs to answer a question, and to know whether it still stands."""
+
+    asked: DayAsked
+    job: Job
+    catalogue: Catalogue
+    made: tuple[Made, ...]
+
+
+Beat = Callable[[], bool]
+"""Tells that a worker is alive; whether anybody still waits."""
+
+
+class PlanStore:
+    """Keeps questions and answers; ``defer`` puts a plan's number into the workers' queue."""
+
+    def __init__(self, jobs: JobStore, swaps: SwapStore, defer: Callable[[int], object]) -> None:
+        self.jobs, self.swaps, self._defer = jobs, swaps, defer
+
+    def ask(self, job_id: str, asked: DayAsked, asker: str, slot: Slot) -> int:
+        """The number of the plan that answers a question, begun if nobody did; what else this asker waited for in the slot is wanted no more.
+
+        Raises NotInJob.
+        """
+        with writing(self.jobs.pool) as connection:
+            key = self._key(connection, job_id, asked)
+            found = plan_queries.find_plan(connection, **key, stale=_STALE_S)
+            begin = False
+            if found is None:
+                begin = plan_queries.add_plan(connection, **key) is not None
+                found = plan_queries.find_plan(connection, **key, stale=_STALE_S)
+            elif found["state"] == "left" or (found["state"] in ("asked", "working") and found["lost"]):
+                begin = plan_queries.ask_again(connection, id=found["id"], stale=_STALE_S) > 0
+            plan_queries.wish(connection, asker=asker, slot=slot, plan=found["id"])
+            plan_queries.touch(connection, id=found["id"])
+        if begin:
+            self._defer(found["id"])
+        return int(found["id"])
+
+    def _key(self, connection: Connection, job_id: str, asked: DayAsked) -> dict[str, Any]:
+        revisions = plan_queries.revisions(connection, job=job_id)
+        if revisions is None:
+            raise NotInJob("job", job_id)
+        return {"job": job_id, **revisions, "question": Jsonb(_asked.dump_python(asked, mode="json"))}
+
+    def state(self, plan: int) -> PlanState:
+        """A plan as it stands now."""
+        with reading(self.jobs.pool) as connection:
+            row = plan_queries.answer(connection, id=plan)
+        if row is None:
+            return PlanState(day=None, done=False)
+        return PlanState(day=_days.validate_python(row["answer"]) if row["answer"] else None, done=row["state"] in ("done", "failed"), failed=row["failed"])
+
+    def known(self, job_id: str, asked: DayAsked) -> tuple[Finding, ...]:
+        """What stands against a day whose plan stands; empty when nobody asked for it. Nothing is begun."""
+        with reading(self.jobs.pool) as connection:
+            row = plan_queries.settled_findings(connection, **self._key(connection, job_id, asked))
+        return _findings.validate_python(row["findings"]) if row else ()
+
+    def take_up(self, plan: int) -> PlanWork | None:
+        """What there is to do for a plan; None when another does it, nobody waits, or the job has moved on."""
+        if not self.beat(plan):
+            with writing(self.jobs.pool) as connection:
+                if plan_queries.take_up(connection, id=plan, stale=_STALE_S):
+                    plan_queries.finish(connection, id=plan, state="left", failed="")
+            return None
+        with writing(self.jobs.pool) as connection:
+            row = plan_queries.take_up(connection, id=plan, stale=_STALE_S)
+        if row is None:
+            return None
+        asked = _asked.validate_python(row["question"])
+        try:
+            with reading(self.jobs.pool) as connection:
+                now = plan_queries.revisions(connection, job=row["job_id"])
+                job, catalogue, _ = self.jobs.read(row["job_id"])
+                made = tuple(noted.made for noted in self.swaps.of(row["job_id"]))
+        except NotInJob:
+            now = None
+        if now is None or (now["job_revision"], now["catalogue_revision"]) != (row["job_revision"], row["catalogue_revision"]):
+            self.finish(plan, "left")
+            return None
+        return PlanWork(asked=asked, job=job, catalogue=catalogue, made=made)
+
+    def beat(self, plan: int) -> bool:
+        """The worker is at it; whether anybody still waits."""
+        with writing(self.jobs.pool) as connection:
+            row = plan_queries.alive(connection, id=plan, patience=_PATIENCE_S)
+            return bool(row and row["wanted"])
+
+    def tell(self, plan: int, day: PlannedDay, *, settled: bool) -> None:
+        """What there is of an answer."""
+        with writing(self.jobs.pool) as connection:
+            plan_queries.tell(connection, id=plan, answer=Jsonb(_days.dump_python(day, mode="json")), settled=settled)
+
+    def finish(self, plan: int, state: Literal["done", "failed", "left"], failed: str = "") -> None:
+        """A plan has come to its end: done, failed with a sentence, or left because nobody waits."""
+        with writing(self.jobs.pool) as connection:
+            plan_queries.finish(connection, id=plan, state=state, failed=failed)
+            plan_queries.forget_plans(connection, most=_MOST_KEPT)
+
+    def take_up_lost(self) -> None:
+        """Put plans whose worker is gone back into the queue."""
+        with writing(self.jobs.pool) as connection:
+            lost = [int(row["id"]) for row in plan_queries.lost_plans(connection, stale=_STALE_S)]
+            lost = [plan for plan in lost if plan_queries.ask_again(connection, id=plan, stale=_STALE_S)]
+        for plan in lost:
+            self._defer(plan)

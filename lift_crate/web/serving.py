@@ -1,0 +1,73 @@
+"""The web server: several processes of light threads, so that a slow client holds nobody but himself.
+
+``python -m lift_crate.web.serving PORT WORKERS`` serves what DATABASE_URL names. A worker makes
+everything that waits wait lightly before it loads the application; so nothing of that is loaded here.
+"""
+
+from __future__ import annotations
+
+import os
+import sys
+from typing import TYPE_CHECKING, Any
+
+import gevent
+from gunicorn import util
+from gunicorn.app.base import BaseApplication
+from gunicorn.workers.ggevent import GeventWorker
+
+if TYPE_CHECKING:
+    from flask import Flask
+
+__all__ = ["serve"]
+
+_REQUEST_S = 45.0
+"""Until an answer is sent, from the moment its request has begun to arrive whole; the rest of it has so long to come."""
+_IDLE_S = 15
+"""Until the head of a request has come, and between two requests of one connection."""
+_CONNECTIONS = 400
+
+
+class LightWorker(GeventWorker):  # type: ignore[misc]
+    """A worker in which every request has an end."""
+
+    def handle_request(self, listener_name: Any, req: Any, sock: Any, addr: Any) -> None:  # noqa: ANN401 - gunicorn's own types
+        """One request; after its time it is dropped with an answer that says so."""
+        deadline = gevent.Timeout(_REQUEST_S)
+        deadline.start()
+        try:
+            super().handle_request(listener_name, req, sock, addr)
+        except gevent.Timeout as over:
+            if over is not deadline:
+                raise
+            util.write_error(sock, 503, "Service Unavailable", "This took too long. Nothing was changed; try again.")
+            raise StopIteration from None
+        finally:
+            deadline.close()
+
+
+def serve(port: int, workers: int) -> None:
+    """Serve on loopback until told to stop."""
+    settings = {
+        "bind": f"127.0.0.1:{port}", "workers": workers, "worker_class": "lift_crate.web.serving.LightWorker", "worker_connections": _CONNECTIONS, "keepalive": _IDLE_S,
+        "loglevel": "warning", "graceful_timeout": 5, "timeout": 90, "control_socket_disable": True, "limit_request_line": 4094, "limit_request_fields": 60,
+    }  # fmt: skip
+
+    class Server(BaseApplication):  # type: ignore[misc]
+        def load_config(self) -> None:
+            for key, value in settings.items():
+                self.cfg.set(key, value)
+
+        def load(self) -> Flask:
+            # In the worker: a pool's threads and connections do not survive a fork.
+            from ..store.database import open_pool  # noqa: PLC0415
+            from ..worker.queue import deferring  # noqa: PLC0415
+            from .app import create_app  # noqa: PLC0415
+
+            url = os.environ["DATABASE_URL"]
+            return create_app(open_pool(url), deferring(url))
+
+    Server().run()
+
+
+if __name__ == "__main__":
+    serve(int(sys.argv[1]), int(sys.argv[2]))

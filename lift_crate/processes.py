@@ -14,6 +14,8 @@ from types import FrameType
 __all__ = ["Processes"]
 
 _LOOK_S = 0.25
+_FIRST_S = 1.5
+"""What answers browsers starts first, and has the machine to itself so long."""
 _QUICKLY_S = 5.0
 _PR_SET_PDEATHSIG = 1
 
@@ -36,10 +38,13 @@ class Processes:
         """Until told to stop, or the server ends; its exit code."""
         for number in (signal.SIGTERM, signal.SIGINT):
             signal.signal(number, self._stop)
-        self._running = [self._start(command) for command in self._commands]
-        began = [time.monotonic()] * len(self._commands)
+        self._running = [self._start(self._commands[0])]
+        began = [time.monotonic()]
         while not self._stopping and self._running[0].poll() is None:
             time.sleep(_LOOK_S)
+            if len(self._running) < len(self._commands) and time.monotonic() - began[0] > _FIRST_S:
+                self._running += [self._start(command) for command in self._commands[1:]]
+                began += [time.monotonic()] * (len(self._commands) - 1)
             for i, process in enumerate(self._running[1:], 1):
                 if process.poll() is not None and not self._stopping and time.monotonic() - began[i] > _QUICKLY_S:
                     print(f"lift-crate: a background process ended ({process.returncode}); it is started again", file=sys.stderr)

@@ -132,7 +132,7 @@ def client(jobs: JobStore) -> Iterator[FlaskClient]:
 class LiveServer:
     """The real program on a free port over a database of its own; can be stopped and started again."""
 
-    def __init__(self, url: str, log: Path, *, demo: bool, more: tuple[str, ...] = ()) -> None:
+    def __init__(self, url: str, log: Path, *, demo: bool, more: tuple[str, ...] = ("--web", "1")) -> None:
         with socket.socket() as probe:
             probe.bind(("127.0.0.1", 0))
             self.port = probe.getsockname()[1]
@@ -170,8 +170,8 @@ class LiveServer:
 
 
 @pytest.fixture
-def live(new_database: Callable[[], str], tmp_path: Path) -> Iterator[LiveServer]:
-    server = LiveServer(new_database(), tmp_path / "server.log", demo=True)
+def live(new_database: Callable[..., str], templates: dict[str, str], tmp_path: Path) -> Iterator[LiveServer]:
+    server = LiveServer(new_database(templates["demo"]), tmp_path / "server.log", demo=True)
     server.start()
     yield server
     server.stop()

@@ -18,6 +18,13 @@ STEPS: tuple[tuple[str, list[str]], ...] = (
 )
 
 
+COVERED = ["--cov=lift_crate/core", "--cov-branch", "--cov-report=term:skip-covered"]
+RUNS: tuple[tuple[str, list[str]], ...] = (
+    ("core, formats, store, devices, API: on two processors", ["-n", "2", "--dist", "worksteal", *COVERED, "--ignore=tests/e2e", "--ignore=tests/system"]),
+    ("processes and browser: one after the other", ["tests/system", "tests/e2e"]),
+)
+
+
 def api_types_are_up_to_date() -> bool:
     """The front end's types are those that the published OpenAPI gives."""
     kept = ROOT / "frontend" / "src" / "api" / "schema.gen.ts"
@@ -36,8 +43,13 @@ def main() -> int:
     if not api_types_are_up_to_date():
         print("== failed: the API has changed; run './run contracts' and commit what it makes")
         return 1
-    print("== tests", flush=True)
-    return subprocess.run([PYTHON, "-m", "pytest", "--cov=lift_crate/core", "--cov-branch", "--cov-report=term:skip-covered", *sys.argv[1:]], cwd=ROOT, check=False).returncode
+    rest = sys.argv[1:]
+    for name, chosen in () if rest else RUNS:
+        print(f"== {name}", flush=True)
+        if subprocess.run([PYTHON, "-m", "pytest", *chosen], cwd=ROOT, check=False).returncode:
+            print(f"== failed: {name}")
+            return 1
+    return subprocess.run([PYTHON, "-m", "pytest", *rest], cwd=ROOT, check=False).returncode if rest else 0
 
 
 if __name__ == "__main__":

@@ -139,6 +139,11 @@ class Assembly:
         return data.kind if data else "hand"
 
     @property
+    def held_in_doubt(self) -> bool:
+        """Whether several things could carry it, so that one should say which: supports, or handles where there is no support."""
+        return len(self.supports) > 1 or (not self.supports and len(self.hands) > 1) or self.build.held_by is not None
+
+    @property
     def held_by(self) -> str | None:
         """The unit whose joint carries the rest of the rig: its support, else the handle or grip it is held by."""
         if self.find_support():

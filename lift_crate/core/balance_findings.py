@@ -5,6 +5,7 @@ Formulas: docs/formulas.md §3, 'Clearance', 'Zoom', 'Wind'.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping, Sequence
 
 from .carrying import Carried, moves_of
@@ -81,10 +82,12 @@ def wind_findings(evaluation: Evaluation, held: Carried, wind: Sequence[WindOnMo
     level = Level.STOP if worst.share > 1 else Level.WATCH if worst.share > settings.motor_strained else Level.NOTE if worst.share > settings.motor_workable else Level.CLEAR
     return [Finding(
         code="gimbal.wind", level=level, about=About(units=(held.support,), port=worst.axis), value=worst.torque_nm, limit=worst.rated_nm, unit="N·m",
-        text=f"In gusts of {gust:.1f} m/s ({evaluation.conditions.wind_m_s:g} m/s on average) the {worst.axis} motor of {held.support} holds up to {worst.torque_nm:.2f} N·m, {worst.share * 100:.0f} % of its {worst.rated_nm:.2f} N·m; it gives up at {worst.gives_up_m_s:.0f} m/s on average.",
+        text=f"In gusts of {gust:.1f} m/s ({evaluation.conditions.wind_m_s:g} m/s on average) the {worst.axis} motor of {held.support} holds up to {worst.torque_nm:.2f} N·m, {worst.share * 100:.0f} % of its {worst.rated_nm:.2f} N·m; {f'it gives up at {worst.gives_up_m_s:.0f} m/s on average' if math.isfinite(worst.gives_up_m_s) else 'no wind turns it'}.",
         working=(Working(
             formula="F = ½·1.2·1.1·A·v² at the centre of the area, worst of 16 directions, on top of what the motor holds in still air",
-            numbers="; ".join(f"{w.axis}: {w.area_m2:.4f} m², {w.torque_nm:.3f} of {w.rated_nm:.2f} N·m, gives up at {w.gives_up_m_s:.1f} m/s" for w in wind),
+            numbers="; ".join(
+                f"{w.axis}: {w.area_m2:.4f} m², {w.torque_nm:.3f} of {w.rated_nm:.2f} N·m, " + (f"gives up at {w.gives_up_m_s:.1f} m/s" if math.isfinite(w.gives_up_m_s) else "nothing for the wind to turn") for w in wind
+            ),
         ),),
     )]  # fmt: skip
 

@@ -217,9 +217,9 @@ def tip_over_findings(assembly: Assembly, held: Carried, settings: Settings, con
     stands = "it stands" if level is Level.CLEAR else "too near to what tips it" if level is Level.WATCH else "it goes over"
     return [Finding(
         code="stand.tips", level=level, about=About(units=(found.stand,)), value=found.gust_m_s, limit=found.safe_m_s, unit="m/s",
-        text=f"Gusts of {found.gust_m_s:.1f} m/s on {found.stand}: {stands}. With a margin of {settings.tip_safety:g} it stands up to {found.safe_m_s:.0f} m/s on a slope of {settings.slope_deg:g}°.",
+        text=f"Gusts of {found.gust_m_s:.1f} m/s on {found.stand}: {stands}. With a margin of {settings.tip_safety:g} it stands {f'up to {found.safe_m_s:.0f} m/s' if math.isfinite(found.safe_m_s) else 'in any wind'} on a slope of {settings.slope_deg:g}°.",
         working=(Working(
             formula="M·g·b·cosδ ≥ margin·(½·1.2·1.1·A·v²·h_A + M·g·h·sinδ)",
-            numbers=f"M {found.mass_g / 1000:.1f} kg, b {found.edge_mm:.0f} mm, h {found.high_mm:.0f} mm, A {found.area_m2:.3f} m² at {found.area_high_mm:.0f} mm, δ {settings.slope_deg:g}°; tips by itself at {found.tips_m_s:.1f} m/s",
+            numbers=f"M {found.mass_g / 1000:.1f} kg, b {found.edge_mm:.0f} mm, h {found.high_mm:.0f} mm, A {found.area_m2:.3f} m² at {found.area_high_mm:.0f} mm, δ {settings.slope_deg:g}°; " + (f"tips by itself at {found.tips_m_s:.1f} m/s" if math.isfinite(found.tips_m_s) else "nothing for the wind to push"),
         ),),
     )]  # fmt: skip

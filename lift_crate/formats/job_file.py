@@ -82,7 +82,7 @@ class BadJobFile(LiftCrateError, ValueError):
 
 def at_most(problems: Sequence[Problem]) -> tuple[Problem, ...]:
     """Problems as they are listed: the first 50, and how many more there are."""
-    if len(problems) <= MOST_TOLD:
+    if len(problems) <= MOST_TOLD or (len(problems) == MOST_TOLD + 1 and problems[-1].path == "$"):
         return tuple(problems)
     return (*problems[:MOST_TOLD], Problem("$", f"and {len(problems) - MOST_TOLD} more"))
 

@@ -11,12 +11,16 @@ from typing import Any, Literal
 from pydantic import TypeAdapter, ValidationError
 
 from ..core.rig import Catalogue, Unit
+from .text import as_it_was, harmless, strange_in
 
 __all__ = ["COLUMNS", "Change", "LineError", "Plan", "plan_import", "units_csv"]
 
 COLUMNS = ("label", "model", "owner", "measured_g", "cg_x_mm", "cg_y_mm", "cg_z_mm", "measured_w", "health", "cycles", "condition", "note")
+_TEXTS = ("label", "model", "note")
 _CG = ("cg_x_mm", "cg_y_mm", "cg_z_mm")
 _MOST_LINES = 50_000
+_MOST_TOLD = 50
+"""Errors of one file that are listed."""
 _units = TypeAdapter(Unit)
 
 
@@ -61,14 +65,19 @@ def units_csv(units: Iterable[Unit]) -> str:
         cg = unit.measured_cg_mm or ("", "", "")
         mass = "" if unit.measured_g is None else f"{unit.measured_g:g}"
         watts = "" if unit.measured_w is None else f"{unit.measured_w:g}"
-        writer.writerow((unit.id, unit.model, unit.owner, mass, *cg, watts, f"{unit.health:g}", "" if unit.cycles is None else unit.cycles, unit.condition, unit.note))
+        writer.writerow((
+            harmless(unit.id), harmless(unit.model), unit.owner, mass, *cg, watts, f"{unit.health:g}", "" if unit.cycles is None else unit.cycles, unit.condition, harmless(unit.note),
+        ))  # fmt: skip
     return out.getvalue()
 
 
 def plan_import(text: str, catalogue: Catalogue) -> Plan:
     """Read a CSV and say what it would do, line by line; writes nothing."""
     rows = csv.DictReader(io.StringIO(text.removeprefix("\ufeff")), restkey="", strict=True)
-    errors: list[LineError] = list(_header_errors(rows.fieldnames))
+    try:
+        errors: list[LineError] = list(_header_errors(rows.fieldnames))
+    except csv.Error as error:
+        errors = [LineError(1, "header", f"this is no CSV: {error}")]
     if errors:
         return Plan((), 0, tuple(errors))
     changes, same, seen = [], 0, dict[str, int]()
@@ -86,6 +95,8 @@ def plan_import(text: str, catalogue: Catalogue) -> Plan:
                 break
     except csv.Error as error:
         errors.append(LineError(rows.line_num, "file", f"this is no CSV: {error}"))
+    if len(errors) > _MOST_TOLD:
+        errors[_MOST_TOLD:] = [LineError(errors[_MOST_TOLD].line, "file", f"and {len(errors) - _MOST_TOLD} more")]
     return Plan(tuple(changes), same, tuple(errors))
 
 
@@ -93,31 +104,43 @@ def _header_errors(names: Iterable[str] | None) -> Iterator[LineError]:
     known = list(names or [])
     for missing in [c for c in ("label", "model") if c not in known]:
         yield LineError(1, missing, f"this column is missing; the header is: {','.join(COLUMNS)}")
-    for extra in [c for c in known if c not in COLUMNS]:
-        yield LineError(1, extra or "header", f"there is no such column; the header is: {','.join(COLUMNS)}")
+    for extra in [c for c in known if c not in COLUMNS][:_MOST_TOLD]:
+        yield LineError(1, (extra or "header")[:80], f"there is no such column; the header is: {','.join(COLUMNS)}")
+    for twice in sorted({c for c in known if c in COLUMNS and known.count(c) > 1}):
+        yield LineError(1, twice, "this column stands twice")
 
 
-def _line(line: int, row: Mapping[str, Any], catalogue: Catalogue, seen: dict[str, int]) -> Change | list[LineError] | None:
-    label = (row.get("label") or "").strip()
-    if "" in row:
+def _line(line: int, cells: Mapping[str, Any], catalogue: Catalogue, seen: dict[str, int]) -> Change | list[LineError] | None:
+    if "" in cells:
         return [LineError(line, "line", "it has more fields than the header")]
+    row = {name: as_it_was(value.strip()) if name in _TEXTS else value.strip() for name, value in cells.items() if isinstance(value, str)}
+    if strange := [(name, found) for name, value in row.items() if (found := strange_in(value, lines=name == "note"))]:
+        return [LineError(line, name, f"has the character {found}, which cannot be kept") for name, found in strange]
+    label = row.get("label", "")
     if label in seen:
         return [LineError(line, "label", f"'{label}' stands in line {seen[label]} already")]
     seen[label] = line
     old = catalogue.units.get(label)
+    unit = _unit_of(line, row, old, catalogue)
+    if isinstance(unit, list):
+        return unit
+    if unit == old:
+        return None
+    told = tuple((f.name, _said(getattr(old, f.name)) if old else "", _said(getattr(unit, f.name))) for f in fields(Unit) if old is None or getattr(old, f.name) != getattr(unit, f.name))
+    return Change(line, unit, "changed" if old else "new", told)
+
+
+def _unit_of(line: int, row: Mapping[str, str], old: Unit | None, catalogue: Catalogue) -> Unit | list[LineError]:
+    """The unit of a line, or what is wrong with it."""
     document, errors = _document(line, row, old)
     if not errors and document["model"] not in catalogue.models:
         errors = [LineError(line, "model", f"there is no model '{document['model']}' on the shelf; add it first")]
     if errors:
         return errors
     try:
-        unit = _units.validate_python(document)
+        return _units.validate_python(document)
     except ValidationError as error:
         return [LineError(line, _column(e["loc"]), f"is {e.get('input')!r}: {e['msg'].lower()}") for e in error.errors(include_url=False)]
-    if unit == old:
-        return None
-    told = tuple((f.name, _said(getattr(old, f.name)) if old else "", _said(getattr(unit, f.name))) for f in fields(Unit) if old is None or getattr(old, f.name) != getattr(unit, f.name))
-    return Change(line, unit, "changed" if old else "new", told)
 
 
 def _column(location: tuple[int | str, ...]) -> str:

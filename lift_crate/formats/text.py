@@ -9,7 +9,7 @@ import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-__all__ = ["DEEPEST", "Problem", "json_path", "strange_in", "text_problems", "too_deep"]
+__all__ = ["DEEPEST", "Problem", "as_it_was", "harmless", "json_path", "strange_in", "text_problems", "too_deep"]
 
 DEEPEST = 24
 _MOST_KEYS = 400
@@ -40,6 +40,20 @@ def strange_in(text: str, *, lines: bool = False) -> str | None:
     """The first character of a text that cannot be kept, as in 'U+0000'; None where all can. ``lines``: it may have several."""
     found = (_STRANGE_IN_LINES if lines else _STRANGE).search(text)
     return f"U+{ord(found.group()):04X}" if found else None
+
+
+_FORMULA = ("=", "+", "-", "@", "\t", "\r", "\n")
+_QUOTE = "'"
+
+
+def harmless(text: str) -> str:
+    """A text as a cell of a CSV: what a spreadsheet would take for a formula begins with an apostrophe; ``as_it_was`` takes it away."""
+    return _QUOTE + text if text.lstrip(_QUOTE).startswith(_FORMULA) else text
+
+
+def as_it_was(cell: str) -> str:
+    """The text of a cell that ``harmless`` wrote."""
+    return cell[1:] if cell.startswith(_QUOTE) and cell.lstrip(_QUOTE).startswith(_FORMULA) else cell
 
 
 def too_deep(raw: bytes | str) -> bool:

@@ -113,8 +113,6 @@ def migrate(url: str) -> list[str]:
     Each runs in one transaction with its entry in ``schema_migration``; a lock keeps
     two programs from migrating at once.
     """
-    from procrastinate.schema import SchemaManager  # noqa: PLC0415 - nothing else here needs the queue
-
     applied = []
     with translated(), psycopg.connect(url) as connection:
         connection.execute("SELECT pg_advisory_xact_lock(%s)", (_MIGRATION_LOCK,))
@@ -122,12 +120,20 @@ def migrate(url: str) -> list[str]:
             "CREATE TABLE IF NOT EXISTS schema_migration (name text PRIMARY KEY, at timestamptz NOT NULL DEFAULT now())"
         )
         done = {row[0] for row in connection.execute("SELECT name FROM schema_migration").fetchall()}
-        scripts = {f.name: f.read_bytes() for f in sorted((_HERE / "migrations").iterdir(), key=lambda f: f.name) if f.name.endswith(".sql")}
-        scripts["queue"] = SchemaManager.get_schema().encode()
+        scripts: dict[str, Callable[[], bytes]] = {
+            f.name: f.read_bytes for f in sorted((_HERE / "migrations").iterdir(), key=lambda f: f.name) if f.name.endswith(".sql")
+        }
+        scripts["queue"] = _queue_schema
         for name, script in scripts.items():
             if name not in done:
-                connection.execute(script)
+                connection.execute(script())
                 connection.execute("INSERT INTO schema_migration (name) VALUES (%s)", (name,))
                 applied.append(name)
     return applied
+
+
+def _queue_schema() -> bytes:
+    from procrastinate.schema import SchemaManager  # noqa: PLC0415 - loaded once in the life of a database
+
+    return SchemaManager.get_schema().encode()
 

@@ -366,6 +366,8 @@ class BenchView(BaseModel):
     """The support, handle or grip that carries it."""
     holders: list[str]
     """What could."""
+    held_in_doubt: bool
+    """Several could, and one should say which."""
     sees: str | None
     can_undo: str | None
     can_redo: str | None

@@ -67,7 +67,7 @@ def bench_view(state: BuildState, part: str, evaluation: Evaluation | None = Non
         job=state.job.id, part=part, rig=state.rig.id, rig_label=state.rig.label, build=state.build.id,
         build_label=state.build.label, body=judged.assembly.build.body, version=state.version, saved=saved,
         use=judged.assembly.build.use, use_now=use_of(judged.assembly, judged.settings).handling, sees=present.sees_text(judged),
-        can_undo=state.can_undo, can_redo=state.can_redo, held_by=judged.assembly.held_by, holders=[*judged.assembly.supports, *judged.assembly.hands],
+        can_undo=state.can_undo, can_redo=state.can_redo, held_by=judged.assembly.held_by, holders=[*judged.assembly.supports, *judged.assembly.hands], held_in_doubt=judged.assembly.held_in_doubt,
         rows=present.row_views(judged),
         cables=present.cable_views(judged), figures=present.figures_view(judged, _conditions(state, part)),
         counts=present.counts_view(judged.counts), findings=present.finding_views(judged.findings),

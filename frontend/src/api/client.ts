@@ -20,7 +20,10 @@ export class Problem extends Error {
   }
 }
 
-export const client = createClient<paths>({ baseUrl: '/' })
+/** A name of this window, by which the server knows who waits for a plan. */
+const BROWSER = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, '0')).join('')
+
+export const client = createClient<paths>({ baseUrl: '/', headers: { 'X-Browser': BROWSER } })
 
 interface Answer<T> {
   data?: T

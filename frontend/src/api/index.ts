@@ -3,10 +3,10 @@ import { ask, client, Problem, problemOf } from './client'
 import type {
   Adjust, Attach, BalanceView, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, MadeRequest, MeterReadView, ChargerReadView, PowerView, SwapsView, Imported, Interface,
   InterfacesView, JobsView, JobView, GimbalReadView, LevellersView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PairsView, PartView, PlacesView, PlanView, RemediesView, Replace,
-  ScaleView, SheetView, ShelfView, SlideTo, Strip, Turn, Unit, UnitView, WaysView,
+  HoldBy, ReplacedView, ScaleView, SheetView, ShelfView, SlideTo, Strip, Turn, Unit, UnitView, WaysView,
 } from './schema.gen'
 
-export type Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | Strip
+export type Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | HoldBy | Strip
 
 export interface Place {
   job: string
@@ -57,12 +57,13 @@ export const compareBuilds = (job: string, left: Side, right: Side): Promise<Com
 export interface ShelfAsk { words: string; kind: string; interface: string; side: '' | 'takes' | 'goes on'; owner: '' | 'owned' | 'hired'; free_only: boolean; job: string; part: string; skip?: number }
 export const readShelf = (query: ShelfAsk): Promise<ShelfView> => ask(client.GET('/api/shelf', { params: { query } }))
 export const readInterfaces = (): Promise<InterfacesView> => ask(client.GET('/api/shelf/interfaces'))
-export const putInterface = (body: Interface): Promise<InterfacesView> => ask(client.PUT('/api/shelf/interfaces', { body }))
+/** `seen`: the last change of it that was looked at; null: it is new. */
+export const putInterface = (body: Interface, seen: number | null): Promise<InterfacesView> => ask(client.PUT('/api/shelf/interfaces', { body, params: { query: { seen } } }))
 export const readModel = (model: string): Promise<ModelView> => ask(client.GET('/api/shelf/models/{model}', { params: { path: { model } } }))
 export const previewModel = (body: GearModel): Promise<ModelPreview> => ask(client.POST('/api/shelf/preview', { body }))
 export const putModel = (body: GearModel, seen: number | null): Promise<ModelView> => ask(client.PUT('/api/shelf/models', { body, params: { query: { seen } } }))
 export const readUnit = (unit: string): Promise<UnitView> => ask(client.GET('/api/shelf/units/{unit}', { params: { path: { unit } } }))
-export const putUnit = (body: Unit, seen: number): Promise<UnitView> => ask(client.PUT('/api/shelf/units', { body, params: { query: { seen } } }))
+export const putUnit = (body: Unit, seen: number | null): Promise<UnitView> => ask(client.PUT('/api/shelf/units', { body, params: { query: { seen } } }))
 export const readScale = (): Promise<ScaleView> => ask(client.GET('/api/shelf/scale'))
 export const measure = (body: MeasureRequest): Promise<MeasuredView> => ask(client.POST('/api/shelf/measure', { body }))
 export const unitsAddress = '/api/shelf/units.csv'
@@ -74,6 +75,10 @@ export const importJob = (file: Blob, replace: boolean): Promise<Imported> =>
   send<Imported>(`/api/import?replace=${String(replace)}`, file, 'application/json')
 export const importUnits = (file: Blob, apply: boolean, revision?: number): Promise<PlanView> =>
   send<PlanView>(`${unitsAddress}?apply=${String(apply)}${revision === undefined ? '' : `&revision=${String(revision)}`}`, file, 'text/csv')
+
+export const readReplaced = (job: string): Promise<ReplacedView> => ask(client.GET('/api/jobs/{job}/replaced', { params: { path: { job } } }))
+export const bringBack = (job: string, replaced: number): Promise<ReplacedView> =>
+  ask(client.POST('/api/jobs/{job}/replaced/{replaced}', { params: { path: { job, replaced } } }))
 
 /** Sends the file as it is, so that the server reads exactly what was picked. */
 async function send<T>(address: string, file: Blob, type: string): Promise<T> {

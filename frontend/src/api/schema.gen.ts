@@ -933,6 +933,8 @@ export interface components {
             findings: components["schemas"]["FindingView"][];
             /** Held By */
             held_by: string | null;
+            /** Held In Doubt */
+            held_in_doubt: boolean;
             /** Holders */
             holders: string[];
             /** Job */

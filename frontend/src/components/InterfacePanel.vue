@@ -26,7 +26,7 @@ function said(i: Interface): string {
 async function save(): Promise<void> {
   const figures = Object.fromEntries(wanted.value.map((name) => [name, draft[name]]))
   try {
-    shelf.interfaces = await putInterface({ id: draft.id, label: draft.label, kind: draft.kind, female: draft.female, male: draft.male, ...figures } as Interface)
+    shelf.interfaces = await putInterface({ id: draft.id, label: draft.label, kind: draft.kind, female: draft.female, male: draft.male, ...figures } as Interface, null)
     problem.value = null
     adding.value = false
   } catch (error) {

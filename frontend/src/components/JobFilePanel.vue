@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { ref, shallowRef } from 'vue'
-import { exportAddress, importJob } from '../api'
+import { onMounted, ref, shallowRef } from 'vue'
+import { bringBack, exportAddress, importJob, readReplaced } from '../api'
 import type { Problem } from '../api/client'
+import type { ReplacedView } from '../api/schema.gen'
+import { clock, weekday } from '../lib/format'
 
-defineProps<{ job?: string }>()
+const props = defineProps<{ job?: string }>()
 const emit = defineEmits<{ imported: [job: string] }>()
 const picked = shallowRef<File | null>(null)
 const problem = shallowRef<Problem | null>(null)
@@ -18,6 +20,35 @@ async function read(replace: boolean): Promise<void> {
     problem.value = null
     done.value = `${answer.title} has been read in.`
     emit('imported', answer.job)
+    await look()
+  } catch (error) {
+    problem.value = error as Problem
+    done.value = ''
+  } finally {
+    busy.value = false
+  }
+}
+
+/** Earlier states of the job, each as it was when a file took its place. */
+const earlier = shallowRef<ReplacedView['states']>([])
+async function look(): Promise<void> {
+  if (!props.job) return
+  try {
+    earlier.value = (await readReplaced(props.job)).states
+  } catch (error) {
+    problem.value = error as Problem
+  }
+}
+onMounted(look)
+
+async function back(id: number): Promise<void> {
+  if (!props.job) return
+  busy.value = true
+  try {
+    earlier.value = (await bringBack(props.job, id)).states
+    problem.value = null
+    done.value = 'The earlier state is back; what was here is kept below.'
+    emit('imported', props.job)
   } catch (error) {
     problem.value = error as Problem
     done.value = ''
@@ -39,6 +70,10 @@ function pick(event: Event): void {
     <p v-if="job"><a class="act" :href="exportAddress(job)" download>Save as job file</a> One JSON file with the job, its rigs and all gear it refers to.</p>
     <p><label class="act">Read a job file<input type="file" accept=".json,application/json" :disabled="busy" @change="pick"></label> It is read in whole, or refused with everything that is wrong with it.</p>
     <p v-if="done" role="status">{{ done }}</p>
+    <div v-if="earlier.length" class="earlier">
+      <h3>Replaced states, kept</h3>
+      <p v-for="state in earlier" :key="state.id"><span>{{ state.title }}, until {{ weekday(state.at) }} {{ clock(state.at) }} <small>{{ state.actor }}</small></span> <button type="button" class="small-act" :disabled="busy" @click="back(state.id)">Bring back</button></p>
+    </div>
     <div v-if="problem" class="trouble" role="alert">
       <p>{{ problem.message }}</p>
       <ul v-if="problem.places.length"><li v-for="p in problem.places" :key="p.path + p.message"><code>{{ p.path }}</code> {{ p.message }}</li></ul>

@@ -79,7 +79,7 @@ function place(axis: 0 | 1 | 2, value: number): void {
 async function save(): Promise<void> {
   try {
     kept = draft.value.id
-    shelf.model = await putModel(draft.value, props.blank ? 0 : (shelf.model?.seen ?? null))
+    shelf.model = await putModel(draft.value, props.blank ? null : (shelf.model?.seen ?? 0))
     refused.value = null
     saved.value = `${draft.value.maker} ${draft.value.name} is in the catalogue.`
     emit('saved')

@@ -1,15 +1,13 @@
 <script setup lang="ts">
-import { computed } from 'vue'
 import type { MountView } from '../api/schema.gen'
 import { fixed } from '../lib/format'
 
-const props = defineProps<{ mount: MountView }>()
-const held = computed(() => Math.min(props.mount.off_face, props.mount.along_face ?? Infinity))
+defineProps<{ mount: MountView }>()
 </script>
 
 <template>
   <section class="balance-main mount-panel">
-    <div class="verdict-line"><p><b>{{ fixed(held, 1) }}</b> times what it must hold, by {{ mount.points.length }} points</p></div>
+    <div class="verdict-line"><p><b>{{ fixed(mount.held, 1) }}</b> times what it must hold, by {{ mount.points.length }} points</p></div>
     <div class="under">
       <div>
         <h3>Points</h3>
@@ -18,7 +16,8 @@ const held = computed(() => Math.min(props.mount.off_face, props.mount.along_fac
       <div>
         <h3>Against its load of {{ fixed(mount.load_n, 0) }} N, {{ mount.handling }}</h3>
         <p class="hold-line"><span>off the face, over four times the load</span><b>{{ fixed(mount.off_face, 1) }} ×</b></p>
-        <p v-if="mount.along_face !== null" class="hold-line"><span>along the face</span><b>{{ fixed(mount.along_face, 1) }} ×</b></p>
+        <p v-if="mount.along_face !== null" class="hold-line"><span>along the face, over four times the load</span><b>{{ fixed(mount.along_face, 1) }} ×</b></p>
+        <p v-if="mount.along_face !== null" class="hold-line"><span>against peeling off it, over four times the load</span><b>{{ mount.peel === null ? 'not known where its points are' : `${fixed(mount.peel, 1)} ×` }}</b></p>
         <p class="hold-line"><span>{{ mount.planned_m_s ? `at ${fixed(mount.planned_m_s * 3.6, 0)} km/h, rated for` : 'it stands still; rated for' }}</span><b>{{ mount.rated_m_s === null ? 'no speed' : `${fixed(mount.rated_m_s * 3.6, 0)} km/h` }}</b></p>
         <p class="hold-line"><span>caught by</span><b>{{ mount.line ?? 'nothing' }}</b></p>
       </div>

@@ -4,6 +4,7 @@ import { readRemedies, type Operation, type Place } from '../api'
 import type { Problem } from '../api/client'
 import type { FindingView, RemediesView, RemedyView } from '../api/schema.gen'
 import EffectLine from './EffectLine.vue'
+import LevelMark from './LevelMark.vue'
 
 const props = defineProps<{ finding: FindingView; place: Place }>()
 const emit = defineEmits<{ take: [operations: Operation[]]; look: [operations: Operation[]]; away: [] }>()
@@ -58,12 +59,15 @@ onScopeDispose(stop)
   <p v-else-if="remedies === null" class="quiet">Trying what is on the shelf…</p>
   <p v-else-if="!remedies.length && !search" class="quiet">Nothing on the shelf helps now. Usual cures: {{ finding.cures }}</p>
   <p v-if="search" class="searching" role="status"><progress :value="search.tried" :max="search.of"></progress> {{ search.tried }} of {{ search.of }} tried <button type="button" class="small-act" data-rove @click="stop">Enough</button></p>
-  <button
-    v-for="r in remedies ?? []" :key="r.title" type="button" class="remedy" data-rove
-    @click="emit('take', r.operations as Operation[])" @focus="emit('look', r.operations as Operation[])" @blur="emit('away')"
-  >
-    <span class="what">{{ r.title }}</span>
-    <span v-if="!r.clears" class="eases">eases it only</span>
-    <EffectLine :effect="r.effect" />
-  </button>
+  <template v-for="(r, i) in remedies ?? []" :key="r.title">
+    <p v-if="r.exchanges && !remedies?.[i - 1]?.exchanges" class="exchanges"><LevelMark level="stop" :size="13" /> Exchanges one Stop for another</p>
+    <button
+      type="button" class="remedy" data-rove
+      @click="emit('take', r.operations as Operation[])" @focus="emit('look', r.operations as Operation[])" @blur="emit('away')"
+    >
+      <span class="what">{{ r.title }}</span>
+      <span v-if="!r.clears" class="eases">eases it only</span>
+      <EffectLine :effect="r.effect" />
+    </button>
+  </template>
 </template>

@@ -1,15 +1,16 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { SwapsView } from '../api/schema.gen'
+import { minuteOfDay } from '../lib/format'
 
 const props = defineProps<{ swaps: SwapsView; chosen: string; by: 'place' | 'pack' }>()
 const emit = defineEmits<{ choose: [pack: string] }>()
 const share = (minute: number): number => (minute / props.swaps.minutes) * 100
 const bar = (from: number, to: number): { left: string; width: string } => ({ left: `${String(share(from))}%`, width: `${String(share(to - from))}%` })
 const hoursMarks = computed(() => {
-  const start = Date.parse(props.swaps.starts)
+  const start = minuteOfDay(props.swaps.starts)
   const found = []
-  for (let m = (60 - new Date(start).getUTCMinutes()) % 60; m <= props.swaps.minutes; m += 60) found.push({ minute: m, label: new Date(start + m * 60000).toISOString().slice(11, 13) })
+  for (let m = (60 - (start % 60)) % 60; m <= props.swaps.minutes; m += 60) found.push({ minute: m, label: String(Math.floor((start + m) / 60) % 24).padStart(2, '0') })
   return found
 })
 const bays = computed(() => {

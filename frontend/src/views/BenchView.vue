@@ -96,10 +96,15 @@ function findables(): Findable[] {
     { kind: 'command', name: 'Undo', more: bench.view?.can_undo ?? 'nothing to undo', go: () => bench.undo() },
     { kind: 'command', name: 'Redo', more: bench.view?.can_redo ?? 'nothing to redo', go: () => bench.redo() },
     { kind: 'command', name: 'Strip to the bare body', more: 'takes everything off; can be undone', go: () => bench.edit({ op: 'strip' }) },
+    ...(bench.view?.holders ?? []).map((unit) => ({ kind: 'command', name: `Hold it by ${unit}`, more: unit === bench.view?.held_by ? 'as it is now' : 'what carries the rig', go: () => bench.edit({ op: 'hold', unit }) })),
     { kind: 'command', name: 'Build sheet', more: 'print it in build order', go: () => router.push({ name: 'sheet', params: here.value }) },
     { kind: 'command', name: 'Lenses', more: 'every lens of the pool on this body', go: () => router.push({ name: 'lenses', params: here.value }) },
     { kind: 'command', name: 'Compare', more: 'with another build or rig', go: () => router.push({ name: 'compare', params: here.value }) },
   ]
+}
+
+function hold(event: Event): void {
+  void bench.edit({ op: 'hold', unit: (event.target as HTMLSelectElement).value })
 }
 
 function carry(event: Event): void {
@@ -121,6 +126,11 @@ function carry(event: Event): void {
           <select :value="bench.view.use ?? ''" aria-label="How the rig is carried" @change="carry">
             <option value="">as usual{{ bench.view.use ? '' : `, ${bench.view.use_now}` }}</option>
             <option value="static">static</option><option value="walking">walking</option><option value="running">running</option><option value="vehicle">on a vehicle</option>
+          </select>
+        </label>
+        <label v-if="bench.view?.held_in_doubt" class="carried">held by
+          <select :value="bench.view.held_by ?? ''" aria-label="What holds the rig" @change="hold">
+            <option v-for="unit in bench.view.holders" :key="unit">{{ unit }}</option>
           </select>
         </label>
         <RouterLink class="small-act" :to="{ name: 'lenses', params: here }">Lenses</RouterLink>

@@ -1,9 +1,9 @@
 """Remedies: changes tried on the build, kept only when they help the finding they are for.
 
 A change that ends one Stop and brings another of the same kind is none. Order: those that
-bring no other Stop; the finding gone before eased; fewest Stops, then Watches left, each part
-given up counted as one, then Notes; then least added mass, fewest joints altered, fewest
-millimetres moved (docs/formulas.md §3).
+bring no other Stop; the finding gone before eased; fewest Stops, then Watches left, then Notes
+(a part that is given up counts as a Watch, and what was wrong with it as not cured); then fewest
+parts given up, least added mass, fewest joints altered, fewest millimetres moved (docs/formulas.md §3).
 """
 
 from __future__ import annotations
@@ -90,7 +90,7 @@ def search_remedies(bench: Bench, finding: Finding, start: int = 0, enough: Call
             effect = Effect.between(bench.evaluation, after.evaluation)
             left, more = _left(after, finding) if swept else (effect.levels.get(finding.key, Level.CLEAR), 0)
             if left < finding.level and effect.stops_after + more <= stops and not _repeats(effect, finding):
-                tried.append((_rank(bench, trial, effect, left, more), trial, after))
+                tried.append((_rank(bench, finding, trial, effect, left, more), trial, after))
         if enough():
             break
     return Tried(_judged(bench, finding, tried), done, len(trials))
@@ -118,7 +118,7 @@ def _judged(bench: Bench, finding: Finding, tried: list[tuple[tuple[float, ...],
         if left >= finding.level or effect.stops_after > bench.judged.counts["stops"] or _repeats(effect, finding):
             continue
         title = "; then ".join(describe(op, bench.catalogue) for op in trial)
-        found.append(Remedy(title, trial, left < Level.WATCH, bool(_new_stops(effect)), effect, _rank(bench, trial, effect, left)))
+        found.append(Remedy(title, trial, left < Level.WATCH, bool(_new_stops(effect)), effect, _rank(bench, finding, trial, effect, left)))
     # A rig that is stripped has nothing wrong with it; that is told only where nothing less will do.
     if any(r.clears and not r.exchanges and not _strips(r.operations) for r in found):
         found = [r for r in found if not _strips(r.operations)]
@@ -148,18 +148,21 @@ def _left(after: Bench, finding: Finding) -> tuple[Level, int]:
     return next((f.level for f in found if f.key == finding.key), Level.CLEAR), sum(f.level is Level.STOP for f in found)
 
 
-def _rank(bench: Bench, trial: Trial, effect: Effect, left: Level, more_stops: int = 0) -> tuple[float, ...]:
+def _rank(bench: Bench, finding: Finding, trial: Trial, effect: Effect, left: Level, more_stops: int = 0) -> tuple[float, ...]:
     moved_mm = sum(abs(op.to_mm) for op in trial if isinstance(op, SlideTo))
     notes = sum(level is Level.NOTE for level in effect.levels.values())
+    lost = _parts_lost(bench, trial)
+    uncured = [f.level for f in effect.gone if f.key != finding.key and lost & set(f.about.units)]
     return (
-        bool(_new_stops(effect)), left >= Level.WATCH, effect.stops_after + more_stops, effect.watches_after + _parts_lost(bench, trial), notes,
+        bool(_new_stops(effect)), left >= Level.WATCH, effect.stops_after + more_stops + uncured.count(Level.STOP),
+        effect.watches_after + uncured.count(Level.WATCH) + len(lost), notes, len(lost),
         max(0.0, effect.mass_g), len(trial), moved_mm,
     )  # fmt: skip
 
 
-def _parts_lost(bench: Bench, trial: Trial) -> int:
+def _parts_lost(bench: Bench, trial: Trial) -> set[str]:
     """Parts a trial gives up; keeping what was wanted on the rig comes before a lighter rig."""
-    return sum(len(bench.build.subtree(op.unit)) for op in trial if isinstance(op, Detach))
+    return {unit for op in trial if isinstance(op, Detach) for unit in bench.build.subtree(op.unit)}
 
 
 def _trials(bench: Bench, finding: Finding) -> Iterator[Trial]:

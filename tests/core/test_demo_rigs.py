@@ -170,7 +170,7 @@ def test_candidates_fit_are_free_and_their_effect_is_true(demo: JobFile) -> None
 
 def test_what_another_camera_has_is_shown_with_its_name(demo: JobFile) -> None:
     found = {m.unit: m for m in misfits(bench(demo, "dress", "quay"), "CAGE-1", "left")}
-    assert found["ARM-1"].reason == "in Caisson (full) until 22:00"
+    assert found["ARM-1"].reason == "in Caisson (full) until Fri 22:00"
     assert str(found["RX-2"].adapter) == "SHOE-1"
 
 

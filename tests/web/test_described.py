@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import os
 from typing import Any
 
 import pytest
@@ -25,6 +26,7 @@ NAMES: dict[str, list[Any]] = {
     "right_build": ["quay-full", "caisson-full"], "swap": [1, 2], "replaced": [1], "finding": ["lens.width:ZOOM-1"],
 }  # fmt: skip
 CHECKS = [status_code_conformance, content_type_conformance, response_schema_conformance]
+EXAMPLES = int(os.environ.get("LIFT_CRATE_EXAMPLES", "4"))
 DOCUMENT = json.loads(json.dumps(create_app(None).api_doc, default=str))
 OPERATIONS: list[Any] = [found.ok() for found in schemathesis.openapi.from_dict(DOCUMENT).get_all_operations() if isinstance(found, Ok)]
 
@@ -55,7 +57,7 @@ def named(case: Any, choose: Any) -> None:
 @pytest.mark.parametrize("operation", OPERATIONS, ids=lambda o: o.label)
 def test_generated_requests_are_answered_as_described(operation: Any, client: FlaskClient) -> None:
     @given(data=st.data())
-    @settings(max_examples=8, phases=[Phase.generate], suppress_health_check=list(HealthCheck), deadline=None)
+    @settings(max_examples=EXAMPLES, phases=[Phase.generate], suppress_health_check=list(HealthCheck), deadline=None)
     def run(data: st.DataObject) -> None:
         case = data.draw(operation.as_strategy())
         named(case, data.draw)

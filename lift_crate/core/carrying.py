@@ -22,7 +22,7 @@ from .rig import Target
 from .settings import Move, Settings
 from .wording import signed
 
-__all__ = ["Carried", "carried", "carrying_findings", "inertia_kg_m2", "moves_of", "stage_of"]
+__all__ = ["Carried", "carried", "carrying_findings", "inertia_kg_m2", "moves_of", "stage_of", "support_point"]
 
 _SOURCES: tuple[Source, ...] = ("measured", "catalogue", "assumed")
 _STAGES = ("tilt", "roll", "pan", "handle")
@@ -80,6 +80,13 @@ def carried(assembly: Assembly, settings: Settings, target: Target | None = None
         front = payload.mass_g * STANDARD_GRAVITY * (float(payload.cg_mm[0]) - float(point[0])) * 1e-6
         return Carried(support, kind, payload, total, front, model.gimbal)
     return _on_gimbal(assembly, settings, target, support, model.gimbal, payload, total, tf_rig_support)
+
+
+def support_point(assembly: Assembly) -> Array:
+    """Where the rig is held, in the rig frame: pad, pivot, palm or the middle of the handle, mm, shape (3,)."""
+    support = assembly.find_support()
+    data = assembly.catalogue.model_of(support).support if support else None
+    return assembly.pose(support).point(data.at) if support and data else _hand_point(assembly)
 
 
 def _hand_point(assembly: Assembly) -> Array:

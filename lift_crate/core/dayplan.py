@@ -327,7 +327,7 @@ def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
         goes = min((c for c in charges.get(last.pack, ()) if c.starts >= last.ends), key=lambda c: c.starts, default=None) if last else None
         found.append(Swap(
             problem.when(use.starts if last or slot.fitted is None else slot.fitted), use.slot, slot.label, slot.rig, last.pack if last else None, use.pack, slot.left(last.pack_class, last.used) if last else None,
-            f"{came.charger}, bay {came.bay}" if came else "the bag", (f"{goes.charger}, bay {goes.bay}" if goes else "the bag") if last else "",
+            f"{came.charger}, bay {came.bay}" if came else "nowhere yet: bring or hire it" if use.brings else "the bag", (f"{goes.charger}, bay {goes.bay}" if goes else "the bag") if last else "",
             not problem.on_the_way(slot, use.starts), person, use.brings,
         ))  # fmt: skip
     return tuple(found)

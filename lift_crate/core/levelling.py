@@ -10,7 +10,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from .assembly import assemble
-from .carrying import carried
+from .carrying import carried, support_point
 from .errors import BadRig
 from .evaluate import Evaluation
 from .findings import Level
@@ -74,6 +74,8 @@ class SeeSawReport:
     grip_x_mm: float | None
     grip: str | None
     moment_nm: float
+    tips_deg: float
+    """How far the rig is tipped back until its CG is over the support: atan(d_x / h); forward negative."""
     hands_g: float | None
     hands_signed_g: float | None
     arms: tuple[Arm, ...]
@@ -109,9 +111,14 @@ def see_saw_report(evaluation: Evaluation) -> SeeSawReport:
     parts = [Arm(p.unit, p.mass_g, float(p.cg_mm[0]) - pad_x) for p in assembly.masses() if p.holder not in beyond and p.mass_g]
     parts.sort(key=lambda part: -abs(part.moment_nm))
     return SeeSawReport(
-        held.kind, held.support, payload.mass_g, float(payload.cg_mm[0]), pad_x, grip_x, grip, held.front_nm,
+        held.kind, held.support, payload.mass_g, float(payload.cg_mm[0]), pad_x, grip_x, grip, held.front_nm, _tips_deg(evaluation, float(payload.cg_mm[0]) - pad_x),
         hands.hands_g if hands else None, hands.hands_signed_g if hands else None, tuple(parts), holds(evaluation, hands.hands_g if hands else None), twists(evaluation),
     )  # fmt: skip
+
+
+def _tips_deg(evaluation: Evaluation, ahead_mm: float) -> float:
+    high = abs(float(evaluation.carried.payload.cg_mm[2] - support_point(evaluation.assembly)[2]))
+    return math.degrees(math.atan2(ahead_mm, high)) if abs(ahead_mm) > 1e-9 else 0.0
 
 
 def verdict(moment_nm: float) -> str:

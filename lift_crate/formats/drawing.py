@@ -4,10 +4,13 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
+from functools import cache
 from xml.etree import ElementTree as ET
 
 from reportlab.lib import units
 from reportlab.lib.pagesizes import A3, landscape
+from reportlab.pdfbase import pdfmetrics
+from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from ..core.elevation import Elevation
@@ -81,11 +84,12 @@ def drawing_pdf(elevations: Sequence[Elevation], title: str, scale: float, figur
     for view, (x, y) in places.items():
         if view in by_view:
             _pdf_view(canvas, by_view[view], x, y, scale)
-    canvas.setFont("Helvetica-Bold", 14)
-    canvas.drawString(285 * MM, 60 * MM, _latin(title))
-    canvas.setFont("Helvetica", 10)
+    regular, bold, _ = _letters()
+    canvas.setFont(bold, 13)
+    canvas.drawString(285 * MM, 60 * MM, _drawn(title))
+    canvas.setFont(regular, 9)
     for i, line in enumerate((f"Scale 1:{scale:g}, lengths in mm", *figures)):
-        canvas.drawString(285 * MM, (52 - 6 * i) * MM, _latin(line))
+        canvas.drawString(285 * MM, (52 - 6 * i) * MM, _drawn(line))
     canvas.showPage()
     canvas.save()
     return out.getvalue()
@@ -117,12 +121,21 @@ def _pdf_view(canvas: Canvas, elevation: Elevation, x: float, y: float, scale: f
     canvas.setFillColor(_LINE)
     for start in (0, 180):
         canvas.wedge(cx - 6, cy - 6, cx + 6, cy + 6, start, 90, stroke=0, fill=1)
-    canvas.setFont("Helvetica", 9)
+    canvas.setFont(_letters()[0], 8)
     left, bottom = at(h0, v0)
-    canvas.drawString(left, bottom - 12, f"{_TITLE[elevation.view]}, {h1 - h0:.0f} x {v1 - v0:.0f} mm")
+    canvas.drawString(left, bottom - 12, f"{_TITLE[elevation.view]}, {h1 - h0:.0f} × {v1 - v0:.0f} mm")
 
 
-def _latin(text: str) -> str:
-    """What the built-in fonts have; minus, times and arrows as they have them."""
-    plain = text.replace("−", "-").replace("→", "->").replace("’", "'")
-    return plain.encode("latin-1", errors="replace").decode("latin-1")
+@cache
+def _letters() -> tuple[str, str, frozenset[int]]:
+    """The fonts of the sheet, regular and bold, embedded; and what characters the first has: the letters of Europe and a true minus."""
+    regular, bold = TTFont("Sheet", "Vera.ttf"), TTFont("Sheet-Bold", "VeraBd.ttf")
+    pdfmetrics.registerFont(regular)
+    pdfmetrics.registerFont(bold)
+    return "Sheet", "Sheet-Bold", frozenset(regular.face.charToGlyph)
+
+
+def _drawn(text: str) -> str:
+    """What the fonts have; an arrow as two strokes, anything else that they lack as a question mark."""
+    known = _letters()[2]
+    return "".join(c if ord(c) in known else "?" for c in text.replace("→", "->"))

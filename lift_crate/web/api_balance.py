@@ -208,7 +208,7 @@ def _mount(judged: Evaluation, target: Target | None) -> b.MountView | None:
 def _see_saw(judged: Evaluation) -> b.SeeSawView:
     r = see_saw_report(judged)
     return b.SeeSawView(
-        kind=r.kind, verdict=verdict(r.moment_nm), mass_g=r.mass_g, cg_x_mm=r.cg_x_mm, pad_x_mm=r.pad_x_mm, grip_x_mm=r.grip_x_mm, grip=r.grip, moment_nm=r.moment_nm,
+        kind=r.kind, verdict=verdict(r.moment_nm), mass_g=r.mass_g, cg_x_mm=r.cg_x_mm, pad_x_mm=r.pad_x_mm, grip_x_mm=r.grip_x_mm, grip=r.grip, moment_nm=r.moment_nm, tips_deg=r.tips_deg,
         hands_g=r.hands_g, hands_signed_g=r.hands_signed_g, arms=[b.ArmView(unit=a.unit, mass_g=a.mass_g, from_support_mm=a.from_support_mm, moment_nm=a.moment_nm) for a in r.arms],
         holds=_holds(r.holds), twists=[b.TwistView(unit=t.unit, nose_nm=t.nose_nm, side_nm=t.side_nm) for t in r.twists],
     )  # fmt: skip

@@ -20,7 +20,7 @@ from ..core.remedies import Remedy
 from ..core.rig import Catalogue, Conditions, UnitSetting
 from ..core.shelf import Effect
 from ..core.viewing import exposure_of, view_of
-from ..core.wording import signed
+from ..core.wording import signed, true_minus
 from . import schema as s
 
 __all__ = ["candidate_view", "elevation_views", "figures_view", "finding_views", "misfit_view", "remedy_view", "row_views", "strip_balance"]
@@ -37,15 +37,15 @@ def level_name(level: Level) -> s.LevelName:
 
 def working_view(working: Working) -> s.WorkingView:
     """One working."""
-    inputs = [s.InputView(name=i.name, value=i.value, source=i.source) for i in working.inputs]
-    return s.WorkingView(formula=working.formula, numbers=working.numbers, inputs=inputs)
+    inputs = [s.InputView(name=i.name, value=true_minus(i.value), source=i.source) for i in working.inputs]
+    return s.WorkingView(formula=working.formula, numbers=true_minus(working.numbers), inputs=inputs)
 
 
 def finding_views(findings: tuple[Finding, ...]) -> list[s.FindingView]:
     """All findings, clear ones included."""
     return [
         s.FindingView(
-            key=f.key, code=f.code, level=level_name(f.level), title=f.call_out.title, text=f.text,
+            key=f.key, code=f.code, level=level_name(f.level), title=f.call_out.title, text=true_minus(f.text),
             why=f.call_out.why, cures=f.call_out.cures, units=list(f.about.units), port=f.about.port,
             value=f.value, limit=f.limit, unit=f.unit, spread=f.spread, working=[working_view(w) for w in f.working],
         )

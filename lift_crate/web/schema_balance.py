@@ -292,6 +292,8 @@ class SeeSawView(BaseModel):
     grip_x_mm: float | None
     grip: str | None
     moment_nm: float
+    tips_deg: float
+    """How far the rig is tipped back until its CG is over the support."""
     hands_g: float | None
     hands_signed_g: float | None
     arms: list[ArmView]

@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import os
 import sys
+from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
 
 import gevent
@@ -52,10 +53,18 @@ def serve(port: int, workers: int) -> None:
         "loglevel": "warning", "graceful_timeout": 5, "timeout": 90, "control_socket_disable": True, "limit_request_line": 4094, "limit_request_fields": 60,
     }  # fmt: skip
 
+    ends: list[Callable[[], object]] = []
+
+    def worker_exit(server: Any, worker: Any) -> None:  # noqa: ANN401 - gunicorn's own types
+        del server, worker
+        for end in ends:
+            end()
+
     class Server(BaseApplication):  # type: ignore[misc]
         def load_config(self) -> None:
             for key, value in settings.items():
                 self.cfg.set(key, value)
+            self.cfg.set("worker_exit", worker_exit)
 
         def load(self) -> Flask:
             # In the worker: a pool's threads and connections do not survive a fork.
@@ -64,7 +73,9 @@ def serve(port: int, workers: int) -> None:
             from .app import create_app  # noqa: PLC0415
 
             url = os.environ["DATABASE_URL"]
-            return create_app(open_pool(url), deferring(url))
+            pool, defer = open_pool(url), deferring(url)
+            ends.extend((pool.close, defer.close))
+            return create_app(pool, defer)
 
     Server().run()
 

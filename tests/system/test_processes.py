@@ -135,6 +135,7 @@ def test_two_servers_on_one_database_are_one(serve: Callable[..., LiveServer]) -
     with pytest.raises(urllib.error.HTTPError) as refused:
         ask(f"{two.address}{QUAY}/edits", {"version": 1, "operations": [{"op": "carry", "use": "static"}]})
     assert refused.value.code == 409
+    refused.value.close()
     unit = ask(f"{one.address}/api/shelf/units/PACK-04")
     request = urllib.request.Request(f"{one.address}/api/shelf/units?seen={unit['seen']}", data=json.dumps({**unit["unit"], "note": "seen by both"}).encode(), method="PUT", headers={"Content-Type": "application/json"})  # noqa: S310
     urllib.request.urlopen(request, timeout=30).close()  # noqa: S310

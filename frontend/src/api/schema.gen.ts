@@ -3845,6 +3845,8 @@ export interface components {
             moment_nm: number;
             /** Pad X Mm */
             pad_x_mm: number;
+            /** Tips Deg */
+            tips_deg: number;
             /** Twists */
             twists: components["schemas"]["TwistView"][];
             /** Verdict */

@@ -2,6 +2,7 @@
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import type { ElevationView, MarkView } from '../api/schema.gen'
+import { fixed } from '../lib/format'
 import { extent, FIT, fitSheet, outlinePath, ticks, zoomAt, zoomed, type Zoom } from '../lib/sheet'
 
 const props = defineProps<{ drawing: ElevationView; selected: string; slides: Record<string, number>; flagged: Record<string, string>; dimensions?: boolean }>()
@@ -138,14 +139,14 @@ const facing = (m: MarkView): string => {
         <line x1="0" :x2="sheet.width" y1="0" y2="0" />
         <template v-for="t in xTicks" :key="t.mm">
           <line :x1="sheet.x(t.mm)" :x2="sheet.x(t.mm)" y1="0" :y2="t.labelled ? 7 : 3" />
-          <text v-if="t.labelled" :x="sheet.x(t.mm)" y="17">{{ mirrored ? -t.mm : t.mm }}</text>
+          <text v-if="t.labelled" :x="sheet.x(t.mm)" y="17">{{ fixed(mirrored ? -t.mm : t.mm, 0) }}</text>
         </template>
       </g>
       <g class="ruler">
         <line :x1="RULER" :x2="RULER" y1="0" :y2="sheet.height" />
         <template v-for="t in yTicks" :key="t.mm">
           <line :x1="RULER" :x2="t.labelled ? RULER - 7 : RULER - 3" :y1="sheet.y(t.mm)" :y2="sheet.y(t.mm)" />
-          <text v-if="t.labelled" class="up" :transform="`translate(${RULER - 9} ${sheet.y(t.mm)}) rotate(-90)`">{{ drawing.view === 'top' ? -t.mm : t.mm }}</text>
+          <text v-if="t.labelled" class="up" :transform="`translate(${RULER - 9} ${sheet.y(t.mm)}) rotate(-90)`">{{ fixed(drawing.view === 'top' ? -t.mm : t.mm, 0) }}</text>
         </template>
       </g>
     </svg>

@@ -27,7 +27,7 @@ const figures = computed<Figure[]>(() => {
     { key: 'cg', name: 'CG from film plane', value: signed(v.cg_mm[0], 1), unit: `mm ± ${fixed(v.cg_sd_mm[0], 1)}`, more: `left ${signed(v.cg_mm[1], 1)} · up ${signed(v.cg_mm[2], 1)} mm`, change: change(v.cg_mm[0], (o) => o.cg_mm[0], 1), bad: false },
     { key: 'draw', name: 'Draw', value: fixed(v.draw_w, 1), unit: 'W', more: v.packs.length > 1 ? v.packs.map((p) => `${p.pack} ${fixed(p.load_w, 1)}`).join(' · ') : 'recording', change: change(v.draw_w, (o) => o.draw_w, 1), bad: false },
     { key: 'hours', name: 'Hours untouched', value: hours(v.hours), unit: 'h', more: `of ${hours(v.hours_needed)} h · ${v.first_empty ?? 'no pack'} first`, change: v.hours === null ? '' : change(v.hours, (o) => o.hours ?? null, 2), bad: v.hours !== null && v.hours < v.hours_needed },
-    { key: 'cost', name: 'Cost', value: fixed(v.cost_per_day, 0), unit: `${v.currency} a day`, more: `own worth ${grams(v.value)}${v.cost_unknown.length ? ` · ${String(v.cost_unknown.length)} without a figure` : ''}`, change: change(v.cost_per_day, (o) => o.cost_per_day, 0), bad: false },
+    { key: 'cost', name: 'Cost', value: fixed(v.cost_per_day, 0), unit: `${v.currency} a day`, more: `worth ${grams(v.value)}${v.cost_unknown.length ? ` · ${String(v.cost_unknown.length)} unpriced` : ''}`, change: change(v.cost_per_day, (o) => o.cost_per_day, 0), bad: false },
   ]
 })
 const working = computed(() => f.value?.working[opened.value] ?? null)
@@ -43,8 +43,8 @@ const working = computed(() => f.value?.working[opened.value] ?? null)
       v-for="x in figures" :key="x.key" type="button" class="figure" :class="{ bad: x.bad }" :aria-expanded="opened === x.key" :title="'Show the working'"
       @click="opened = opened === x.key ? '' : x.key"
     >
-      <span class="name">{{ x.name }}</span>
-      <span class="value"><b>{{ x.value }}</b> <span>{{ x.unit }}</span><i v-if="x.change">{{ x.change }}</i></span>
+      <span class="name"><span>{{ x.name }}</span><i v-if="x.change">{{ x.change }}</i></span>
+      <span class="value"><b>{{ x.value }}</b> <span>{{ x.unit }}</span></span>
       <span class="more">{{ x.more }}</span>
     </button>
   </footer>

@@ -11,7 +11,7 @@ defineProps<{ mount: MountView }>()
     <div class="under">
       <div>
         <h3>Points</h3>
-        <p v-for="(p, i) in mount.points" :key="i" class="arm-line"><span>{{ p.by }} {{ i + 1 }}</span><span></span><span>{{ p.moment_nm === null ? 'no moment rating' : `${fixed(p.moment_nm, 1)} N·m` }}</span><b>{{ fixed(p.pull_off_n, 0) }} N</b></p>
+        <p v-for="(p, i) in mount.points" :key="i" class="arm-line"><span>{{ p.by }} {{ i + 1 }}</span><span></span><span>{{ p.moment_nm === null ? 'no moment' : `${fixed(p.moment_nm, 1)} N·m` }}</span><b>{{ fixed(p.pull_off_n, 0) }} N</b></p>
       </div>
       <div>
         <h3>Against its load of {{ fixed(mount.load_n, 0) }} N, {{ mount.handling }}</h3>

@@ -3,7 +3,7 @@ import { computed, shallowRef, watch } from 'vue'
 import { readLevellers, type Operation, type Place } from '../api'
 import type { Problem } from '../api/client'
 import type { HeadView, LevellersView, LevellerView, SeeSawView, StandView } from '../api/schema.gen'
-import { grams, hours, signed } from '../lib/format'
+import { fixed, grams, hours, signed } from '../lib/format'
 import { useBench } from '../stores/bench'
 import HeadPanel from './HeadPanel.vue'
 import HoldTimes from './HoldTimes.vue'
@@ -29,7 +29,8 @@ const [W, H, Y] = [900, 270, 172]
 const most = computed(() => Math.max(120, ...props.saw.arms.map((a) => Math.abs(a.from_support_mm)), Math.abs((props.saw.grip_x_mm ?? 0) - props.saw.pad_x_mm)) * 1.1)
 /** Forward is to the left, as in the side elevation. */
 const x = (mm: number): number => W / 2 - (mm / most.value) * (W / 2 - 30)
-const tilt = computed(() => Math.max(-7, Math.min(7, -props.saw.moment_nm * 1.4)))
+/** The beam leans as far as the rig would have to be tipped for its CG to stand over the support; drawn no further than there is room. */
+const tilt = computed(() => Math.max(-9, Math.min(9, -props.saw.tips_deg)))
 const arms = computed(() => props.saw.arms.slice(0, 12).map((a) => ({ ...a, x: x(a.from_support_mm), size: 6 + Math.sqrt(a.mass_g) * 1.15 })))
 /** The heaviest by name, in rows above the tallest box, so that no two names meet. */
 const names = computed(() => {
@@ -54,7 +55,7 @@ async function take(l: LevellerView): Promise<void> {
 <template>
   <section class="balance-main see-saw">
     <div class="verdict-line">
-      <p><b>{{ signed(saw.moment_nm, 2) }}</b> N·m about the {{ SUPPORT[saw.kind] ?? 'support' }}, {{ saw.verdict }}</p>
+      <p><b>{{ signed(saw.moment_nm, 2) }}</b> N·m about the {{ SUPPORT[saw.kind] ?? 'support' }}, {{ saw.verdict }}<small v-if="Math.abs(saw.tips_deg) >= 0.5"> · level when tipped {{ fixed(Math.abs(saw.tips_deg), 0) }}° {{ saw.tips_deg > 0 ? 'back' : 'forward' }}</small></p>
       <p v-if="saw.hands_g !== null"><b>{{ grams(saw.hands_g) }}</b> g on the hands at {{ saw.grip }}<small v-if="(saw.hands_signed_g ?? 0) < 0"> · they hold the front down</small></p>
     </div>
     <svg :viewBox="`0 0 ${W} ${H}`" role="img" aria-label="Parts on the see-saw by their distance from the support">

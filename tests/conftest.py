@@ -44,6 +44,19 @@ def server_parts() -> dict[str, Any]:
     return conninfo.conninfo_to_dict(url)
 
 
+def drop_database(connection: psycopg.Connection[Any], name: str) -> None:
+    """Drop a database with whatever is still connected; a worker of PostgreSQL itself that tidies up there is waited for."""
+    for left in reversed(range(100)):
+        try:
+            connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(name)))
+        except psycopg.errors.InsufficientPrivilege:
+            if not left:
+                raise
+            time.sleep(0.1)
+        else:
+            return
+
+
 @pytest.fixture
 def new_database(server_parts: dict[str, Any]) -> Iterator[Callable[..., str]]:
     """Makes databases, empty or copied from another, and drops them afterwards."""
@@ -60,7 +73,7 @@ def new_database(server_parts: dict[str, Any]) -> Iterator[Callable[..., str]]:
     yield make
     with psycopg.connect(admin, autocommit=True) as connection:
         for name in made:
-            connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(name)))
+            drop_database(connection, name)
 
 
 @pytest.fixture(scope="session")
@@ -84,7 +97,7 @@ def templates(server_parts: dict[str, Any], demo: JobFile) -> Iterator[dict[str,
     yield names
     with psycopg.connect(admin, autocommit=True) as connection:
         for name in names.values():
-            connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(name)))
+            drop_database(connection, name)
 
 
 @pytest.fixture

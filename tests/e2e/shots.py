@@ -12,7 +12,7 @@ import psycopg
 from playwright.sync_api import Browser, Page, sync_playwright
 from psycopg import conninfo, sql
 
-from tests.conftest import ROOT, LiveServer
+from tests.conftest import ROOT, LiveServer, drop_database
 
 FOLDER = ROOT / "docs" / "screenshots"
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
@@ -140,7 +140,7 @@ def main() -> None:
                 server.stop()
     finally:
         with psycopg.connect(admin, autocommit=True) as connection:
-            connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(name)))
+            drop_database(connection, name)
 
 
 if __name__ == "__main__":

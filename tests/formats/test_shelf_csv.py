@@ -23,7 +23,7 @@ def test_what_goes_out_comes_back_as_it_is(demo: JobFile) -> None:
 @given(
     st.lists(
         st.builds(
-            Unit, id=st.text("AB-12 ,\"\n", min_size=1, max_size=6).map(str.strip).filter(bool), model=st.just("hitch-arm"), owner=st.sampled_from(["owned", "hired"]),
+            Unit, id=st.text("AB-12 ,\"=@", min_size=1, max_size=6).map(str.strip).filter(bool), model=st.just("hitch-arm"), owner=st.sampled_from(["owned", "hired"]),
             measured_g=st.none() | st.integers(1, 9000).map(float), measured_cg_mm=st.none() | st.tuples(*[st.integers(-90, 90).map(float)] * 3),
             health=st.integers(5, 100).map(lambda x: x / 100), condition=st.sampled_from(["good", "doubtful", "out of use"]), note=st.text("né,\" x", max_size=8).map(str.strip),
         ),

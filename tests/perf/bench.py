@@ -38,7 +38,7 @@ from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from lift_crate.store.database import migrate, open_pool
 from lift_crate.store.jobs import JobStore
-from tests.conftest import ROOT, LiveServer
+from tests.conftest import ROOT, LiveServer, drop_database
 from tests.e2e.shots import LAUNCH
 
 _STATIC = ROOT / "lift_crate" / "web" / "static" / "assets"
@@ -309,7 +309,7 @@ def main() -> int:
     finally:
         with psycopg.connect(admin, autocommit=True) as connection:
             for each in (name, f"{name}_shelf"):
-                connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(each)))
+                drop_database(connection, each)
     return 0
 
 

@@ -39,7 +39,7 @@ from lift_crate.store.builds import BuildState, BuildStore
 from lift_crate.store.database import migrate, open_pool
 from lift_crate.store.errors import Conflict
 from lift_crate.store.jobs import JobStore
-from tests.conftest import ROOT, LiveServer
+from tests.conftest import ROOT, LiveServer, drop_database
 from tests.system.test_processes import QUAY, ask, half_request
 
 JOB = "dry-dock-opera"
@@ -63,7 +63,7 @@ class Scratch:
 
     def __exit__(self, *error: object) -> None:
         with psycopg.connect(conninfo.make_conninfo("", **{**self._parts, "dbname": "postgres"}), autocommit=True) as connection:
-            connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(self.name)))
+            drop_database(connection, self.name)
 
 
 def anything(state: BuildState, chance: random.Random) -> Operation:

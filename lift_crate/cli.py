@@ -9,15 +9,15 @@ import socket
 import sys
 from collections.abc import Iterable
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
-from .core.findings import CALL_OUTS, Level
-from .core.job import evaluate_job
-from .core.powering import PackRun
-from .core.wording import signed
-from .formats.job_file import BadJobFile, JobFile, Problem, catalogue_of, dump, json_schema, parse
+if TYPE_CHECKING:
+    from .core.powering import PackRun
+    from .formats.job_file import JobFile, Problem
+
+# Each command imports what it runs: a process that only starts others need not load the numerics.
 
 __all__ = ["main"]
 
@@ -34,6 +34,8 @@ def main() -> None:
 @click.option("--json", "as_json", is_flag=True, help="For machines.")
 def check(file: Path, as_json: bool) -> None:
     """Judge a job FILE: exit 0 without Stops, 1 with, 2 when it cannot be read."""
+    from .formats.job_file import BadJobFile, Problem, parse
+
     try:
         job_file = parse(file.read_bytes())
     except OSError as error:
@@ -57,6 +59,10 @@ def _unreadable(problems: Iterable[Problem], as_json: bool) -> None:
 
 def _report(file: JobFile) -> dict[str, Any]:
     """Every rig in every part of the day: figures and call-outs."""
+    from .core.findings import Level
+    from .core.job import evaluate_job
+    from .formats.job_file import catalogue_of
+
     rigs: list[dict[str, Any]] = []
     for part, rig, build, judged in evaluate_job(file.job, catalogue_of(file)):
         held, first = judged.carried, judged.first_empty
@@ -85,6 +91,8 @@ def _hours(first: PackRun | None) -> dict[str, Any]:
 
 
 def _as_text(report: dict[str, Any]) -> str:
+    from .core.wording import signed
+
     lines = [f"{report['title']}: {report['stops']} Stops, {report['watches']} Watches"]
     for rig in report["rigs"]:
         hours = rig["hours_missing"] if rig["hours"] is None else f"{rig['hours']:.2f} h of {rig['hours_needed']:.2f} h"
@@ -100,6 +108,7 @@ def _as_text(report: dict[str, Any]) -> str:
 def demo_file() -> None:
     """Print the demo job as a job file."""
     from .demo import demo_job_file
+    from .formats.job_file import dump
 
     click.echo(dump(demo_job_file()), nl=False)
 
@@ -127,11 +136,9 @@ def _database_url() -> str:
 @click.option("--workers", default=1, show_default=True, help="Processes that plan days of swaps; others may run elsewhere.")
 def serve(port: int, demo: bool, web: int, workers: int) -> None:
     """Serve the application on loopback."""
-    from .demo import demo_job_file
     from .processes import Processes
-    from .store.database import migrate, open_pool
+    from .store.database import migrate
     from .store.errors import DatabaseAway
-    from .store.jobs import JobStore
 
     _require_free(port)
     try:
@@ -139,13 +146,22 @@ def serve(port: int, demo: bool, web: int, workers: int) -> None:
     except DatabaseAway as error:
         raise click.ClickException(f"PostgreSQL does not answer at DATABASE_URL: {error.__cause__}") from None
     if demo:
-        with open_pool(_database_url(), size=1) as pool:
-            if not JobStore(pool).list_jobs():
-                JobStore(pool).import_file(demo_job_file())
+        _load_demo()
         _start_stand_ins()
     click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
     commands = [[sys.executable, "-m", "lift_crate.web.serving", str(port), str(web)], *([[sys.executable, "-m", "lift_crate.cli", "work"]] * workers)]
     sys.exit(Processes(commands).run())
+
+
+def _load_demo() -> None:
+    from .store.database import has_jobs, open_pool
+
+    with open_pool(_database_url(), size=1) as pool:
+        if not has_jobs(pool):
+            from .demo import demo_job_file
+            from .store.jobs import JobStore
+
+            JobStore(pool).import_file(demo_job_file())
 
 
 @main.command()
@@ -206,6 +222,8 @@ def contracts() -> None:
 
 def generated_documents() -> dict[str, str]:
     """Documents made from the code, by their name under docs/."""
+    from .core.findings import CALL_OUTS
+    from .formats.job_file import json_schema
     from .web.app import create_app
 
     table = "\n".join(

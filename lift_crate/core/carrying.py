@@ -17,7 +17,7 @@ from .fit import use_of
 from .gear import Source
 from .geometry import STANDARD_GRAVITY, Array, Pose
 from .gimbal import Payload, PerAxis, SlideAnswer, Solution, gimbal_power_w, motor_torques_nm, shaken_nm, solve
-from .inertia import about_axis_kg_m2, of_point_kg_m2
+from .inertia import about_axis_kg_m2, of_parts, of_point_kg_m2
 from .rig import Target
 from .settings import Move, Settings
 from .wording import signed
@@ -301,8 +301,10 @@ def inertia_kg_m2(assembly: Assembly, held: Carried) -> PerAxis | None:
     camera = set(assembly.parts) - set(assembly.build.subtree(held.support))
     y, k, z = np.array([0.0, 1.0, 0.0]), np.asarray(gimbal.roll_axis, dtype=float), np.array([0.0, 0.0, 1.0])
 
+    own = of_parts(assembly, camera, tf_gimbal_rig)
+
     def turned(axis: Array, payload_at: Array, *stages: tuple[float, Array]) -> float:
-        return about_axis_kg_m2(assembly, camera, tf_gimbal_rig, payload_at, axis) + sum(of_point_kg_m2(mass, at, axis) for mass, at in stages)
+        return about_axis_kg_m2(own, payload_at, axis) + sum(of_point_kg_m2(mass, at, axis) for mass, at in stages)
 
     tilt, roll, pan = ((stage.mass_g, np.asarray(stage.cg_mm)) for stage in (gimbal.tilt, gimbal.roll, gimbal.pan))
     hung = ((held.on_pan.mass_g, np.asarray(held.on_pan.cg_mm)),) if held.on_pan else ()

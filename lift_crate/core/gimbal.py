@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
+from functools import lru_cache
 
 import numpy as np
 
@@ -138,30 +139,31 @@ def solve(
     tilt_nm = _G_MM_TO_NM * m_t * math.hypot(x_t, z_t)
     axis = np.asarray(gimbal.roll_axis, dtype=float)
 
-    def turning(theta: Array, rho: Array, lean_deg: float) -> tuple[float, float, float, float]:
-        """Roll and pan torque, N·m, worst over attitudes of shape (n,) and (k,) in radians; the greatest first moments about the two axes, kg·m."""
+    def turning(theta: Array, rho_deg: tuple[float, float], lean_deg: float) -> tuple[float, float, float, float]:
+        """Roll and pan torque, N·m, worst over tilts of shape (n,) in radians and rolls between two limits; the greatest first moments about the two axes, kg·m."""
         about_roll = np.column_stack((
             m_t * (x_t * np.cos(theta) + z_t * np.sin(theta)) + roll.mass_g * roll.cg_mm[0],
             np.full_like(theta, m_t * (y_t + side.set_mm) + roll.mass_g * roll.cg_mm[1]),
             m_t * (z_t * np.cos(theta) - x_t * np.sin(theta)) + roll.mass_g * roll.cg_mm[2],
         ))  # fmt: skip
-        down = _turned_down(axis, rho)
-        roll_nm: Array = _G_MM_TO_NM * np.abs(np.cross(axis, about_roll) @ down.T)
-        # What pan turns is rolled too, shape (tilts, rolls, 3).
-        rolled = about_roll @ rotations_about(axis, np.degrees(rho)).transpose(0, 2, 1)
+        down, turns = _rolled(gimbal.roll_axis, *rho_deg)
+        aside = _cross(axis, about_roll)
+        roll_nm: Array = _G_MM_TO_NM * np.abs(aside @ down.T)
+        # What pan turns is rolled too, shape (rolls, tilts, 3).
+        rolled = about_roll @ turns
         s_x = rolled[..., 0] + m_r * b.set_mm + pan.mass_g * pan.cg_mm[0]
         s_y = rolled[..., 1] + pan.mass_g * pan.cg_mm[1]
         about_pan = float(np.hypot(s_x, s_y).max())
         pan_nm = _G_MM_TO_NM * math.sin(math.radians(lean_deg)) * about_pan
-        return float(roll_nm.max()), pan_nm, 1e-6 * float(np.linalg.norm(np.cross(axis, about_roll), axis=1).max()), 1e-6 * about_pan
+        return float(roll_nm.max()), pan_nm, 1e-6 * math.sqrt(float((aside * aside).sum(axis=1).max())), 1e-6 * about_pan
 
     by_move: dict[str, PerAxis] = {}
     swung: dict[str, PerAxis] = {}
     for name, move in moves.items():
-        worst_roll, worst_pan, roll_kg_m, pan_kg_m = turning(_between(move.tilt_deg), _between(move.roll_deg), move.lean_deg)
+        worst_roll, worst_pan, roll_kg_m, pan_kg_m = turning(_between(*move.tilt_deg), move.roll_deg, move.lean_deg)
         by_move[name] = (tilt_nm, worst_roll, worst_pan)
         swung[name] = (tilt_nm / STANDARD_GRAVITY, roll_kg_m, pan_kg_m)
-    level_roll, level_pan, _, _ = turning(np.zeros(1), np.zeros(1), settings.gimbal_lean_deg)
+    level_roll, level_pan, _, _ = turning(np.zeros(1), (0.0, 0.0), settings.gimbal_lean_deg)
     return Solution(
         a, v, side, b,
         (tilt_nm, max(t[1] for t in by_move.values()), max(t[2] for t in by_move.values())),
@@ -214,9 +216,23 @@ def _turned_down(axis: Array, rho: Array) -> Array:
     return np.asarray(along + np.outer(np.cos(rho), up - along) - np.outer(np.sin(rho), np.cross(axis, up)))
 
 
-def _between(limits_deg: tuple[float, float]) -> Array:
+def _cross(axis: Array, points: Array) -> Array:
+    """Axis × p for every row of points, shape (n, 3)."""
+    x, y, z = points[:, 0], points[:, 1], points[:, 2]
+    return np.column_stack((axis[1] * z - axis[2] * y, axis[2] * x - axis[0] * z, axis[0] * y - axis[1] * x))
+
+
+@lru_cache(maxsize=64)
+def _rolled(roll_axis: tuple[float, float, float], low_deg: float, high_deg: float) -> tuple[Array, Array]:
+    """For every roll between two limits: upwards in the rolled frame, shape (k, 3), and what turns a row of points by it, shape (k, 3, 3)."""
+    axis, rho = np.asarray(roll_axis, dtype=float), _between(low_deg, high_deg)
+    return _turned_down(axis, rho), np.ascontiguousarray(rotations_about(axis, np.degrees(rho)).transpose(0, 2, 1))
+
+
+@lru_cache(maxsize=64)
+def _between(first_deg: float, second_deg: float) -> Array:
     """Angles from one limit to the other, radians, at most 2.5° apart, the limits and level included where it lies between."""
-    low, high = min(limits_deg), max(limits_deg)
+    low, high = min(first_deg, second_deg), max(first_deg, second_deg)
     if high - low < 1e-9:
         return np.asarray(np.radians(np.array([low])))
     count = max(1, math.ceil((high - low) / 2.5))

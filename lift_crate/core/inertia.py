@@ -7,32 +7,43 @@ from __future__ import annotations
 
 from collections.abc import Collection
 
+import numpy as np
+
 from .assembly import Assembly
 from .geometry import Array, Pose
 
-__all__ = ["about_axis_kg_m2", "of_point_kg_m2"]
+__all__ = ["about_axis_kg_m2", "of_parts", "of_point_kg_m2"]
 
 _G_MM2 = 1e-9
 """g·mm² to kg·m²."""
 
 
-def about_axis_kg_m2(assembly: Assembly, holders: Collection[str], tf_frame_rig: Pose, shift_mm: Array, axis: Array) -> float:
-    """Moment of inertia of all that moves with some units about an axis through the origin of a frame.
+def of_parts(assembly: Assembly, holders: Collection[str], tf_frame_rig: Pose) -> tuple[Array, Array, Array]:
+    """Masses in g, shape (n,), and CGs in a frame, shape (n, 3), of all that moves with some units; and what their boxes add to points, kg·m², shape (3, 3)."""
+    parts = assembly.masses(holders)
+    masses = np.array([part.mass_g for part in parts])
+    places = tf_frame_rig.point(np.array([part.cg_mm for part in parts]))
+    boxed = [part for part in parts if part.unit == part.holder]
+    bounds = [assembly.catalogue.model_of(part.unit).bounds for part in boxed]
+    sizes = np.array([high - low for low, high in bounds]) ** 2
+    turns = np.array([tf_frame_rig.rotation @ part.tf_rig_part.rotation for part in boxed])
+    # About an axis k a box has Σ size²·(1 − (Rᵀk)²): its own inertia turned.
+    own = np.array([part.mass_g for part in boxed])[:, None] * sizes * (_G_MM2 / 12)
+    grown = np.eye(3) * own.sum() - np.einsum("nij,nj,nkj->ik", turns, own, turns)
+    return masses, places, np.asarray(grown)
+
+
+def about_axis_kg_m2(parts: tuple[Array, Array, Array], shift_mm: Array, axis: Array) -> float:
+    """Moment of inertia of parts, as ``of_parts`` gives them, about an axis through the origin of their frame.
 
     I = Σ [m·d² + kᵀ·I_box·k] with the box of each part, its axes turned as the part is; a
     cable's halves are points. ``shift_mm`` moves everything in that frame, shape (3,);
     ``axis`` has length 1, shape (3,).
     """
-    total = 0.0
-    for part in assembly.masses(holders):
-        at = tf_frame_rig.point(part.cg_mm) + shift_mm
-        total += of_point_kg_m2(part.mass_g, at, axis)
-        if part.unit == part.holder:
-            low, high = assembly.catalogue.model_of(part.unit).bounds
-            along = (tf_frame_rig @ part.tf_rig_part).rotation.T @ axis
-            size = (high - low) ** 2
-            total += part.mass_g * _G_MM2 / 12 * float(size @ (1 - along * along))
-    return total
+    masses, places, grown = parts
+    at = places + shift_mm
+    squares = np.einsum("ij,ij->i", at, at) - (at @ axis) ** 2
+    return float(masses @ squares) * _G_MM2 + float(axis @ grown @ axis)
 
 
 def of_point_kg_m2(mass_g: float, at_mm: Array, axis: Array) -> float:

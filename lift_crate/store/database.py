@@ -19,7 +19,7 @@ from psycopg_pool import ConnectionPool
 from .errors import Crossed, translated
 
 __all__ = [
-    "Connection", "Pool", "balance_queries", "build_queries", "job_queries", "migrate", "open_pool", "plan_queries", "reading", "shelf_queries", "swap_queries",
+    "Connection", "Pool", "balance_queries", "build_queries", "has_jobs", "job_queries", "migrate", "open_pool", "plan_queries", "reading", "shelf_queries", "swap_queries",
     "tried_again", "with_limits", "writing",
 ]  # fmt: skip
 
@@ -81,6 +81,12 @@ def reading(pool: Pool) -> Iterator[Connection]:
             yield connection
         finally:
             _snapshot.reset(mark)
+
+
+def has_jobs(pool: Pool) -> bool:
+    """Whether there is a job at all."""
+    with reading(pool) as connection:
+        return next(job_queries.jobs(connection), None) is not None
 
 
 @contextmanager

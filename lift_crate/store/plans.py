@@ -96,7 +96,7 @@ class PlanStore:
     def known(self, job_id: str, asked: DayAsked) -> tuple[Finding, ...]:
         """What stands against a day whose plan stands; empty when nobody asked for it. Nothing is begun."""
         with reading(self.jobs.pool) as connection:
-            row = plan_queries.settled_findings(connection, **self._key(connection, job_id, asked))
+            row = plan_queries.settled_findings(connection, job=job_id, question=Jsonb(_asked.dump_python(asked, mode="json")))
         return _findings.validate_python(row["findings"]) if row else ()
 
     def take_up(self, plan: int) -> PlanWork | None:

@@ -68,7 +68,6 @@ def _changed(path: s.RigPath, change: Callable[[str, Judge], BuildState]) -> Res
 
     def judge(after: BuildState) -> None:
         shown[:] = [bench_view(after, path.part)]
-        shown[0].model_dump_json()
 
     try:
         state = change(build, judge)

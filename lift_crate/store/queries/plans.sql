@@ -32,7 +32,9 @@ SELECT answer, state, failed, settled, told FROM day_plan WHERE id = :id;
 -- name: settled_findings^
 -- What stands against a day whose plan stands.
 SELECT answer -> 'findings' AS findings FROM day_plan
-WHERE settled AND job_id = :job AND job_revision = :job_revision AND catalogue_revision = :catalogue_revision AND md5(question::text) = md5(:question::jsonb::text);
+JOIN job ON job.id = day_plan.job_id AND job.revision = day_plan.job_revision
+JOIN catalogue_revision ON catalogue_revision.revision = day_plan.catalogue_revision
+WHERE settled AND job_id = :job AND md5(question::text) = md5(:question::jsonb::text);
 
 -- name: take_up^
 -- A plan to work on, if nobody else works on it.

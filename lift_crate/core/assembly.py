@@ -11,7 +11,6 @@ from dataclasses import dataclass, replace
 from functools import cached_property
 
 import numpy as np
-from numpy.typing import NDArray
 
 from .errors import CableTwice, JointCycle, LooseUnit, MountedTwice, NoSuchUnit, NotCable
 from .gear import Port
@@ -316,14 +315,8 @@ def mass_summary(parts: Sequence[Part], settings: Settings) -> MassSummary:
     moved, shifted = (places - cg) * deviations[:, None], masses * cg_deviations
     if any(part.share < 1 for part in parts):
         row = {unit: i for i, unit in enumerate(dict.fromkeys(part.unit for part in parts))}
-        at = np.array([row[part.unit] for part in parts], dtype=np.intp)
-        moved, shifted, deviations = (_summed(each, at, len(row)) for each in (moved, shifted, deviations))
+        belongs = np.zeros((len(row), len(parts)))
+        belongs[[row[part.unit] for part in parts], np.arange(len(parts))] = 1
+        moved, shifted, deviations = belongs @ moved, belongs @ shifted, belongs @ deviations
     covariance = (moved.T @ moved + np.eye(3) * float(shifted @ shifted)) / total**2
     return MassSummary(total, cg, math.sqrt(float(deviations @ deviations)), np.sqrt(np.diag(covariance)), by_source, unknown, covariance)
-
-
-def _summed(values: Array, at: NDArray[np.intp], count: int) -> Array:
-    """Rows of one unit added up, shape (count, …)."""
-    found = np.zeros((count, *values.shape[1:]))
-    np.add.at(found, at, values)
-    return found

@@ -195,7 +195,7 @@ class Flow:
         return self.out_v * self.amps
 
 
-@dataclass(frozen=True, slots=True, eq=False)
+@dataclass(frozen=True, eq=False)
 class Branch:
     """One feed of a load tree: converter, cable, and the voltage its device stops at."""
 
@@ -206,15 +206,38 @@ class Branch:
     ohm: float
     stop_v: float
 
+    def taken(self, at_v: Array) -> tuple[Array, Mapping[str, Array]]:
+        """Power in W at the outlet, converter not counted, and the margins of all behind it; shapes broadcast to ``at_v``'s."""
+        return self._taken(at_v) if self.output_v is None else self._behind_converter
 
-@dataclass(frozen=True, slots=True, eq=False)
+    @cached_property
+    def _behind_converter(self) -> tuple[Array, Mapping[str, Array]]:
+        return self._taken(np.full(1, self.output_v))
+
+    def _taken(self, volts: Array) -> tuple[Array, Mapping[str, Array]]:
+        taken, behind = self.tree.at(volts)
+        arriving = volts
+        if self.ohm > 0:
+            for _ in range(1 if self.tree.steady else 12):
+                before = taken
+                arriving = volts - _current(volts, self.ohm, taken) * self.ohm
+                if self.tree.steady and not behind:
+                    break
+                taken, behind = self.tree.at(arriving)
+                if not np.fmax.reduce(np.abs(taken - before), axis=None, initial=0.0) > _SETTLED_W:
+                    break
+            taken = volts * _current(volts, self.ohm, taken)
+        return taken, behind if self.output_v is not None else {**behind, self.sink: arriving - self.stop_v}
+
+
+@dataclass(frozen=True, eq=False)
 class LoadTree:
     """What a unit draws itself, W, and what it feeds."""
 
     draw_w: float
     branches: tuple[Branch, ...]
 
-    @property
+    @cached_property
     def steady(self) -> bool:
         """True when the power does not depend on the voltage: no cable behind it carries pack voltage."""
         return all(b.output_v is not None or (b.ohm == 0 and b.tree.steady) for b in self.branches)
@@ -228,20 +251,8 @@ class LoadTree:
         power = np.asarray(self.draw_w)
         margins: dict[str, Array] = {}
         for branch in self.branches:
-            volts = at_v if branch.output_v is None else np.full(1, branch.output_v)
-            taken, behind = branch.tree.at(volts)
-            arriving = volts
-            if branch.ohm > 0:
-                for _ in range(1 if branch.tree.steady else 12):
-                    before = taken
-                    arriving = volts - _current(volts, branch.ohm, taken) * branch.ohm
-                    taken, behind = branch.tree.at(arriving)
-                    if not np.fmax.reduce(np.abs(taken - before), axis=None, initial=0.0) > _SETTLED_W:
-                        break
-                taken = volts * _current(volts, branch.ohm, taken)
-            margins |= behind
-            if branch.output_v is None:
-                margins[branch.sink] = arriving - branch.stop_v
+            taken, behind = branch.taken(at_v)
+            margins.update(behind)
             power = power + taken / branch.efficiency
         return power, margins
 
@@ -354,13 +365,16 @@ class PowerGraph:
 
     def at_peak(self, unit: str, extra_w: Mapping[str, float]) -> dict[str, float]:
         """Watts on top of recording when, of a unit and all behind it, the one that rises most is at its peak."""
+        highest = max((unit, *self.downstream(unit)), key=self._rise_w)
+        return {**extra_w, highest: extra_w.get(highest, 0.0) + max(0.0, self._rise_w(highest))}
 
-        def rise(device: str) -> float:
-            draw, _ = self.assembly.catalogue.draw_of(device)
-            return draw.peak_w - draw.record_w if draw else 0.0
+    def all_at_peak(self, unit: str, extra_w: Mapping[str, float]) -> dict[str, float]:
+        """Watts on top of recording with a unit and all behind it at their peaks at once: no current is ever above this one's."""
+        return {**extra_w, **{name: extra_w.get(name, 0.0) + max(0.0, self._rise_w(name)) for name in (unit, *self.downstream(unit))}}
 
-        highest = max((unit, *self.downstream(unit)), key=rise)
-        return {**extra_w, highest: extra_w.get(highest, 0.0) + max(0.0, rise(highest))}
+    def _rise_w(self, device: str) -> float:
+        draw, _ = self.assembly.catalogue.draw_of(device)
+        return draw.peak_w - draw.record_w if draw else 0.0
 
     def pack_at(self, pack_unit: str, charge: float, extra_w: Mapping[str, float], temperature_c: float) -> tuple[float, float]:
         """Terminal V and current A of a pack at one charge under everything it feeds; NaN when it cannot deliver."""
@@ -375,23 +389,25 @@ class PowerGraph:
         Every current is that of the voltage at its device's own terminals: the drop of
         its own cable and of all that lies before it is counted.
         """
+        with np.errstate(invalid="ignore", divide="ignore"):
+            return self._flows(unit, self.load_tree(unit, extra_w), at_v)
+
+    def _flows(self, unit: str, tree: LoadTree, at_v: float) -> dict[Feed, Flow]:
         found: dict[Feed, Flow] = {}
-        for feed in self.fed_by(unit):
+        for feed, branch in zip(self.fed_by(unit), tree.branches, strict=True):
             out_v = feed.volts or at_v
-            tree = self.load_tree(feed.sink, extra_w)
             arriving, amps, before = out_v, 0.0, -1.0
-            with np.errstate(invalid="ignore", divide="ignore"):
-                for _ in range(40):
-                    taken = float(np.asarray(tree.at(np.array([arriving]))[0]).ravel()[0])
-                    amps = float(_current(np.array([out_v]), feed.ohm, np.array([taken]))[0])
-                    arriving = out_v - amps * feed.ohm
-                    if not abs(taken - before) > _SETTLED_W:
-                        break
-                    before = taken
+            for _ in range(40):
+                taken = float(np.asarray(branch.tree.at(np.array([arriving]))[0]).ravel()[0])
+                amps = float(_current(np.array([out_v]), feed.ohm, np.array([taken]))[0])
+                arriving = out_v - amps * feed.ohm
+                if branch.tree.steady or not abs(taken - before) > _SETTLED_W:
+                    break
+                before = taken
             if np.isnan(amps):
                 continue
             found[feed] = Flow(out_v, arriving, amps)
-            found |= self.flows(feed.sink, arriving, extra_w)
+            found |= self._flows(feed.sink, branch.tree, arriving)
         return found
 
     def top_v(self, unit: str) -> float | None:

@@ -203,24 +203,42 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
     if not len(run.discharge.charge):
         return
     # Judged where the charge ends, at the reserve or where a device stops before it.
-    _, amps = graph.pack_at(run.pack, run.discharge.end_charge, graph.at_peak(run.pack, extra_w), temperature_c)
+    charge = run.discharge.end_charge
+    rated = {f: limits for f in graph.feeds if f.connects and f.source in (run.pack, *run.feeds) and (limits := _limits(graph, f))}
+    most_v, most_a = graph.pack_at(run.pack, charge, every := graph.all_at_peak(run.pack, extra_w), temperature_c)
+    if not np.isnan(most_a) and not any(_over_pack(graph, run, most_a)):
+        flows = graph.flows(run.pack, most_v, every)
+        rated = {f: limits for f, limits in rated.items() if f not in flows or any(flows[f].amps > limit for limit, _ in limits)}
+        if not rated:
+            return
+    _, amps = graph.pack_at(run.pack, charge, graph.at_peak(run.pack, extra_w), temperature_c)
     if np.isnan(amps):
         yield Finding(
             code="power.current", level=Level.STOP, about=About(units=(run.pack,), port="peak"),
             text=f"{run.pack} cannot deliver the peak of what hangs on it at the end of its charge; everything on it goes dark.",
         )  # fmt: skip
         return
+    for name, over, limit in _over_pack(graph, run, amps):
+        yield _current(name, name, over, limit, "pack")
+    for feed, amps in _peak_amps(graph, run, list(rated), extra_w, temperature_c):
+        for limit, what in rated[feed]:
+            if amps > limit:
+                yield _current(feed.sink, feed.source, amps, limit, what)
+
+
+def _over_pack(graph: PowerGraph, run: PackRun, amps: float) -> Iterator[tuple[str, float, float]]:
+    """Packs of a run whose share of a current is above what they are rated for: name, share and rating, A."""
     for name, share in _shares(graph, run):
         most = graph.assembly.catalogue.model_of(name).pack
         if most and most.max_a and amps * share > most.max_a:
-            yield _current(name, name, amps * share, most.max_a, "pack")
-    feeds = [f for f in graph.feeds if f.connects and f.source in (run.pack, *run.feeds)]
-    for feed, amps in _peak_amps(graph, run, feeds, extra_w, temperature_c):
-        wire = graph.assembly.catalogue.model_of(feed.cable).cable if feed.cable else None
-        outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
-        for limit, what in ((outlet.max_a, "outlet"), (wire.max_a if wire else None, "cable"), (inlet.max_a, "input")):
-            if limit and amps > limit:
-                yield _current(feed.sink, feed.source, amps, limit, what)
+            yield name, amps * share, most.max_a
+
+
+def _limits(graph: PowerGraph, feed: Feed) -> tuple[tuple[float, str], ...]:
+    """What is rated along a feed, A."""
+    wire = graph.assembly.catalogue.model_of(feed.cable).cable if feed.cable else None
+    outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
+    return tuple((limit, what) for limit, what in ((outlet.max_a, "outlet"), (wire.max_a if wire else None, "cable"), (inlet.max_a, "input")) if limit)
 
 
 def _peak_amps(graph: PowerGraph, run: PackRun, feeds: Sequence[Feed], extra_w: Mapping[str, float], temperature_c: float) -> Iterator[tuple[Feed, float]]:

@@ -7,6 +7,7 @@ import math
 import os
 import socket
 import sys
+import time
 from collections.abc import Iterable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -202,15 +203,22 @@ def _start_stand_ins() -> None:
         os.environ["LIFT_CRATE_CHARGER"] = charger.address
 
 
-def _require_free(port: int) -> None:
-    with socket.socket() as probe:
-        probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
-        try:
-            probe.bind(("127.0.0.1", port))
-        except OSError:
-            raise click.ClickException(
-                f"Port {port} is taken by another program; choose one with LIFT_CRATE_PORT=… ./run demo"
-            ) from None
+def _require_free(port: int, wait_s: float = 8.0) -> None:
+    """Wait for a port: what a server that was killed had begun is answered first, and holds it so long."""
+    ends = time.monotonic() + wait_s
+    while True:
+        with socket.socket() as probe:
+            probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+            try:
+                probe.bind(("127.0.0.1", port))
+            except OSError:
+                if time.monotonic() > ends:
+                    raise click.ClickException(
+                        f"Port {port} is taken by another program; choose one with LIFT_CRATE_PORT=… ./run demo"
+                    ) from None
+            else:
+                return
+        time.sleep(0.2)
 
 
 @main.command(hidden=True)

@@ -7,7 +7,6 @@ import socket
 import subprocess
 import sys
 import time
-import urllib.error
 import urllib.request
 from collections.abc import Callable, Iterator
 from concurrent.futures import ThreadPoolExecutor
@@ -165,7 +164,7 @@ class LiveServer:
                 with urllib.request.urlopen(f"{self.address}/api/jobs", timeout=5) as answer:  # noqa: S310 - our own loopback address
                     assert answer.status == 200
                     return
-            except (urllib.error.URLError, ConnectionError):
+            except OSError:  # not there yet, or a killed one's last moments
                 if self.process.poll() is not None:
                     break
                 time.sleep(0.1)

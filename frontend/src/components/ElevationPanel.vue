@@ -19,7 +19,9 @@ const RULER = 20
 const frame = ref<HTMLElement | null>(null)
 const { width, height } = useElementSize(frame)
 const zoom = ref<Zoom>({ ...FIT })
-const base = computed(() => fitSheet(props.drawing.bounds, Math.max(width.value - RULER, 40), Math.max(height.value - RULER, 40), props.dimensions ? Math.min(46, height.value * 0.18) : 16))
+/** A low panel has room for one line under the drawing. */
+const isLow = computed(() => height.value < 220)
+const base = computed(() => fitSheet(props.drawing.bounds, Math.max(width.value - RULER, 40), Math.max(height.value - RULER, 40), props.dimensions ? (isLow.value ? 32 : 46) : 16))
 const sheet = computed(() => zoomed(base.value, zoom.value))
 const joints = computed(() => (props.dimensions ? props.drawing.marks.filter((m) => !m.free && !m.socket) : []))
 /** Over all, and over the chosen part; lengths from the computed outlines. */
@@ -29,8 +31,7 @@ const lines = computed(() => {
   const b = props.drawing.bounds
   const s = sheet.value
   const cg = `CG ${Math.abs(props.drawing.cg[0]).toFixed(1)}`
-  /** A low panel has room for one line under the drawing. */
-  const low = height.value < 220
+  const low = isLow.value
   const found = [
     { key: 'w', path: `M${s.x(b[0])} ${s.y(b[1]) + 14}H${s.x(b[2])}`, x: s.x((b[0] + b[2]) / 2), y: s.y(b[1]) + 24, text: `${(b[2] - b[0]).toFixed(0)}${low ? ` · ${cg}` : ''}` },
     { key: 'h', path: `M${s.x(b[2]) + 14} ${s.y(b[1])}V${s.y(b[3])}`, x: s.x(b[2]) + 18, y: s.y((b[1] + b[3]) / 2), text: (b[3] - b[1]).toFixed(0) },

@@ -20,6 +20,7 @@ from .settings import Settings, Spreads, Support
 
 __all__ = ["Assembly", "MassSummary", "Part", "assemble", "mass_deviation_g", "mass_summary", "put_in_order"]
 
+_EYE = np.eye(3)
 _SUPPORT_ORDER: tuple[Support, ...] = ("gimbal", "head", "mount", "shoulder", "hand")
 
 
@@ -313,10 +314,14 @@ def mass_summary(parts: Sequence[Part], settings: Settings) -> MassSummary:
     cg_deviations = np.array([cg_sd_by[part.cg_source] for part in parts])
     cg = masses @ places / total
     moved, shifted = (places - cg) * deviations[:, None], masses * cg_deviations
-    if any(part.share < 1 for part in parts):
-        row = {unit: i for i, unit in enumerate(dict.fromkeys(part.unit for part in parts))}
-        belongs = np.zeros((len(row), len(parts)))
-        belongs[[row[part.unit] for part in parts], np.arange(len(parts))] = 1
-        moved, shifted, deviations = belongs @ moved, belongs @ shifted, belongs @ deviations
-    covariance = (moved.T @ moved + np.eye(3) * float(shifted @ shifted)) / total**2
-    return MassSummary(total, cg, math.sqrt(float(deviations @ deviations)), np.sqrt(np.diag(covariance)), by_source, unknown, covariance)
+    covariance, about, mass = moved.T @ moved, float(shifted @ shifted), float(deviations @ deviations)
+    ends: dict[str, int] = {}
+    pairs = [(first, i) for i, part in enumerate(parts) if part.share < 1 and (first := ends.setdefault(part.unit, i)) != i]
+    if pairs:
+        # (a + b)² = a² + b² + 2ab
+        one, other = np.array(pairs).T
+        both = moved[one].T @ moved[other]
+        covariance = covariance + both + both.T
+        about, mass = about + 2 * float(shifted[one] @ shifted[other]), mass + 2 * float(deviations[one] @ deviations[other])
+    covariance = (covariance + _EYE * about) / total**2
+    return MassSummary(total, cg, math.sqrt(mass), np.sqrt(np.diag(covariance)), by_source, unknown, covariance)

@@ -22,7 +22,7 @@ from .rig import Target
 from .settings import Move, Settings
 from .wording import signed
 
-__all__ = ["Carried", "carried", "carrying_findings", "inertia_kg_m2", "moves_of", "stage_of", "support_point"]
+__all__ = ["Carried", "carried", "carrying_findings", "inertia_kg_m2", "moves_of", "moving_findings", "stage_of", "support_point"]
 
 _SOURCES: tuple[Source, ...] = ("measured", "catalogue", "assumed")
 _STAGES = ("tilt", "roll", "pan", "handle")
@@ -176,8 +176,8 @@ def _with_hung(stage: Stage, hung: Payload | None) -> Stage:
     return replace(stage, mass_g=both.mass_g, cg_mm=both.cg_mm)
 
 
-def carrying_findings(assembly: Assembly, held: Carried, settings: Settings, target: Target | None = None) -> Iterator[Finding]:
-    """Findings on payload, travel, motors and the moves asked of them."""
+def carrying_findings(assembly: Assembly, held: Carried, settings: Settings) -> Iterator[Finding]:
+    """Findings on payload, travel, and what the motors hold."""
     if held.support is None:
         return
     if held.gimbal is None:
@@ -200,7 +200,6 @@ def carrying_findings(assembly: Assembly, held: Carried, settings: Settings, tar
     for slide in held.solution.slides:
         yield _travel(held.support, held, slide)
     yield from _motors(held.support, held, settings)
-    yield from _moves(assembly, held, settings, target)
 
 
 def _support_payload(assembly: Assembly, held: Carried, settings: Settings) -> Iterator[Finding]:
@@ -316,7 +315,7 @@ def inertia_kg_m2(assembly: Assembly, held: Carried) -> PerAxis | None:
     )
 
 
-def _moves(assembly: Assembly, held: Carried, settings: Settings, target: Target | None) -> Iterator[Finding]:
+def moving_findings(assembly: Assembly, held: Carried, settings: Settings, target: Target | None) -> Iterator[Finding]:
     """Peak torque of every motor against what starting a move takes on top of what it holds, shaken by whoever carries it."""
     turned = inertia_kg_m2(assembly, held)
     if turned is None or held.gimbal is None or held.solution is None or held.support is None:

@@ -137,9 +137,11 @@ def _near(assembly: Assembly, units: list[str], solids: Solids, owner: Rows, par
         over &= (lows[:parts, None] < highs[None]) & (lows[None] < highs[:parts, None])
     over[:, :parts] &= ~_exempt(assembly, units)[owner[:parts, None], owner[None, :parts]]
     over[:, parts:] &= owner[:parts, None] != owner[None, parts:]
-    over[np.isin(owner[:parts], list(_gimbal_rows(assembly, units))), parts:] = False
-    first, second = np.nonzero(np.triu(over, 1))
-    return first, second
+    if hung := _gimbal_rows(assembly, units):
+        over[np.isin(owner[:parts], list(hung)), parts:] = False
+    first, second = np.nonzero(over)
+    once = first < second
+    return first[once], second[once]
 
 
 def _place(assembly: Assembly, units: list[str]) -> _Placed | None:

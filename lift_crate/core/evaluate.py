@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from .assembly import Assembly, assemble
 from .cabling import cabling_findings
-from .carrying import Carried, carried, carrying_findings
+from .carrying import Carried, carried, carrying_findings, moving_findings
 from .clash import clash_findings
 from .findings import About, Finding, Level, by_weight, count_levels
 from .fit import joint_findings
@@ -79,7 +79,8 @@ def evaluate(
         *clash_findings(assembly),
         *lens_findings(assembly, settings),
         *viewing_findings(assembly, target, conditions, settings),
-        *carrying_findings(assembly, held, settings, target),
+        *carrying_findings(assembly, held, settings),
+        *moving_findings(assembly, held, settings, target),
         *head_findings(assembly, held, settings, target),
         *mount_findings(assembly, held, settings, target),
         *cabling_findings(assembly, held, settings, target),

@@ -8,7 +8,7 @@ from .assembly import Assembly
 from .carrying import Carried
 from .findings import About, Finding, Level
 from .gear import GearModel
-from .power import PowerGraph
+from .power import Feed, PowerGraph
 
 __all__ = ["incomplete_findings"]
 
@@ -22,7 +22,11 @@ def incomplete_findings(assembly: Assembly, held: Carried, graph: PowerGraph) ->
     """One finding a unit that lacks what a check on it needs; missing masses and draws have call-outs of their own."""
     for unit in (*assembly.parts, *(link.cable for link in assembly.build.links)):
         model = assembly.catalogue.model_of(unit)
-        missing = [*_of_kind(model, unit == assembly.build.body), *_of_support(model, unit == held.support), *_of_power(graph, unit)]
+        missing = list(_of_kind(model, unit == assembly.build.body))
+        if unit == held.support:
+            missing += _of_support(model)
+        if feed := graph.feed_of(unit):
+            missing += _of_power(graph, feed)
         if missing:
             said = "; ".join(f"no {figure}: {check} not judged" for figure, check in missing)
             level = Level.NOTE if missing == [_OUTLINE] else Level.WATCH
@@ -42,9 +46,9 @@ def _of_kind(model: GearModel, is_body: bool) -> Iterator[Missing]:
         yield _OUTLINE
 
 
-def _of_support(model: GearModel, carries: bool) -> Iterator[Missing]:
+def _of_support(model: GearModel) -> Iterator[Missing]:
     data = model.support
-    if not carries or data is None:
+    if data is None:
         return
     if model.gimbal is None and data.max_payload_g is None and data.kind == "head":
         yield "rated payload", "payload"
@@ -60,7 +64,6 @@ def _of_support(model: GearModel, carries: bool) -> Iterator[Missing]:
         yield "power draw", "hours of its own pack"
 
 
-def _of_power(graph: PowerGraph, unit: str) -> Iterator[Missing]:
-    feed = graph.feed_of(unit)
-    if feed and graph.electrical(feed.sink, feed.inlet).max_v is None:
-        yield f"largest voltage of input '{graph.assembly.catalogue.model_of(unit).port(feed.inlet).label}'", "over-voltage"
+def _of_power(graph: PowerGraph, feed: Feed) -> Iterator[Missing]:
+    if graph.electrical(feed.sink, feed.inlet).max_v is None:
+        yield f"largest voltage of input '{graph.assembly.catalogue.model_of(feed.sink).port(feed.inlet).label}'", "over-voltage"

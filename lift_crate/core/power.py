@@ -143,7 +143,7 @@ def _settled(
             terminal = open_v - current * resistance_ohm
             if not np.fmax.reduce(np.abs(power - before), axis=None, initial=0.0) > _SETTLED_W:
                 break
-    return terminal, current, np.broadcast_to(power, open_v.shape), margins
+    return terminal, current, power if power.shape == open_v.shape else np.broadcast_to(power, open_v.shape), margins
 
 
 def _side_by_side(packs: Sequence[tuple[Pack, float]]) -> Pack:

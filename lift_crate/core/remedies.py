@@ -10,10 +10,11 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 from dataclasses import dataclass, replace
+from itertools import chain
 
 from .assembly import assemble
 from .balance import balance_report, swept_findings
-from .carrying import carried, carrying_findings
+from .carrying import carried, carrying_findings, moving_findings
 from .errors import BadRig
 from .feeding import ways_to_feed, ways_to_replace_pack
 from .findings import Finding, Level
@@ -100,7 +101,10 @@ def _eases(bench: Bench, build: Build, finding: Finding) -> bool:
     """Whether a change helps a finding on the support, by mass and balance alone; raises what ``assemble`` raises."""
     assembly = assemble(build, bench.catalogue)
     held = carried(assembly, bench.settings, bench.target)
-    found = (*carrying_findings(assembly, held, bench.settings, bench.target), *head_findings(assembly, held, bench.settings, bench.target))
+    if finding.code == "gimbal.moves":
+        found = moving_findings(assembly, held, bench.settings, bench.target)
+    else:
+        found = chain(carrying_findings(assembly, held, bench.settings), head_findings(assembly, held, bench.settings, bench.target))
     return next((f.level for f in found if f.key == finding.key), Level.CLEAR) < finding.level
 
 

@@ -6,7 +6,8 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lift_crate.core.pairs import Pair, gaps_deg, needed_angle_deg, pairs
+from lift_crate.core.assembly import assemble
+from lift_crate.core.pairs import Pair, front_mount, gaps_deg, needed_angle_deg, pairs
 from lift_crate.core.rig import Target
 from lift_crate.formats.job_file import JobFile, catalogue_of
 
@@ -40,6 +41,15 @@ def test_the_same_lens_is_another_one_on_another_body(found: dict[tuple[str, str
     assert widths
     assert widths[0] == pytest.approx(24.9 * (55_000 - 2 * 85) / 85, rel=2e-3)
     assert cine.widths_mm(1000) is None, "nearer than it focuses"
+
+
+def test_the_mount_of_a_rig_is_that_of_the_plate_on_it(demo: JobFile) -> None:
+    catalogue = catalogue_of(demo)
+    fronts = {b.id: mount for r in demo.job.rigs for b in r.builds if (mount := front_mount(assemble(b, catalogue)))}
+    plated = {b.id: [u for u in b.units if catalogue.model_of(u).kind == "mount plate"] for r in demo.job.rigs for b in r.builds}
+    assert set(fronts) == {name for name, plates in plated.items() if plates}
+    for name, mount in fronts.items():
+        assert mount in catalogue.model_of(plated[name][-1]).ports
 
 
 def test_a_plate_that_is_in_use_leaves_the_other_ways(demo: JobFile) -> None:

@@ -123,6 +123,40 @@ def test_hours_are_shared_between_what_hangs_on_one_pack() -> None:
     assert both.load_w == pytest.approx(29 + amps**2 * drop, abs=0.01)
 
 
+def test_a_current_is_that_of_the_voltage_behind_its_own_cable() -> None:
+    """40 W through 0.253 Ω at 13.78 V: 3.077 A, and not 40/13.78 = 2.903 A; what arrives times the amps is what is drawn."""
+    lead = model("lead", 40, None, port("a", "tap", "male"), port("b", "barrel", "male"), cable={"length_mm": 1000, "ohm_per_m": 0.1265})
+    heater = model("heater", 200, (0, 0, 0), port("foot", "screw", "male"), port("dc", "barrel", "female", electrical=_in(7, 17)), draw={"standby_w": 1, "record_w": 40, "peak_w": 40})
+    rig = build("body", "pack.wedge > body.rear", "heater.foot > body.top", links=["lead: pack.tap > heater.dc"])
+    graph = evaluate(rig, catalogue(*SHELF.models.values(), lead, heater), NEED, Settings()).graph
+    flow = {feed.sink: flow for feed, flow in graph.flows("pack", 13.78, {}).items()}["heater"]
+    assert flow.amps == pytest.approx(3.077, abs=1e-3)
+    assert flow.amps * flow.arriving_v == pytest.approx(40)
+    assert flow.drop_v == pytest.approx(flow.amps * 0.253)
+
+
+def test_a_peak_current_is_judged_at_the_end_of_charge_and_one_device_at_a_time() -> None:
+    """A lamp of 36 W that rises to 44 W behind the pack's 3 A tap; the camera's peak of 3 W more is not at the same moment."""
+    rig = build("body", "pack.wedge > body.rear", "lamp.foot > body.top", links=["cord: pack.tap > lamp.dc"])
+    judged = judge(rig, Conditions(temperature_c=20, hours_needed=0.1))
+    over = next(f for f in judged.findings if f.code == "power.current" and "lamp" in f.about.units)
+    run, ohm = judged.runs[0], 2 * 0.6 * 0.0842
+
+    def amps(volts: float, watts: float, behind: float) -> float:
+        return float((volts - np.sqrt(volts**2 - 4 * behind * watts)) / (2 * behind))
+
+    # By halving: the pack's voltage at which lamp and camera take what the pack gives there.
+    low, high = 8.0, 17.0
+    open_v = float(run.discharge.terminal_v[-1] + run.discharge.current_a[-1] * 0.14)
+    for _ in range(80):
+        middle = (low + high) / 2
+        given = open_v - 0.14 * (amps(middle, 44, ohm) + 19 / middle)
+        low, high = (middle, high) if given > middle else (low, middle)
+    assert over.value == pytest.approx(amps(low, 44, ohm), rel=5e-3), "half a step of charge apart"
+    assert over.value is not None
+    assert over.value > amps(low, 44, ohm) - 1e-6, "at the reserve, below the last step"
+
+
 def test_cable_drop() -> None:
     """24 AWG, 0.6 m, 2.5 A: 0.253 V."""
     feed = judge(build("body", "pack.wedge > body.rear", "monitor.foot > body.top", links=["cord: pack.tap > monitor.dc"])).graph.feed_of("monitor")

@@ -11,7 +11,7 @@ from lift_crate.core.errors import NotAllowed
 from lift_crate.core.evaluate import evaluate
 from lift_crate.core.findings import Level
 from lift_crate.core.measuring import BadMeasurement, cg_from_edge, cg_from_scale, mass_from_scale
-from lift_crate.core.operations import Attach, CarryAs, Detach
+from lift_crate.core.operations import Adjust, Attach, CarryAs, Detach
 from lift_crate.core.questions import candidates, misfits, places_for, ways_to_fit
 from lift_crate.core.rig import Catalogue, Claim, Unit
 from lift_crate.core.search import Query, search
@@ -53,6 +53,12 @@ def test_where_a_free_unit_can_go_and_where_a_mounted_one_can_move(demo: JobFile
         places_for(quay, "ARM-1")
     with pytest.raises(NotAllowed, match="TR-2 is a cable"):
         places_for(quay, "TR-2")
+
+
+def test_a_sensitivity_outside_the_body_is_refused(demo: JobFile) -> None:
+    with pytest.raises(NotAllowed, match="C6-1 goes from ISO 400 to 6400; ISO 12800 is outside"):
+        bench(demo, "dress", "quay", Adjust(unit="C6-1", iso=12800))
+    assert bench(demo, "dress", "quay", Adjust(unit="C6-1", iso=6400)).build.settings
 
 
 def test_what_would_make_it_fit(demo: JobFile) -> None:

@@ -23,7 +23,7 @@ from lift_crate.core.rig import Conditions, Unit
 from lift_crate.formats.job_file import JobFile, dump, parse
 from lift_crate.store.builds import BuildState, BuildStore
 from lift_crate.store.database import job_queries, migrate, open_pool
-from lift_crate.store.errors import Conflict, GearInUse, StaleEdit, UnitTaken
+from lift_crate.store.errors import Conflict, GearInUse, StaleEdit, StaleShelf, UnitTaken
 from lift_crate.store.jobs import JobStore
 from lift_crate.store.shelf import ShelfStore
 from lift_crate.store.swaps import SwapStore
@@ -183,6 +183,20 @@ def test_new_gear_added_twice_at_once_is_there_once(jobs: JobStore) -> None:
     results = at_once(*[lambda: shelf.put_unit(Unit(id="NEW-1", model="hitch-arm"), "ada")] * 4, *[lambda: shelf.put_interface(Interface(id="new", label="New", kind="shoe"), "ada")] * 3)
     assert sum(r is None for r in results) == 2
     assert {type(r).__name__ for r in results if r is not None} == {"GearExists"}
+
+
+def test_an_interface_that_somebody_changed_meanwhile_is_not_overwritten_nor_its_kind_changed_in_use(jobs: JobStore) -> None:
+    shelf = ShelfStore(jobs)
+    new = Interface(id="new", label="New", kind="shoe")
+    shelf.put_interface(new, "ada")
+    seen = shelf.last_change("interface", "new")
+    shelf.put_interface(replace(new, label="Newer"), "ada", seen=seen)
+    with pytest.raises(StaleShelf):
+        shelf.put_interface(replace(new, label="Other"), "ben", seen=seen)
+    with jobs.reading() as connection:
+        used = jobs.catalogue(connection).interfaces["thread-1/4-20"]
+    with pytest.raises(GearInUse, match="make a new one for another kind"):
+        shelf.put_interface(replace(used, kind="shoe"), "ben", seen=0)
 
 
 def test_crossed_attaches_end_with_one_told_why(builds: BuildStore, jobs: JobStore) -> None:

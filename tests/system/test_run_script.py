@@ -15,6 +15,9 @@ import pytest
 
 from tests.conftest import ROOT
 
+APPLICATION = "('lift_crate_app', False, False, False)"
+"""Who the application is: no superuser."""
+
 
 class Folder:
     """A copy of the script in a folder of its own, with the program beside it."""
@@ -41,7 +44,7 @@ class Folder:
 
     def ready(self) -> str:
         """Bring the database up and ask it something."""
-        return self.run('database_ready; "$PYTHON" -c "import os, psycopg; print(psycopg.connect(os.environ[\'DATABASE_URL\']).execute(\'SELECT current_user\').fetchone()[0])"')
+        return self.run('database_ready; "$PYTHON" -c "import os, psycopg; print(psycopg.connect(os.environ[\'DATABASE_URL\']).execute(\'SELECT current_user, rolsuper, rolcreaterole, rolbypassrls FROM pg_roles WHERE rolname = current_user\').fetchone())"')
 
 
 @pytest.fixture
@@ -61,14 +64,14 @@ def test_killed_while_the_cluster_is_made(folder: Folder) -> None:
     os.killpg(begun.pid, signal.SIGKILL)
     with begun:
         pass
-    assert folder.ready() == "lift_crate_app"
+    assert folder.ready() == APPLICATION
 
 
 def test_killed_and_its_number_taken_by_something_else(folder: Folder) -> None:
-    assert folder.ready() == "lift_crate_app"
+    assert folder.ready() == APPLICATION
     note = Path(folder.run("database_home")) / "postmaster.pid"
     lines = note.read_text().splitlines()
     os.kill(int(lines[0]), signal.SIGKILL)
     note.write_text("\n".join([str(os.getpid()), *lines[1:]]) + "\n")
     time.sleep(2.0)
-    assert folder.ready() == "lift_crate_app"
+    assert folder.ready() == APPLICATION

@@ -16,7 +16,7 @@ def _streams(raw: bytes) -> list[bytes]:
         data = body.strip(b"\r\n")
         try:
             if b"ASCII85Decode" in head:
-                data = base64.a85decode(data.strip(), adobe=data.strip().startswith(b"<~")) if data.strip().startswith(b"<~") else base64.a85decode(data.strip().removesuffix(b"~>"))
+                data = base64.a85decode(data.removeprefix(b"<~").removesuffix(b"~>"))
             if b"FlateDecode" in head:
                 data = zlib.decompress(data)
         except (ValueError, zlib.error):

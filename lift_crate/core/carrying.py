@@ -30,6 +30,7 @@ _STAGES = ("tilt", "roll", "pan", "handle")
 _STYLES = (1.0, 1.3, 1.6)
 """Calm, usual and hard, as factors on a gimbal's base draw."""
 _ASSUMED_PEAK = 1.5
+"""Peak over continuous torque where the maker names none (docs/formulas.md §3, 'Starting a move')."""
 _SLIDE_COMPONENT = {"fore_aft": 0, "vertical": 2, "lateral": 1, "pan": 0}
 _SLIDE_WORDS = {
     "fore_aft": ("tilt fore-aft", "forward", "back"),

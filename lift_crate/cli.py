@@ -15,7 +15,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 if TYPE_CHECKING:
-    from .core.powering import PackRun
+    from .core.power.checks import PackRun
     from .formats.job_file import JobFile, Problem
 
 # Each command imports what it runs: a process that only starts others need not load the numerics.
@@ -60,26 +60,42 @@ def _unreadable(problems: Iterable[Problem], as_json: bool) -> None:
 
 def _report(file: JobFile) -> dict[str, Any]:
     """Every rig in every part of the day: figures and call-outs."""
-    from .core.findings import Level
-    from .core.job import evaluate_job
+    from .core.callouts import Level
+    from .core.job.job import evaluate_job
     from .formats.job_file import catalogue_of
 
     rigs: list[dict[str, Any]] = []
     for part, rig, build, judged in evaluate_job(file.job, catalogue_of(file)):
-        held, first = judged.carried, judged.first_empty
-        rigs.append({
-            "part": part.id, "rig": rig.id, "camera": rig.number, "build": build.id,
-            "mass_g": round(held.total.mass_g, 1), "payload_g": round(held.payload.mass_g, 1),
-            "payload_sd_g": round(held.payload.mass_sd_g, 1), "cg_mm": [round(float(v), 2) for v in held.payload.cg_mm],
-            "front_nm": round(held.front_nm, 3), "draw_w": round(judged.draw_w, 2),
-            **_hours(first), "hours_needed": part.conditions.hours_needed,
-            "call_outs": [
-                {"code": f.code, "level": f.level.name.lower(), "key": f.key, "text": f.text}
-                for f in judged.findings if f.level > Level.CLEAR
-            ],
-        })  # fmt: skip
+        held, first = judged.stand.carried, judged.stand.first_empty
+        rigs.append(
+            {
+                "part": part.id,
+                "rig": rig.id,
+                "camera": rig.number,
+                "build": build.id,
+                "mass_g": round(held.total.mass_g, 1),
+                "payload_g": round(held.payload.mass_g, 1),
+                "payload_sd_g": round(held.payload.mass_sd_g, 1),
+                "cg_mm": [round(float(v), 2) for v in held.payload.cg_mm],
+                "front_nm": round(held.front_nm, 3),
+                "draw_w": round(judged.stand.draw_w, 2),
+                **_hours(first),
+                "hours_needed": part.conditions.hours_needed,
+                "call_outs": [
+                    {"code": f.code, "level": f.level.name.lower(), "key": f.key, "text": f.text}
+                    for f in judged.findings
+                    if f.level > Level.CLEAR
+                ],
+            }
+        )
     counts = [c["level"] for r in rigs for c in r["call_outs"]]
-    return {"job": file.job.id, "title": file.job.title, "stops": counts.count("stop"), "watches": counts.count("watch"), "rigs": rigs}
+    return {
+        "job": file.job.id,
+        "title": file.job.title,
+        "stops": counts.count("stop"),
+        "watches": counts.count("watch"),
+        "rigs": rigs,
+    }
 
 
 def _hours(first: PackRun | None) -> dict[str, Any]:
@@ -98,8 +114,9 @@ def _as_text(report: dict[str, Any]) -> str:
     for rig in report["rigs"]:
         hours = rig["hours_missing"] if rig["hours"] is None else f"{rig['hours']:.2f} h of {rig['hours_needed']:.2f} h"
         lines.append(
-            f"\n{rig['part']} · camera {rig['camera']} {rig['rig']} · {rig['build']}: {rig['payload_g']:.0f} g ± {rig['payload_sd_g']:.0f} g, "
-            f"CG ({', '.join(f'{v:.1f}' for v in rig['cg_mm'])}) mm, front {signed(rig['front_nm'], 2)} N·m, {rig['draw_w']:.1f} W, {hours}"
+            f"\n{rig['part']} · camera {rig['camera']} {rig['rig']} · {rig['build']}: {rig['payload_g']:.0f} g ±"
+            f" {rig['payload_sd_g']:.0f} g, CG ({', '.join(f'{v:.1f}' for v in rig['cg_mm'])}) mm, front"
+            f" {signed(rig['front_nm'], 2)} N·m, {rig['draw_w']:.1f} W, {hours}"
         )
         lines += [f"  {c['level'].capitalize():5}  {c['code']}: {c['text']}" for c in rig["call_outs"]] or ["  clear"]
     return "\n".join(lines)
@@ -134,7 +151,9 @@ def _database_url() -> str:
 @click.option("--port", default=8470, show_default=True)
 @click.option("--demo", is_flag=True, help="Load the demo job when the database has none.")
 @click.option("--web", default=2, show_default=True, help="Processes that answer browsers.")
-@click.option("--workers", default=1, show_default=True, help="Processes that plan days of swaps; others may run elsewhere.")
+@click.option(
+    "--workers", default=1, show_default=True, help="Processes that plan days of swaps; others may run elsewhere."
+)
 def serve(port: int, demo: bool, web: int, workers: int) -> None:
     """Serve the application on loopback."""
     from .processes import Processes
@@ -150,7 +169,10 @@ def serve(port: int, demo: bool, web: int, workers: int) -> None:
         _load_demo()
         _start_stand_ins()
     click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
-    commands = [[sys.executable, "-m", "lift_crate.web.serving", str(port), str(web)], *([[sys.executable, "-m", "lift_crate.cli", "work"]] * workers)]
+    commands = [
+        [sys.executable, "-m", "lift_crate.web.serving", str(port), str(web)],
+        *([[sys.executable, "-m", "lift_crate.cli", "work"]] * workers),
+    ]
     sys.exit(Processes(commands).run())
 
 
@@ -230,7 +252,7 @@ def contracts() -> None:
 
 def generated_documents() -> dict[str, str]:
     """Documents made from the code, by their name under docs/."""
-    from .core.findings import CALL_OUTS
+    from .core.callouts import CALL_OUTS
     from .formats.job_file import json_schema
     from .web.app import create_app
 
@@ -240,7 +262,10 @@ def generated_documents() -> dict[str, str]:
     return {
         "openapi.json": json.dumps(create_app(None).api_doc, indent=1, sort_keys=True, default=str) + "\n",
         "job-file.schema.json": json.dumps(json_schema(), indent=1, sort_keys=True) + "\n",
-        "call-outs.md": f"# Call-outs\n\nMade from `lift_crate/core/findings.py` by `./run contracts`.\n\n| code | call-out | why it matters | usual cures |\n| --- | --- | --- | --- |\n{table}\n",
+        "call-outs.md": (
+            "# Call-outs\n\nMade from `lift_crate/core/callouts.py` by `./run contracts`.\n\n| code | call-out | why"
+            f" it matters | usual cures |\n| --- | --- | --- | --- |\n{table}\n"
+        ),
     }
 
 

@@ -47,7 +47,10 @@ class Processes:
                 began += [time.monotonic()] * (len(self._commands) - 1)
             for i, process in enumerate(self._running[1:], 1):
                 if process.poll() is not None and not self._stopping and time.monotonic() - began[i] > _QUICKLY_S:
-                    print(f"lift-crate: a background process ended ({process.returncode}); it is started again", file=sys.stderr)
+                    print(
+                        f"lift-crate: a background process ended ({process.returncode}); it is started again",
+                        file=sys.stderr,
+                    )
                     self._running[i], began[i] = self._start(self._commands[i]), time.monotonic()
         for process in self._running:
             if process.poll() is None:

@@ -45,7 +45,9 @@ def server_parts() -> dict[str, Any]:
 
 
 def drop_database(connection: psycopg.Connection[Any], name: str) -> None:
-    """Drop a database with whatever is still connected; a worker of PostgreSQL itself that tidies up there is waited for."""
+    """Drop a database with whatever is still connected; a worker of
+    PostgreSQL itself that tidies up there is waited for.
+    """
     for left in reversed(range(100)):
         try:
             connection.execute(sql.SQL("DROP DATABASE IF EXISTS {} WITH (FORCE)").format(sql.Identifier(name)))
@@ -66,7 +68,9 @@ def new_database(server_parts: dict[str, Any]) -> Iterator[Callable[..., str]]:
     def make(template: str = "template1") -> str:
         name = f"lift_crate_test_{os.getpid()}_{time.monotonic_ns()}"
         with psycopg.connect(admin, autocommit=True) as connection:
-            connection.execute(sql.SQL("CREATE DATABASE {} TEMPLATE {}").format(sql.Identifier(name), sql.Identifier(template)))
+            connection.execute(
+                sql.SQL("CREATE DATABASE {} TEMPLATE {}").format(sql.Identifier(name), sql.Identifier(template))
+            )
         made.append(name)
         return conninfo.make_conninfo("", **{**server_parts, "dbname": name})
 
@@ -143,7 +147,9 @@ def client(jobs: JobStore) -> Iterator[FlaskClient]:
 
 
 def free_port() -> int:
-    """A free port below those that the system hands out by itself: none of the stand-ins takes it before the server does."""
+    """A free port below those that the system hands out by itself: none
+    of the stand-ins takes it before the server does.
+    """
     for port in random.sample(range(20_000, 32_000), 200):
         with socket.socket() as probe:
             try:
@@ -167,9 +173,20 @@ class LiveServer:
         return f"http://127.0.0.1:{self.port}"
 
     def start(self) -> None:
-        command = [sys.executable, "-m", "lift_crate.cli", "serve", "--port", str(self.port), *(["--demo"] if self.demo else []), *self.more]
+        command = [
+            sys.executable,
+            "-m",
+            "lift_crate.cli",
+            "serve",
+            "--port",
+            str(self.port),
+            *(["--demo"] if self.demo else []),
+            *self.more,
+        ]
         with self.log.open("ab") as log:
-            self.process = subprocess.Popen(command, cwd=ROOT, env={**os.environ, "DATABASE_URL": self.url}, stdout=log, stderr=log)
+            self.process = subprocess.Popen(
+                command, cwd=ROOT, env={**os.environ, "DATABASE_URL": self.url}, stdout=log, stderr=log
+            )
         for _ in range(600):
             try:
                 with urllib.request.urlopen(f"{self.address}/api/jobs", timeout=5) as answer:  # noqa: S310 - our own loopback address
@@ -205,7 +222,12 @@ def browser_type_launch_args() -> dict[str, Any]:
     return {
         "executable_path": "/usr/bin/chromium",
         "args": [
-            "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking",
-            "--disable-component-update", "--disable-sync",
+            "--no-sandbox",
+            "--disable-gpu",
+            "--disable-quic",
+            "--no-first-run",
+            "--disable-background-networking",
+            "--disable-component-update",
+            "--disable-sync",
         ],
-    }  # fmt: skip
+    }

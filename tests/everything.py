@@ -12,6 +12,7 @@ BIN = Path(PYTHON).parent
 
 STEPS: tuple[tuple[str, list[str]], ...] = (
     ("lint", [str(BIN / "ruff"), "check", "."]),
+    ("layout", [str(BIN / "ruff"), "format", "--check", "--quiet", "."]),
     ("types", [str(BIN / "mypy")]),
     ("import rules", [str(BIN / "lint-imports")]),
     ("front end: types and lint", ["npm", "run", "--silent", "--prefix", "frontend", "check"]),
@@ -20,7 +21,10 @@ STEPS: tuple[tuple[str, list[str]], ...] = (
 
 COVERED = ["--cov=lift_crate/core", "--cov-branch", "--cov-report=term:skip-covered"]
 RUNS: tuple[tuple[str, list[str]], ...] = (
-    ("core, formats, store, devices, API: on two processors", ["-n", "2", "--dist", "worksteal", *COVERED, "--ignore=tests/e2e", "--ignore=tests/system"]),
+    (
+        "core, formats, store, devices, API: on two processors",
+        ["-n", "2", "--dist", "worksteal", *COVERED, "--ignore=tests/e2e", "--ignore=tests/system"],
+    ),
     ("processes and browser: one after the other", ["tests/system", "tests/e2e"]),
 )
 
@@ -29,7 +33,9 @@ def api_types_are_up_to_date() -> bool:
     """The front end's types are those that the published OpenAPI gives."""
     kept = ROOT / "frontend" / "src" / "api" / "schema.gen.ts"
     before = kept.read_bytes()
-    subprocess.run(["npm", "run", "--silent", "--prefix", "frontend", "types"], cwd=ROOT, check=True, stdout=subprocess.DEVNULL)
+    subprocess.run(
+        ["npm", "run", "--silent", "--prefix", "frontend", "types"], cwd=ROOT, check=True, stdout=subprocess.DEVNULL
+    )
     return kept.read_bytes() == before
 
 

@@ -1,4 +1,6 @@
-"""The text of a PDF as our own writer makes it: streams unpacked, strings of embedded fonts read back through their tables."""
+"""The text of a PDF as our own writer makes it: streams unpacked,
+strings of embedded fonts read back through their tables.
+"""
 
 from __future__ import annotations
 
@@ -29,9 +31,14 @@ def text_of(raw: bytes) -> str:
     """All strings that are drawn, in order, each through every table that knows its codes."""
     streams = _streams(raw)
     tables = [
-        {int(a, 16): chr(int(b, 16)) for a, b in re.findall(rb"<([0-9A-Fa-f]{2})>\s*<[0-9A-Fa-f]{2}>\s*<([0-9A-Fa-f]{4})>", s)} | _listed(s)
-        for s in streams if b"begincmap" in s
-    ]  # fmt: skip
+        {
+            int(a, 16): chr(int(b, 16))
+            for a, b in re.findall(rb"<([0-9A-Fa-f]{2})>\s*<[0-9A-Fa-f]{2}>\s*<([0-9A-Fa-f]{4})>", s)
+        }
+        | _listed(s)
+        for s in streams
+        if b"begincmap" in s
+    ]
     strings = [_plain(m) for s in streams for m in re.findall(rb"\(((?:\\.|[^\\()])*)\)\s*Tj", s)]
     told = [string.decode("latin-1") for string in strings]
     for table in tables:

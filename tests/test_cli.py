@@ -27,7 +27,14 @@ def demo_path(demo: JobFile, tmp_path: Path) -> Path:
 
 def test_a_job_with_stops_exits_1_and_says_them(demo_path: Path) -> None:
     environment = {k: v for k, v in os.environ.items() if k != "DATABASE_URL"}
-    done = subprocess.run([sys.executable, "-m", "lift_crate.cli", "check", str(demo_path)], cwd=ROOT, env=environment, capture_output=True, text=True, check=False)
+    done = subprocess.run(
+        [sys.executable, "-m", "lift_crate.cli", "check", str(demo_path)],
+        cwd=ROOT,
+        env=environment,
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert done.returncode == 1, done.stderr
     assert "Stop   power.over_voltage: RPLATE-1 gives RX-1 up to 16.8 V" in done.stdout
 

@@ -8,7 +8,11 @@ import App from './App.vue'
 import { router } from './router'
 
 /** Letters first, so that nothing moves when they come; not longer than anybody would notice. */
-const LETTERS = ['400 16px "Atkinson Hyperlegible Next Variable"', '600 16px "Atkinson Hyperlegible Next Variable"', '600 16px "Atkinson Hyperlegible Mono Variable"']
+const LETTERS = [
+  '400 16px "Atkinson Hyperlegible Next Variable"',
+  '600 16px "Atkinson Hyperlegible Next Variable"',
+  '600 16px "Atkinson Hyperlegible Mono Variable"',
+]
 const soon = new Promise((later) => setTimeout(later, 600))
 void Promise.race([Promise.allSettled(LETTERS.map((face) => document.fonts.load(face))), soon]).then(() => {
   createApp(App).use(createPinia()).use(router).mount('#app')

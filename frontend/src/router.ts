@@ -10,10 +10,20 @@ export const router = createRouter({
     { path: '/', name: 'start', component: StartView },
     { path: '/:job/bench/:part/:rig', name: 'bench', component: BenchView, props: true },
     { path: '/:job/shelf/:part/:rig', name: 'shelf', component: () => import('./views/ShelfView.vue'), props: true },
-    { path: '/:job/compare/:part/:rig', name: 'compare', component: () => import('./views/CompareView.vue'), props: true },
+    {
+      path: '/:job/compare/:part/:rig',
+      name: 'compare',
+      component: () => import('./views/CompareView.vue'),
+      props: true,
+    },
     { path: '/:job/sheet/:part/:rig', name: 'sheet', component: () => import('./views/SheetView.vue'), props: true },
     { path: '/:job/lenses/:part/:rig', name: 'lenses', component: () => import('./views/LensesView.vue'), props: true },
-    { path: '/:job/balance/:part/:rig', name: 'balance', component: () => import('./views/BalanceView.vue'), props: true },
+    {
+      path: '/:job/balance/:part/:rig',
+      name: 'balance',
+      component: () => import('./views/BalanceView.vue'),
+      props: true,
+    },
     { path: '/:job/power/:part/:rig', name: 'power', component: () => import('./views/PowerView.vue'), props: true },
     { path: '/:job/swaps/:part/:rig', name: 'swaps', component: () => import('./views/SwapsView.vue'), props: true },
     { path: '/:rest(.*)', redirect: '/' },
@@ -28,7 +38,13 @@ router.onError((error, to) => {
     if (there && sessionStorage.getItem(AGAIN) !== to.fullPath) {
       sessionStorage.setItem(AGAIN, to.fullPath)
       window.location.assign(to.fullPath)
-    } else useBench().problem = new Problem(404, 'That screen did not arrive', 'You are still where you were, and nothing is lost. Ask for it again when the server answers.', 'screen.away')
+    } else
+      useBench().problem = new Problem(
+        404,
+        'That screen did not arrive',
+        'You are still where you were, and nothing is lost. Ask for it again when the server answers.',
+        'screen.away',
+      )
   })
 })
 router.afterEach((to, _, failure) => {

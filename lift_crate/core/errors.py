@@ -117,7 +117,9 @@ class CableTwice(BadRig):
         self.cable = cable
 
     def __str__(self) -> str:
-        return f"{self.cable} is in this build twice; a cable runs between two sockets once, so take one of the two away."
+        return (
+            f"{self.cable} is in this build twice; a cable runs between two sockets once, so take one of the two away."
+        )
 
 
 class NotCable(BadRig):

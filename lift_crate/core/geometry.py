@@ -25,7 +25,7 @@ __all__ = [
     "Pose",
     "Vec3",
     "about_axis",
-    "joint_pose",
+    "mated_frame",
     "mated_rotation",
     "port_basis",
     "rotation_about_x",
@@ -79,9 +79,10 @@ def port_basis(normal: Vec3, up: Vec3) -> Array:
 @cache
 def rotation_about_x(angle_deg: float) -> Array:
     """Right-hand rotation about x, shape (3, 3); quarter turns are exact."""
-    c, s = (
-        {0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}.get(angle_deg % 360.0)
-    ) or (math.cos(math.radians(angle_deg)), math.sin(math.radians(angle_deg)))
+    c, s = ({0.0: (1.0, 0.0), 90.0: (0.0, 1.0), 180.0: (-1.0, 0.0), 270.0: (0.0, -1.0)}.get(angle_deg % 360.0)) or (
+        math.cos(math.radians(angle_deg)),
+        math.sin(math.radians(angle_deg)),
+    )
     return np.array([[1.0, 0.0, 0.0], [0.0, c, -s], [0.0, s, c]])
 
 
@@ -98,23 +99,22 @@ def about_axis(axis: Array, through: Array, deg: float) -> Pose:
     return Pose(rotation, through - rotation @ through)
 
 
-def joint_pose(
-    tf_rig_parent: Pose,
-    joint_at_mm: Array,
-    child_at_mm: Array,
-    turned: Array,
-) -> Pose:
-    """Pose of a child whose port is mated with its parent's port.
+def mated_frame(turned: Array, joint_at_mm: Array, child_at_mm: Array) -> Array:
+    """Frame of a child in its parent's, and their joint, shape (4, 5): rotation, origin, joint; last row 0 0 0 1 1.
 
-    ``turned``, shape (3, 3), is ``mated_rotation`` of the two ports.
-    ``joint_at_mm``, shape (3,), is the parent's port in the rig frame,
-    ``child_at_mm`` the child's in its own; both already include any slide.
+    ``turned``, shape (3, 3), is ``mated_rotation`` of the two ports; ``joint_at_mm``, shape (3,), the
+    parent's port in its own frame, ``child_at_mm`` the child's in its own, both with any slide. A pose
+    in the rig frame, shape (4, 4), times this one gives both in the rig frame:
 
         R_c = R_p · P_p · Rx(spin) · diag(-1, 1, -1) · P_cᵀ
         t_c = t_p + R_p·at_p − R_c·at_c
     """
-    rotation = tf_rig_parent.rotation @ turned
-    return Pose(rotation, joint_at_mm - rotation @ child_at_mm)
+    frame = np.zeros((4, 5))
+    frame[:3, :3] = turned
+    frame[:3, 3] = joint_at_mm - turned @ child_at_mm
+    frame[:3, 4] = joint_at_mm
+    frame[3, 3:] = 1.0
+    return frame
 
 
 def mated_rotation(parent_basis: Array, child_basis: Array, spin_deg: float) -> Array:

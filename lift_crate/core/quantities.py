@@ -1,4 +1,5 @@
-"""Physical bounds of what can be entered, one place for all: wide enough for anything a crew handles, narrow enough that every computation ends.
+"""Physical bounds of what can be entered, one place for all: wide enough for
+anything a crew handles, narrow enough that every computation ends.
 
 Units stand in the names of the fields. Texts are checked for control characters at the edge (``formats``).
 """

@@ -22,7 +22,6 @@ STRICT: Any = {"extra": "forbid", "allow_inf_nan": False}
 """How documents of these types are read at the edge: no unknown keys, no NaN, no infinity."""
 
 
-
 @dataclass(frozen=True, kw_only=True)
 class Spreads:
     """One standard deviation of a figure by its source: grams or share of mass, mm of CG."""
@@ -39,7 +38,9 @@ class Spreads:
 
 @dataclass(frozen=True, kw_only=True)
 class Move:
-    """What a kind of work asks of a gimbal: tilt (lens up negative), roll and pan from, to; lean of the handle, degrees."""
+    """What a kind of work asks of a gimbal: tilt (lens up negative),
+    roll and pan from, to; lean of the handle, degrees.
+    """
 
     __pydantic_config__ = STRICT
 
@@ -51,15 +52,19 @@ class Move:
 
 def _usual_moves() -> dict[str, Move]:
     return {
-        "level work": Move(tilt_deg=(-30, 30), roll_deg=(-10, 10)), "lens up": Move(tilt_deg=(-90, 0), roll_deg=(-10, 10)),
-        "low, underslung": Move(tilt_deg=(-45, 45), roll_deg=(-10, 10), lean_deg=90), "vertical format": Move(tilt_deg=(-30, 30), roll_deg=(90, 90)),
+        "level work": Move(tilt_deg=(-30, 30), roll_deg=(-10, 10)),
+        "lens up": Move(tilt_deg=(-90, 0), roll_deg=(-10, 10)),
+        "low, underslung": Move(tilt_deg=(-45, 45), roll_deg=(-10, 10), lean_deg=90),
+        "vertical format": Move(tilt_deg=(-30, 30), roll_deg=(90, 90)),
         "45 degrees held": Move(tilt_deg=(-45, 45)),
-    }  # fmt: skip
+    }
 
 
 @dataclass(frozen=True, kw_only=True)
 class Grip:
-    """A way to hold a rig: on which supports it is compared, reach of the arms in m, how many arms, and the share of the mass they carry."""
+    """A way to hold a rig: on which supports it is compared, reach of the arms
+    in m, how many arms, and the share of the mass they carry.
+    """
 
     __pydantic_config__ = STRICT
 
@@ -71,12 +76,16 @@ class Grip:
 
 def _usual_grips() -> dict[str, Grip]:
     return {
-        "two hands, held out": Grip(on=("hand",), reach_m=0.42), "two hands, close to the body": Grip(on=("hand",), reach_m=0.25),
-        "side grip, one hand close": Grip(on=("hand",), reach_m=0.25, arms=1), "top handle, arm hanging": Grip(on=("hand",), reach_m=0.10, arms=1),
+        "two hands, held out": Grip(on=("hand",), reach_m=0.42),
+        "two hands, close to the body": Grip(on=("hand",), reach_m=0.25),
+        "side grip, one hand close": Grip(on=("hand",), reach_m=0.25, arms=1),
+        "top handle, arm hanging": Grip(on=("hand",), reach_m=0.10, arms=1),
         "on the chest, two hands": Grip(on=("hand", "shoulder"), reach_m=0.10, share=0.5),
-        "one handle, held out": Grip(on=("gimbal",), reach_m=0.42), "twin grips, close to the body": Grip(on=("gimbal",), reach_m=0.25),
-        "ring, underslung, arms hanging": Grip(on=("gimbal",), reach_m=0.10), "one handle, one hand close": Grip(on=("gimbal",), reach_m=0.25, arms=1),
-    }  # fmt: skip
+        "one handle, held out": Grip(on=("gimbal",), reach_m=0.42),
+        "twin grips, close to the body": Grip(on=("gimbal",), reach_m=0.25),
+        "ring, underslung, arms hanging": Grip(on=("gimbal",), reach_m=0.10),
+        "one handle, one hand close": Grip(on=("gimbal",), reach_m=0.25, arms=1),
+    }
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -115,7 +124,13 @@ class Settings:
     currency: Label = "EUR"
     iso: Positive = 800.0
     use: dict[str, Handling] = field(
-        default_factory=lambda: {"head": "static", "hand": "walking", "shoulder": "walking", "gimbal": "walking", "mount": "static"}
+        default_factory=lambda: {
+            "head": "static",
+            "hand": "walking",
+            "shoulder": "walking",
+            "gimbal": "walking",
+            "mount": "static",
+        }
     )
     """How a rig is carried on each support when a build says nothing."""
     handling: dict[str, Annotated[float, Gt(0), Le(100)]] = field(
@@ -124,7 +139,12 @@ class Settings:
     """Factor on load, bending and twist; it never multiplies gimbal motor torque."""
     attitudes: dict[str, tuple[Angle, Angle]] = field(
         default_factory=lambda: {
-            "hand": (45.0, 20.0), "shoulder": (45.0, 20.0), "head": (30.0, 0.0), "gimbal": (90.0, 45.0), "mount": (0.0, 0.0), "vehicle": (180.0, 180.0),
+            "hand": (45.0, 20.0),
+            "shoulder": (45.0, 20.0),
+            "head": (30.0, 0.0),
+            "gimbal": (90.0, 45.0),
+            "mount": (0.0, 0.0),
+            "vehicle": (180.0, 180.0),
         }
     )
     """Tilt and roll, ± degrees, that a rig on this support is expected to see."""
@@ -136,8 +156,12 @@ class Settings:
     gimbal_style: Annotated[float, Gt(0), Le(10)] = 1.0
     """Factor on a gimbal's base draw: 1 calm to 1.6 hard."""
     move_accel: tuple[Positive, Positive, Positive] = (2.0, 5.0, 10.0)
-    """rad/s² with which a gimbal starts a move in calm, usual and hard style: at ``gimbal_style`` 1, 1.3 and 1.6, linear between."""
-    shake_m_s2: dict[str, Annotated[float, Ge(0), Le(100)]] = field(default_factory=lambda: {"static": 0.0, "walking": 3.0, "running": 8.0, "vehicle": 8.0})
+    """rad/s² with which a gimbal starts a move in calm, usual and hard
+    style: at ``gimbal_style`` 1, 1.3 and 1.6, linear between.
+    """
+    shake_m_s2: dict[str, Annotated[float, Ge(0), Le(100)]] = field(
+        default_factory=lambda: {"static": 0.0, "walking": 3.0, "running": 8.0, "vehicle": 8.0}
+    )
     """How hard what carries a gimbal shakes it."""
     motor_settled: Share = 0.10
     motor_workable: Share = 0.30
@@ -148,7 +172,9 @@ class Settings:
     """How much more than what tips it a stand must hold."""
     long_lens_deg: Positive = 12.0
     """A lens that sees less than this across is long: it wants sticks when it follows."""
-    friction: dict[str, Share] = field(default_factory=lambda: {"magnet": 0.2, "rubber": 0.5, "suction": 0.5, "clamp": 0.5})
+    friction: dict[str, Share] = field(
+        default_factory=lambda: {"magnet": 0.2, "rubber": 0.5, "suction": 0.5, "clamp": 0.5}
+    )
     """Grip of a point along the face it holds to, as a share of its pull-off force."""
     grips: dict[str, Grip] = field(default_factory=_usual_grips)
     """Ways to hold a rig that are compared."""
@@ -164,7 +190,10 @@ class Settings:
         for name, known in _TABLES.items():
             given: dict[str, object] = getattr(self, name)
             if missing := [key for key in known if key not in given]:
-                raise ValueError(f"{name} has nothing for: {', '.join(missing)}; give every one of {', '.join(known)}, or leave the table out")
+                raise ValueError(
+                    f"{name} has nothing for: {', '.join(missing)}; give every one of {', '.join(known)}, or leave the"
+                    " table out"
+                )
             if strange := [key for key in given if key not in known]:
                 raise ValueError(f"{name}: there is no {', '.join(strange[:5])}; it goes by {', '.join(known)}")
         for name in ("moves", "grips"):
@@ -175,8 +204,12 @@ class Settings:
 _KINDS = ("hand", "shoulder", "head", "gimbal", "mount")
 _HANDLINGS = ("static", "walking", "running", "vehicle")
 _TABLES: dict[str, tuple[str, ...]] = {
-    "use": _KINDS, "handling": _HANDLINGS, "attitudes": (*_KINDS, "vehicle"), "shake_m_s2": _HANDLINGS, "friction": ("magnet", "rubber", "suction", "clamp"),
+    "use": _KINDS,
+    "handling": _HANDLINGS,
+    "attitudes": (*_KINDS, "vehicle"),
+    "shake_m_s2": _HANDLINGS,
+    "friction": ("magnet", "rubber", "suction", "clamp"),
     "cable_pull_nm": ("thin", "ordinary", "stiff"),
-}  # fmt: skip
+}
 """Tables of the settings and the rows that each of them has."""
 _MOST_ROWS = 50

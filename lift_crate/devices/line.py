@@ -58,7 +58,9 @@ class LineDevice:
             raise
         return self
 
-    def __exit__(self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None) -> None:
+    def __exit__(
+        self, kind: type[BaseException] | None, error: BaseException | None, trace: TracebackType | None
+    ) -> None:
         line, self._line = self._line, None
         if line:
             line.close()
@@ -67,7 +69,9 @@ class LineDevice:
     def _hold(self) -> None:
         """One reader at a time, over all processes of this machine."""
         name = hashlib.sha256(self.address.encode()).hexdigest()[:16]
-        handle = (Path(tempfile.gettempdir()) / f"lift-crate-device-{os.getuid()}-{name}.lock").open("a", encoding="ascii")
+        handle = (Path(tempfile.gettempdir()) / f"lift-crate-device-{os.getuid()}-{name}.lock").open(
+            "a", encoding="ascii"
+        )
         ends = time.monotonic() + _WAIT_S
         while True:
             try:
@@ -120,7 +124,9 @@ class LineDevice:
         while not raw.endswith(b"\n"):
             left = ends - time.monotonic()
             if left <= 0 or len(raw) > _LONGEST:
-                raise self.away(f"began an answer and did not end it ({bytes(raw[:40])!r})" if raw else "gave no answer")
+                raise self.away(
+                    f"began an answer and did not end it ({bytes(raw[:40])!r})" if raw else "gave no answer"
+                )
             line.timeout = left
             raw += line.read(1)
         return raw.decode("ascii", errors="replace").strip()

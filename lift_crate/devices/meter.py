@@ -64,7 +64,6 @@ class Meter(LineDevice):
             raise self.away(f"answered {answer!r}, which is no reading")
         return flow
 
-
     def plug(self, volts: float, watts: float) -> None:
         """Tell a simulated meter what is plugged in; a real one feels it, and is not told."""
         if self.name().startswith("simulated"):

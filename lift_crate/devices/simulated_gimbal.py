@@ -1,4 +1,5 @@
-"""A stand-in for a gimbal that tells what its motors hold, with noise, play and a rig that is never quite as computed (docs/gimbal-protocol.md).
+"""A stand-in for a gimbal that tells what its motors hold, with noise, play and a
+rig that is never quite as computed (docs/gimbal-protocol.md).
 
 ``H TILT ROLL PAN`` hangs a rig that pulls so hard, N·m, which a real gimbal feels by
 itself.
@@ -47,6 +48,8 @@ class SimulatedGimbal(SimulatedDevice):
             return f"E {rest[:40]!r} are no torques in N·m".encode("ascii", "replace").decode()
         if len(pulls) != 3 or not all(0 <= nm <= 100 for nm in pulls):
             return "E three torques from 0 to 100 Nm, tilt roll pan"
-        tilt, roll, pan = (max(0.0, nm * (1 + self.random.gauss(0, _OFF_SHARE)) + self.random.gauss(0, _OFF_NM)) for nm in pulls)
+        tilt, roll, pan = (
+            max(0.0, nm * (1 + self.random.gauss(0, _OFF_SHARE)) + self.random.gauss(0, _OFF_NM)) for nm in pulls
+        )
         self._pulls_nm = tilt, roll, pan
         return "OK"

@@ -7,7 +7,7 @@ The charger's packs are put in with ``P BAY WH CHARGE`` and taken out with ``O B
 
 from __future__ import annotations
 
-from ..core.charging import charge_hours
+from ..core.job.charging import charge_hours
 from .simulated import SimulatedDevice
 
 __all__ = ["SimulatedCharger", "SimulatedMeter"]
@@ -49,7 +49,9 @@ class SimulatedMeter(SimulatedDevice):
 class SimulatedCharger(SimulatedDevice):
     """The charger: so many bays, W into each, W into all; a pack fills as ``charge_hours`` says."""
 
-    def __init__(self, port: int = 0, *, bays: int = 4, bay_w: float = 60.0, total_w: float = 180.0, seed: int = 1) -> None:
+    def __init__(
+        self, port: int = 0, *, bays: int = 4, bay_w: float = 60.0, total_w: float = 180.0, seed: int = 1
+    ) -> None:
         super().__init__(port, seed=seed)
         self._bay_w, self._total_w = bay_w, total_w
         self._packs: list[tuple[float, float] | None] = [None] * bays

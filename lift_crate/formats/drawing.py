@@ -13,14 +13,21 @@ from reportlab.pdfbase import pdfmetrics
 from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
-from ..core.elevation import Elevation
+from ..core.drawings.elevation import Elevation
 
 MM = units.mm
 """Points in a millimetre."""
 
 __all__ = ["drawing_pdf", "drawing_svg"]
 
-_FILL = {"body": "#8e988f", "metal": "#b9c2ba", "glass": "#a9c4c9", "screen": "#2b3330", "soft": "#78827b", "accent": "#d9cfa6"}
+_FILL = {
+    "body": "#8e988f",
+    "metal": "#b9c2ba",
+    "glass": "#a9c4c9",
+    "screen": "#2b3330",
+    "soft": "#78827b",
+    "accent": "#d9cfa6",
+}
 _LINE = "#1a211e"
 _TITLE = {"side": "Side, operator's left", "front": "Front, from the subject", "top": "Top"}
 _MARGIN_MM = 12.0
@@ -32,19 +39,40 @@ def drawing_svg(elevation: Elevation, title: str, scale: float) -> bytes:
     h0, v0, h1, v1 = elevation.bounds
     margin = _MARGIN_MM * scale
     width, height = h1 - h0 + 2 * margin, v1 - v0 + 2 * margin
-    svg = ET.Element("svg", {
-        "xmlns": "http://www.w3.org/2000/svg", "width": f"{width / scale:.2f}mm", "height": f"{height / scale:.2f}mm",
-        "viewBox": f"{h0 - margin:.2f} {-(v1 + margin):.2f} {width:.2f} {height:.2f}",
-    })  # fmt: skip
+    svg = ET.Element(
+        "svg",
+        {
+            "xmlns": "http://www.w3.org/2000/svg",
+            "width": f"{width / scale:.2f}mm",
+            "height": f"{height / scale:.2f}mm",
+            "viewBox": f"{h0 - margin:.2f} {-(v1 + margin):.2f} {width:.2f} {height:.2f}",
+        },
+    )
     ET.SubElement(svg, "title").text = f"{title}: {_TITLE[elevation.view]}, 1:{scale:g}"
     thin = 0.25 * scale
     for outline in elevation.outlines:
         points = " ".join(f"{h:.1f},{-v:.1f}" for h, v in outline.points)
-        shape = ET.SubElement(svg, "polygon", {"points": points, "fill": _FILL[outline.look], "stroke": _LINE, "stroke-width": f"{thin:.3f}"})
+        shape = ET.SubElement(
+            svg,
+            "polygon",
+            {"points": points, "fill": _FILL[outline.look], "stroke": _LINE, "stroke-width": f"{thin:.3f}"},
+        )
         ET.SubElement(shape, "title").text = outline.unit
     for end in (((h0 - margin / 2, 0), (h1 + margin / 2, 0)), ((0, v0 - margin / 2), (0, v1 + margin / 2))):
         (x1, y1), (x2, y2) = end
-        ET.SubElement(svg, "line", {"x1": f"{x1:.1f}", "y1": f"{-y1:.1f}", "x2": f"{x2:.1f}", "y2": f"{-y2:.1f}", "stroke": _LINE, "stroke-width": f"{thin / 2:.3f}", "stroke-dasharray": f"{4 * scale} {scale}"})
+        ET.SubElement(
+            svg,
+            "line",
+            {
+                "x1": f"{x1:.1f}",
+                "y1": f"{-y1:.1f}",
+                "x2": f"{x2:.1f}",
+                "y2": f"{-y2:.1f}",
+                "stroke": _LINE,
+                "stroke-width": f"{thin / 2:.3f}",
+                "stroke-dasharray": f"{4 * scale} {scale}",
+            },
+        )
     _svg_mark(svg, elevation, scale)
     _svg_ruler(svg, elevation, scale)
     return bytes(ET.tostring(svg, encoding="utf-8", xml_declaration=True))
@@ -57,18 +85,37 @@ def _svg_mark(svg: ET.Element, elevation: Elevation, scale: float) -> None:
     ET.SubElement(mark, "title").text = "centre of gravity"
     ET.SubElement(mark, "circle", {"cx": f"{h:.1f}", "cy": f"{-v:.1f}", "r": f"{r:.2f}", "fill": "white"})
     for dx, dy in ((r, -r), (-r, r)):
-        ET.SubElement(mark, "path", {"d": f"M{h:.2f} {-v:.2f}h{dx:.2f}A{r:.2f} {r:.2f} 0 0 0 {h:.2f} {-v + dy:.2f}Z", "fill": _LINE})
+        ET.SubElement(
+            mark,
+            "path",
+            {"d": f"M{h:.2f} {-v:.2f}h{dx:.2f}A{r:.2f} {r:.2f} 0 0 0 {h:.2f} {-v + dy:.2f}Z", "fill": _LINE},
+        )
 
 
 def _svg_ruler(svg: ET.Element, elevation: Elevation, scale: float) -> None:
     h0, v0, h1, _ = elevation.bounds
     base = -(v0 - _MARGIN_MM * scale * 0.45)
     sign = 1 if elevation.view == "front" else -1
-    group = ET.SubElement(svg, "g", {"stroke": _LINE, "stroke-width": f"{0.2 * scale:.3f}", "font-family": "sans-serif", "font-size": f"{2.6 * scale:.2f}"})
+    group = ET.SubElement(
+        svg,
+        "g",
+        {
+            "stroke": _LINE,
+            "stroke-width": f"{0.2 * scale:.3f}",
+            "font-family": "sans-serif",
+            "font-size": f"{2.6 * scale:.2f}",
+        },
+    )
     first = int(h0 // _TICK_MM) * _TICK_MM
     for at in range(first, int(h1) + _TICK_MM, _TICK_MM):
-        ET.SubElement(group, "line", {"x1": str(at), "x2": str(at), "y1": f"{base:.1f}", "y2": f"{base + 1.5 * scale:.1f}"})
-        text = ET.SubElement(group, "text", {"x": str(at), "y": f"{base + 4.6 * scale:.1f}", "text-anchor": "middle", "stroke": "none", "fill": _LINE})
+        ET.SubElement(
+            group, "line", {"x1": str(at), "x2": str(at), "y1": f"{base:.1f}", "y2": f"{base + 1.5 * scale:.1f}"}
+        )
+        text = ET.SubElement(
+            group,
+            "text",
+            {"x": str(at), "y": f"{base + 4.6 * scale:.1f}", "text-anchor": "middle", "stroke": "none", "fill": _LINE},
+        )
         text.text = str(sign * at).replace("-", "−")
 
 
@@ -128,7 +175,9 @@ def _pdf_view(canvas: Canvas, elevation: Elevation, x: float, y: float, scale: f
 
 @cache
 def _letters() -> tuple[str, str, frozenset[int]]:
-    """The fonts of the sheet, regular and bold, embedded; and what characters the first has: the letters of Europe and a true minus."""
+    """The fonts of the sheet, regular and bold, embedded; and what characters
+    the first has: the letters of Europe and a true minus.
+    """
     regular, bold = TTFont("Sheet", "Vera.ttf"), TTFont("Sheet-Bold", "VeraBd.ttf")
     pdfmetrics.registerFont(regular)
     pdfmetrics.registerFont(bold)

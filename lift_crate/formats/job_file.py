@@ -19,14 +19,14 @@ from pydantic import TypeAdapter, ValidationError
 from pydantic_core import from_json
 from slugify import slugify
 
-from ..core.assembly import assemble
 from ..core.errors import BadRig, LiftCrateError
-from ..core.gear import GearModel
-from ..core.interface import Interface
-from ..core.job import Job
-from ..core.modelcheck import contradictions
-from ..core.operations import check_held, check_setting
-from ..core.rig import Catalogue, Unit
+from ..core.gear.check import contradictions
+from ..core.gear.interface import Interface
+from ..core.gear.model import GearModel
+from ..core.job.job import Job
+from ..core.rig.assembly import assemble
+from ..core.rig.build import Catalogue, Unit
+from ..core.rig.edits import check_held, check_setting
 from ..core.settings import STRICT
 from .text import Problem, json_path, text_problems
 
@@ -98,15 +98,24 @@ def json_schema() -> dict[str, Any]:
 
 def dump(file: JobFile) -> bytes:
     """A job file as JSON, fields at their defaults left out, ending in a newline."""
-    return _ADAPTER.dump_json(file, indent=1, exclude_defaults=True).replace(
-        b"{\n", b'{\n "format": "lift-crate-job",\n "version": 2,\n', 1
-    ) + b"\n"
+    return (
+        _ADAPTER.dump_json(file, indent=1, exclude_defaults=True).replace(
+            b"{\n", b'{\n "format": "lift-crate-job",\n "version": 2,\n', 1
+        )
+        + b"\n"
+    )
 
 
 def parse(raw: bytes) -> JobFile:
     """Read and check a job file; raises BadJobFile with every problem found."""
     if len(raw) > MAX_BYTES:
-        raise BadJobFile([Problem("$", f"the file has {len(raw) / 1e6:.1f} MB; a job file may have at most {MAX_BYTES / 1e6:.0f} MB")])
+        raise BadJobFile(
+            [
+                Problem(
+                    "$", f"the file has {len(raw) / 1e6:.1f} MB; a job file may have at most {MAX_BYTES / 1e6:.0f} MB"
+                )
+            ]
+        )
     try:
         document = from_json(raw, allow_inf_nan=False)
     except (ValueError, RecursionError) as error:
@@ -117,14 +126,24 @@ def parse(raw: bytes) -> JobFile:
 def check_document(document: object) -> JobFile:
     """Check a document already read; raises BadJobFile with every problem found."""
     if not isinstance(document, dict) or document.get("format") != "lift-crate-job":
-        raise BadJobFile([Problem("$.format", "this is no Lift Crate job file; it begins with \"format\": \"lift-crate-job\"")])
+        raise BadJobFile(
+            [Problem("$.format", 'this is no Lift Crate job file; it begins with "format": "lift-crate-job"')]
+        )
     if problems := list(islice(text_problems(document), MOST_TOLD + 1)):
         raise BadJobFile(problems)
     document = _named(document)
     if document.get("version") == 1:
         document = _from_version_1(document)
     if document.get("version") != 2:
-        raise BadJobFile([Problem("$.version", f"version {json.dumps(document.get('version'))} cannot be read here; this program reads versions 1 and 2")])
+        raise BadJobFile(
+            [
+                Problem(
+                    "$.version",
+                    f"version {json.dumps(document.get('version'))} cannot be read here; this program reads versions 1"
+                    " and 2",
+                )
+            ]
+        )
     try:
         file = _ADAPTER.validate_python(document)
     except ValidationError as error:
@@ -162,10 +181,19 @@ def _from_version_1(document: dict[str, Any]) -> dict[str, Any]:
         return old
 
     return {
-        **document, "version": 2,
-        "models": [model(m) for m in document["models"]] if isinstance(document.get("models"), list) else document.get("models"),
-        "interfaces": [interface(i) for i in document["interfaces"]] if isinstance(document.get("interfaces"), list) else document.get("interfaces"),
-    }  # fmt: skip
+        **document,
+        "version": 2,
+        "models": (
+            [model(m) for m in document["models"]]
+            if isinstance(document.get("models"), list)
+            else document.get("models")
+        ),
+        "interfaces": (
+            [interface(i) for i in document["interfaces"]]
+            if isinstance(document.get("interfaces"), list)
+            else document.get("interfaces")
+        ),
+    }
 
 
 _TYPE_STEPS = {"Block", "Round"}
@@ -177,21 +205,24 @@ def validation_problems(error: ValidationError, prefix: tuple[int | str, ...] = 
     for item in error.errors(include_url=False, include_context=False):
         steps = [step for step in item["loc"] if step not in _TYPE_STEPS]
         message = {
-            "missing": "this is missing", "unexpected_keyword_argument": "there is no such field here",
+            "missing": "this is missing",
+            "unexpected_keyword_argument": "there is no such field here",
             "finite_number": "must be a finite number (no NaN, no infinity)",
-        }.get(item["type"], item["msg"].removeprefix("Value error, ").removeprefix("Input should be ").strip())  # fmt: skip
+        }.get(item["type"], item["msg"].removeprefix("Value error, ").removeprefix("Input should be ").strip())
         seen = item.get("input")
-        if item["type"] not in ("missing", "value_error", "unexpected_keyword_argument") and isinstance(seen, (str, int, float)):
-            message = f"is {seen!r}, should be {message}" if not message.startswith("must") else f"is {seen!r}, {message}"
+        if item["type"] not in ("missing", "value_error", "unexpected_keyword_argument") and isinstance(
+            seen, (str, int, float)
+        ):
+            message = (
+                f"is {seen!r}, should be {message}" if not message.startswith("must") else f"is {seen!r}, {message}"
+            )
         problems.append(Problem(json_path((*prefix, *steps)), message))
     return at_most(list(dict.fromkeys(problems)))
 
 
 def catalogue_of(file: JobFile) -> Catalogue:
     """Interfaces, models and units of a file by their ids."""
-    return Catalogue(
-        {i.id: i for i in file.interfaces}, {m.id: m for m in file.models}, {u.id: u for u in file.units}
-    )
+    return Catalogue({i.id: i for i in file.interfaces}, {m.id: m for m in file.models}, {u.id: u for u in file.units})
 
 
 def _reference_problems(file: JobFile) -> Iterator[Problem]:
@@ -225,11 +256,18 @@ def _twice(path: str, ids: Iterable[str]) -> Iterator[Problem]:
 
 def _name_problems(job: Job) -> Iterator[Problem]:
     if not _JOB_ID.fullmatch(job.id):
-        yield Problem("$.job.id", f"is '{job.id[:80]}'; letters, digits and hyphens, 64 at most, as in '{job_id_of(job.title)}'; leave it out to have it made from the title")
+        yield Problem(
+            "$.job.id",
+            f"is '{job.id[:80]}'; letters, digits and hyphens, 64 at most, as in '{job_id_of(job.title)}'; leave it out"
+            " to have it made from the title",
+        )
     for i, rig in enumerate(job.rigs):
         for move in rig.target.moves if rig.target else ():
             if move not in job.settings.moves:
-                yield Problem(f"$.job.rigs[{i}].target.moves", f"there is no kind of move '{move}' in the settings; there are: {', '.join(job.settings.moves)}")
+                yield Problem(
+                    f"$.job.rigs[{i}].target.moves",
+                    f"there is no kind of move '{move}' in the settings; there are: {', '.join(job.settings.moves)}",
+                )
 
 
 def _plan_problems(job: Job) -> Iterator[Problem]:
@@ -263,7 +301,10 @@ def _charging_problems(file: JobFile) -> Iterator[Problem]:
         if unit is None:
             yield Problem(f"$.job.charging.chargers[{i}].unit", f"there is no unit '{place.unit}' in this file")
         elif model and model.charger is None:
-            yield Problem(f"$.job.charging.chargers[{i}].unit", f"'{place.unit}' is a {model.kind} and charges nothing; name a charger")
+            yield Problem(
+                f"$.job.charging.chargers[{i}].unit",
+                f"'{place.unit}' is a {model.kind} and charges nothing; name a charger",
+            )
     yield from _twice("$.job.charging.chargers", (place.unit for place in plan.chargers))
     for rig in plan.walk_min:
         if rig not in rigs:
@@ -278,7 +319,10 @@ def _box_problems(file: JobFile) -> Iterator[Problem]:
         for part in box.parts:
             rig = next((r.label for r, build in file.job.builds_in(part).values() if box.unit in build.units), None)
             if rig:
-                yield Problem(f"$.job.charging.boxes[{i}].unit", f"'{box.unit}' is in {rig} in '{part}' already; a unit is in one place at a time")
+                yield Problem(
+                    f"$.job.charging.boxes[{i}].unit",
+                    f"'{box.unit}' is in {rig} in '{part}' already; a unit is in one place at a time",
+                )
         for part in box.parts:
             if part not in parts:
                 yield Problem(f"$.job.charging.boxes[{i}].parts", f"there is no part of the day '{part}'")

@@ -10,12 +10,25 @@ from typing import Any, Literal
 
 from pydantic import TypeAdapter, ValidationError
 
-from ..core.rig import Catalogue, Unit
+from ..core.rig.build import Catalogue, Unit
 from .text import as_it_was, harmless, strange_in
 
 __all__ = ["COLUMNS", "Change", "LineError", "Plan", "plan_import", "units_csv"]
 
-COLUMNS = ("label", "model", "owner", "measured_g", "cg_x_mm", "cg_y_mm", "cg_z_mm", "measured_w", "health", "cycles", "condition", "note")
+COLUMNS = (
+    "label",
+    "model",
+    "owner",
+    "measured_g",
+    "cg_x_mm",
+    "cg_y_mm",
+    "cg_z_mm",
+    "measured_w",
+    "health",
+    "cycles",
+    "condition",
+    "note",
+)
 _TEXTS = ("label", "model", "note")
 _CG = ("cg_x_mm", "cg_y_mm", "cg_z_mm")
 _MOST_LINES = 50_000
@@ -65,9 +78,20 @@ def units_csv(units: Iterable[Unit]) -> str:
         cg = unit.measured_cg_mm or ("", "", "")
         mass = "" if unit.measured_g is None else f"{unit.measured_g:g}"
         watts = "" if unit.measured_w is None else f"{unit.measured_w:g}"
-        writer.writerow((
-            harmless(unit.id), harmless(unit.model), unit.owner, mass, *cg, watts, f"{unit.health:g}", "" if unit.cycles is None else unit.cycles, unit.condition, harmless(unit.note),
-        ))  # fmt: skip
+        writer.writerow(
+            (
+                harmless(unit.id),
+                harmless(unit.model),
+                unit.owner,
+                mass,
+                *cg,
+                watts,
+                f"{unit.health:g}",
+                "" if unit.cycles is None else unit.cycles,
+                unit.condition,
+                harmless(unit.note),
+            )
+        )
     return out.getvalue()
 
 
@@ -110,10 +134,16 @@ def _header_errors(names: Iterable[str] | None) -> Iterator[LineError]:
         yield LineError(1, twice, "this column stands twice")
 
 
-def _line(line: int, cells: Mapping[str, Any], catalogue: Catalogue, seen: dict[str, int]) -> Change | list[LineError] | None:
+def _line(
+    line: int, cells: Mapping[str, Any], catalogue: Catalogue, seen: dict[str, int]
+) -> Change | list[LineError] | None:
     if "" in cells:
         return [LineError(line, "line", "it has more fields than the header")]
-    row = {name: as_it_was(value.strip()) if name in _TEXTS else value.strip() for name, value in cells.items() if isinstance(value, str)}
+    row = {
+        name: as_it_was(value.strip()) if name in _TEXTS else value.strip()
+        for name, value in cells.items()
+        if isinstance(value, str)
+    }
     if strange := [(name, found) for name, value in row.items() if (found := strange_in(value, lines=name == "note"))]:
         return [LineError(line, name, f"has the character {found}, which cannot be kept") for name, found in strange]
     label = row.get("label", "")
@@ -126,7 +156,11 @@ def _line(line: int, cells: Mapping[str, Any], catalogue: Catalogue, seen: dict[
         return unit
     if unit == old:
         return None
-    told = tuple((f.name, _said(getattr(old, f.name)) if old else "", _said(getattr(unit, f.name))) for f in fields(Unit) if old is None or getattr(old, f.name) != getattr(unit, f.name))
+    told = tuple(
+        (f.name, _said(getattr(old, f.name)) if old else "", _said(getattr(unit, f.name)))
+        for f in fields(Unit)
+        if old is None or getattr(old, f.name) != getattr(unit, f.name)
+    )
     return Change(line, unit, "changed" if old else "new", told)
 
 
@@ -140,7 +174,10 @@ def _unit_of(line: int, row: Mapping[str, str], old: Unit | None, catalogue: Cat
     try:
         return _units.validate_python(document)
     except ValidationError as error:
-        return [LineError(line, _column(e["loc"]), f"is {e.get('input')!r}: {e['msg'].lower()}") for e in error.errors(include_url=False)]
+        return [
+            LineError(line, _column(e["loc"]), f"is {e.get('input')!r}: {e['msg'].lower()}")
+            for e in error.errors(include_url=False)
+        ]
 
 
 def _column(location: tuple[int | str, ...]) -> str:

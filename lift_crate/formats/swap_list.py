@@ -9,7 +9,7 @@ from datetime import UTC, datetime, timedelta
 
 from icalendar import Calendar, Event
 
-from ..core.dayplan import Swap
+from ..core.swaps.card import Swap
 from .text import harmless
 
 __all__ = ["swaps_csv", "swaps_ics"]
@@ -31,7 +31,13 @@ def swaps_ics(job: str, title: str, swaps: Sequence[Swap], stamp: datetime) -> b
         event.add("dtstart", swap.at)
         event.add("dtend", swap.at + _LASTS)
         event.add("summary", f"{swap.label}: {swap.pack_in} in" + (f", {swap.pack_out} out" if swap.pack_out else ""))
-        event.add("description", f"{swap.pack_in} from {swap.bring_from}" + (f"; {swap.pack_out} to {swap.take_to}" if swap.pack_out else "") + "." + (f" {swap.person}." if swap.person else ""))
+        event.add(
+            "description",
+            f"{swap.pack_in} from {swap.bring_from}"
+            + (f"; {swap.pack_out} to {swap.take_to}" if swap.pack_out else "")
+            + "."
+            + (f" {swap.person}." if swap.person else ""),
+        )
         calendar.add_component(event)
     calendar.add_missing_timezones()
     return bytes(calendar.to_ical())
@@ -43,8 +49,15 @@ def swaps_csv(swaps: Sequence[Swap]) -> str:
     writer = csv.writer(out)
     writer.writerow(_COLUMNS)
     for swap in swaps:
-        writer.writerow((
-            swap.at.isoformat(), *(harmless(text) for text in (swap.label, swap.pack_out or "", swap.pack_in, swap.bring_from, swap.take_to)),
-            "" if swap.left is None else f"{swap.left:.2f}", harmless(swap.person),
-        ))  # fmt: skip
+        writer.writerow(
+            (
+                swap.at.isoformat(),
+                *(
+                    harmless(text)
+                    for text in (swap.label, swap.pack_out or "", swap.pack_in, swap.bring_from, swap.take_to)
+                ),
+                "" if swap.left is None else f"{swap.left:.2f}",
+                harmless(swap.person),
+            )
+        )
     return out.getvalue()

@@ -1,4 +1,5 @@
-"""Texts at the edge: no control characters, no halves of characters, one line where one is meant; and documents that are bounded in depth and breadth.
+"""Texts at the edge: no control characters, no halves of characters, one line where
+one is meant; and documents that are bounded in depth and breadth.
 
 Everything behind this may be stored, drawn, printed and exported as it is.
 """
@@ -37,7 +38,9 @@ def json_path(location: Iterable[int | str]) -> str:
 
 
 def strange_in(text: str, *, lines: bool = False) -> str | None:
-    """The first character of a text that cannot be kept, as in 'U+0000'; None where all can. ``lines``: it may have several."""
+    """The first character of a text that cannot be kept, as in 'U+0000';
+    None where all can. ``lines``: it may have several.
+    """
     found = (_STRANGE_IN_LINES if lines else _STRANGE).search(text)
     return f"U+{ord(found.group()):04X}" if found else None
 
@@ -47,7 +50,9 @@ _QUOTE = "'"
 
 
 def harmless(text: str) -> str:
-    """A text as a cell of a CSV: what a spreadsheet would take for a formula begins with an apostrophe; ``as_it_was`` takes it away."""
+    """A text as a cell of a CSV: what a spreadsheet would take for a formula
+    begins with an apostrophe; ``as_it_was`` takes it away.
+    """
     return _QUOTE + text if text.lstrip(_QUOTE).startswith(_FORMULA) else text
 
 
@@ -74,20 +79,28 @@ def too_deep(raw: bytes | str) -> bool:
 
 
 def text_problems(document: object, place: tuple[int | str, ...] = ()) -> Iterator[Problem]:
-    """What a document cannot be kept for: strange characters in its texts and keys, objects with more keys than any here has, nesting."""
+    """What a document cannot be kept for: strange characters in its texts and
+    keys, objects with more keys than any here has, nesting.
+    """
     if len(place) > DEEPEST:
         yield Problem(json_path(place[:3]) + "…", f"this is nested more than {DEEPEST} levels deep")
     elif isinstance(document, str):
         lines = bool(place) and place[-1] in _NOTES
         if strange := strange_in(document, lines=lines):
-            yield Problem(json_path(place), f"has the character {strange}, which cannot be kept; write it as plain text{'' if lines else ' on one line'}")
+            yield Problem(
+                json_path(place),
+                f"has the character {strange}, which cannot be kept; write it as plain"
+                f" text{'' if lines else ' on one line'}",
+            )
     elif isinstance(document, dict):
         if len(document) > _MOST_KEYS:
             yield Problem(json_path(place), f"has {len(document)} fields; nothing here has more than {_MOST_KEYS}")
             return
         for key, value in document.items():
             if strange := strange_in(str(key)):
-                yield Problem(json_path(place), f"has a field whose name has the character {strange}, which cannot be kept")
+                yield Problem(
+                    json_path(place), f"has a field whose name has the character {strange}, which cannot be kept"
+                )
                 continue
             yield from text_problems(value, (*place, str(key)))
     elif isinstance(document, list | tuple):

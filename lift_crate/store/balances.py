@@ -8,7 +8,7 @@ from datetime import datetime
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from ..core.rig import Build
+from ..core.rig.build import Build
 from .builds import BuildState
 from .database import balance_queries, build_queries, reading, writing
 from .errors import StaleEdit
@@ -52,14 +52,28 @@ class BalanceStore:
             rows = balance_queries.balances_of_job(connection, job=job, most=_MOST_OF_JOB)
             return [Balance(**{**row, "build": _builds.validate_python(row["build"])}) for row in rows]
 
-    def record(self, state: BuildState, fingerprint: str, computed: dict[str, float], set_to: dict[str, float], note: str, actor: str) -> None:
+    def record(
+        self,
+        state: BuildState,
+        fingerprint: str,
+        computed: dict[str, float],
+        set_to: dict[str, float],
+        note: str,
+        actor: str,
+    ) -> None:
         """A rig was balanced as it stands; raises StaleEdit when it has moved on meanwhile."""
         with writing(self.jobs.pool) as connection:
             row = build_queries.lock_build(connection, job=state.job.id, build=state.build.id)
             if row is None or row["version"] != state.version:
                 raise StaleEdit(state.build.id, state.version, row["version"] if row else 0, ())
             balance_queries.add_balance(
-                connection, job=state.job.id, build=state.build.id, fingerprint=fingerprint, note=note, actor=actor,
+                connection,
+                job=state.job.id,
+                build=state.build.id,
+                fingerprint=fingerprint,
+                note=note,
+                actor=actor,
                 content=Jsonb(_builds.dump_python(state.build, mode="json", exclude_defaults=True)),
-                computed=Jsonb(computed), set_to=Jsonb(set_to),
-            )  # fmt: skip
+                computed=Jsonb(computed),
+                set_to=Jsonb(set_to),
+            )

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime, tzinfo
 from typing import Literal
@@ -11,12 +11,12 @@ from zoneinfo import ZoneInfo
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from ..core.job import Job, NotInJob, Rig
-from ..core.operations import Operation, apply_all, describe
-from ..core.rig import Build, Catalogue, Claim, UnitSetting
+from ..core.job.job import Job, NotInJob, Rig
+from ..core.rig.build import Build, Catalogue, Claim, UnitSetting
+from ..core.rig.edits import Operation, apply_all, describe
 from .database import Connection, build_queries, job_queries, reading, shelf_queries, tried_again, writing
 from .errors import NothingToUndo, StaleEdit, UnitTaken
-from .jobs import JobStore, insert_build_content
+from .jobs import JobStore, write_build_content
 
 __all__ = ["BuildState", "BuildStore", "HistoryEntry", "Judge"]
 
@@ -77,47 +77,62 @@ class BuildStore:
     def planned(self, job_id: str, part_id: str, rig_id: str) -> str:
         """Id of the build that a rig is in, in a part of the day; raises NotInJob."""
         with reading(self.jobs.pool) as connection:
-            row = build_queries.planned_build(connection, job=job_id, part=part_id, rig=rig_id)
-            if row is None:
-                # Reading the job tells which of the names is not there.
-                return self.jobs.read_on(connection, job_id)[0].planned(part_id, rig_id).id
-            return str(row["build_id"])
+            return self.jobs.read_on(connection, job_id)[0].planned(part_id, rig_id).id
 
-    def read_planned(self, job_id: str, part_id: str, rig_id: str) -> BuildState:
-        """The build that a rig is in, in a part of the day; raises NotInJob."""
+    def read_planned(self, job_id: str, part_id: str, rig_id: str, *, steps: bool = True) -> BuildState:
+        """The build that a rig is in, in a part of the day, with what undo and redo would do; raises NotInJob."""
         with reading(self.jobs.pool) as connection:
             job, catalogue, versions = self.jobs.read_on(connection, job_id)
-            return self._state(connection, job, catalogue, versions, job.planned(part_id, rig_id).id)
+            return self._state(connection, job, catalogue, versions, job.planned(part_id, rig_id).id, steps=steps)
 
-    def _read_on(self, connection: Connection, job_id: str, build_id: str) -> BuildState:
-        return self._state(connection, *self.jobs.read_on(connection, job_id), build_id)
+    def _read_on(
+        self, connection: Connection, job_id: str, build_id: str, at: Mapping[str, int] | None = None
+    ) -> BuildState:
+        return self._state(connection, *self.jobs.read_on(connection, job_id, at), build_id, steps=at is None)
 
-    def _state(self, connection: Connection, job: Job, catalogue: Catalogue, versions: dict[str, int], build_id: str) -> BuildState:
+    def _state(
+        self,
+        connection: Connection,
+        job: Job,
+        catalogue: Catalogue,
+        versions: dict[str, int],
+        build_id: str,
+        *,
+        steps: bool = True,
+    ) -> BuildState:
         job_id = job.id
         rig, build = job.build(build_id)
         taken = {
             row["unit"]: Claim(**{**row, "until": f"{row['until'].astimezone(job.clock):%a %H:%M}"})
             for row in build_queries.claims_of_others(connection, job=job_id, rig=rig.id, build=build_id)
         }
-        undo, redo = self._titles(connection, job_id, build_id)
+        undo, redo = self._titles(connection, job_id, build_id) if steps else (None, None)
         return BuildState(job, rig, build, versions[build_id], catalogue, taken, undo, redo)
 
     def _titles(self, connection: Connection, job_id: str, build_id: str) -> tuple[str | None, str | None]:
         """What undo would take back and what redo would do again."""
-        key = {"job": job_id, "build": build_id}
-        undo, redo = build_queries.last_done(connection, **key), build_queries.first_undone(connection, **key)
-        return undo["title"] if undo else None, redo["title"] if redo else None
+        row = build_queries.steps(connection, job=job_id, build=build_id)
+        return row["undo"], row["redo"]
 
     def history(self, job_id: str, build_id: str) -> list[HistoryEntry]:
         """The latest edits, newest first, in the job's time."""
         with reading(self.jobs.pool) as connection:
             clock = _clock(connection, job_id)
-            return [HistoryEntry(**{**row, "at": row["at"].astimezone(clock)}) for row in build_queries.history(connection, job=job_id, build=build_id, most=_MOST_HISTORY)]
+            return [
+                HistoryEntry(**{**row, "at": row["at"].astimezone(clock)})
+                for row in build_queries.history(connection, job=job_id, build=build_id, most=_MOST_HISTORY)
+            ]
 
     @tried_again
     def edit(
-        self, job_id: str, build_id: str, version: int, operations: tuple[Operation, ...], actor: str, judge: Judge = _unjudged,
-    ) -> BuildState:  # fmt: skip
+        self,
+        job_id: str,
+        build_id: str,
+        version: int,
+        operations: tuple[Operation, ...],
+        actor: str,
+        judge: Judge = _unjudged,
+    ) -> BuildState:
         """Apply operations to the build at ``version`` and save it.
 
         ``judge`` is given the build as it would be, before anything is written; what it
@@ -126,14 +141,13 @@ class BuildStore:
         changed then.
         """
         with writing(self.jobs.pool) as connection:
-            self._lock(connection, job_id, build_id, version)
-            state = self._read_on(connection, job_id, build_id)
+            at = self._lock(connection, job_id, build_id, version)
+            state = self._read_on(connection, job_id, build_id, at)
             after = apply_all(state.build, operations, state.catalogue)
             title = "; then ".join(describe(operation, state.catalogue) for operation in operations)
             self._require_free(state, after)
             judge(replace(state, build=after, version=state.version + 1, can_undo=title, can_redo=None))
-            build_queries.drop_undone(connection, job=job_id, build=build_id)
-            return self._save(connection, state, after, "do", title, actor)
+            return self._save(connection, state, at["job"], after, "do", title, actor)
 
     def undo(self, job_id: str, build_id: str, version: int, actor: str, judge: Judge = _unjudged) -> BuildState:
         """Take the last edit back; raises NothingToUndo, StaleEdit, UnitTaken, and what ``judge`` raises."""
@@ -144,22 +158,26 @@ class BuildStore:
         return self._step(job_id, build_id, version, actor, "redo", judge)
 
     @tried_again
-    def _step(self, job_id: str, build_id: str, version: int, actor: str, kind: Literal["undo", "redo"], judge: Judge) -> BuildState:
+    def _step(
+        self, job_id: str, build_id: str, version: int, actor: str, kind: Literal["undo", "redo"], judge: Judge
+    ) -> BuildState:
         key = {"job": job_id, "build": build_id}
         with writing(self.jobs.pool) as connection:
-            self._lock(connection, job_id, build_id, version)
+            at = self._lock(connection, job_id, build_id, version)
             find, state_after, content = (
-                (build_queries.last_done, "undone", "before") if kind == "undo" else (build_queries.first_undone, "done", "after")
+                (build_queries.last_done, "undone", "before")
+                if kind == "undo"
+                else (build_queries.first_undone, "done", "after")
             )
             step = find(connection, **key)
             if step is None:
                 raise NothingToUndo(kind)
-            state = self._read_on(connection, job_id, build_id)
+            state = self._read_on(connection, job_id, build_id, at)
             after = _builds.validate_python(step[content])
             self._require_free(state, after)
             judge(replace(state, build=after, version=state.version + 1))
             build_queries.set_edit_state(connection, **key, version=step["version"], state=state_after)
-            return self._save(connection, state, after, kind, step["title"], actor)
+            return self._save(connection, state, at["job"], after, kind, step["title"], actor)
 
     def _require_free(self, state: BuildState, after: Build) -> None:
         for unit in after.units:
@@ -167,9 +185,10 @@ class BuildStore:
             if (claim := state.taken.get(unit)) and unit not in state.build.units:
                 raise UnitTaken(unit, f" ({claim.rig}, {claim.build}, until {claim.until})")
 
-    def _lock(self, connection: Connection, job_id: str, build_id: str, version: int) -> None:
+    def _lock(self, connection: Connection, job_id: str, build_id: str, version: int) -> dict[str, int]:
+        """Hold gear and build as they are; what shelf and job stand at then."""
         # Gear first, then the build: whoever changes gear takes them in this order too.
-        shelf_queries.share_catalogue(connection)
+        shelf = shelf_queries.share_catalogue(connection)
         row = build_queries.lock_build(connection, job=job_id, build=build_id)
         if row is None:
             raise NotInJob("build", build_id)
@@ -177,26 +196,36 @@ class BuildStore:
             since = build_queries.edits_since(connection, job=job_id, build=build_id, version=version)
             clock = _clock(connection, job_id)
             told = tuple(
-                f"{'' if r['kind'] == 'do' else r['kind'] + ': '}{r['title']} by {r['actor']} at {r['at'].astimezone(clock):%H:%M}" for r in since
+                f"{'' if r['kind'] == 'do' else r['kind'] + ': '}{r['title']} by {r['actor']} at"
+                f" {r['at'].astimezone(clock):%H:%M}"
+                for r in since
             )
             raise StaleEdit(build_id, version, row["version"], told)
+        return {"shelf": shelf["revision"], "job": row["revision"]}
 
-    def _save(self, connection: Connection, state: BuildState, after: Build, kind: str, title: str, actor: str) -> BuildState:
+    def _save(
+        self, connection: Connection, state: BuildState, read_at: int, after: Build, kind: str, title: str, actor: str
+    ) -> BuildState:
         before, job_id = state.build, state.job.id
-        key = {"job": job_id, "build": before.id}
         version = state.version + 1
-        build_queries.drop_joints(connection, **key)
-        build_queries.drop_links(connection, **key)
-        build_queries.drop_units(connection, **key, units=sorted(set(before.units) - set(after.units)))
-        build_queries.set_build(
-            connection, **key, body=after.body, use=after.use, held_by=after.held_by, version=version,
+        write_build_content(connection, job_id, before, after)
+        was = build_queries.save(
+            connection,
+            job=job_id,
+            build=before.id,
+            body=after.body,
+            use=after.use,
+            held_by=after.held_by,
+            version=version,
             settings=Jsonb(_settings.dump_python(after.settings, mode="json", exclude_defaults=True)),
-        )  # fmt: skip
-        insert_build_content(connection, job_id, after, set(after.units) - set(before.units))
-        build_queries.add_edit(
-            connection, **key, version=version, kind=kind, title=title, state="done", actor=actor,
+            kind=kind,
+            title=title,
+            actor=actor,
             before=Jsonb(_builds.dump_python(before, mode="json", exclude_defaults=True)),
             after=Jsonb(_builds.dump_python(after, mode="json", exclude_defaults=True)),
-        )  # fmt: skip
-        undo, redo = self._titles(connection, job_id, before.id)
-        return replace(state, build=after, version=version, can_undo=undo, can_redo=redo)
+        )
+        job = state.job.with_build(after)
+        if was["revision"] == read_at:
+            self.jobs.moved_on(connection, job, after.id, version, read_at)
+        undo, redo = (title, None) if kind == "do" else self._titles(connection, job_id, before.id)
+        return replace(state, job=job, build=after, version=version, can_undo=undo, can_redo=redo)

@@ -19,9 +19,22 @@ from psycopg_pool import ConnectionPool
 from .errors import Crossed, translated
 
 __all__ = [
-    "Connection", "Pool", "balance_queries", "build_queries", "has_jobs", "job_queries", "migrate", "open_pool", "plan_queries", "reading", "shelf_queries", "swap_queries",
-    "tried_again", "with_limits", "writing",
-]  # fmt: skip
+    "Connection",
+    "Pool",
+    "balance_queries",
+    "build_queries",
+    "has_jobs",
+    "job_queries",
+    "migrate",
+    "open_pool",
+    "plan_queries",
+    "reading",
+    "shelf_queries",
+    "swap_queries",
+    "tried_again",
+    "with_limits",
+    "writing",
+]
 
 Connection = psycopg.Connection[dict[str, Any]]
 Pool = ConnectionPool[Connection]
@@ -32,7 +45,9 @@ _HERE = files(__package__)
 
 
 def _queries(name: str) -> Any:  # noqa: ANN401 - aiosql makes its functions at run time
-    return aiosql.from_str((_HERE / "queries" / f"{name}.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False)
+    return aiosql.from_str(
+        (_HERE / "queries" / f"{name}.sql").read_text(encoding="utf-8"), "psycopg", mandatory_parameters=False
+    )
 
 
 balance_queries: Any = _queries("balance")
@@ -43,24 +58,41 @@ shelf_queries: Any = _queries("shelf")
 swap_queries: Any = _queries("swaps")
 
 _MIGRATION_LOCK = 7_231_904_118
-_LIMITS = {"statement_timeout": "20s", "lock_timeout": "8s", "idle_in_transaction_session_timeout": "60s", "TimeZone": "UTC"}
+_LIMITS = {
+    "statement_timeout": "20s",
+    "lock_timeout": "8s",
+    "idle_in_transaction_session_timeout": "60s",
+    "TimeZone": "UTC",
+}
 _TRIES = 5
 _snapshot: ContextVar[tuple[int, Connection] | None] = ContextVar("snapshot", default=None)
 
 
 def with_limits(url: str) -> str:
-    """A connection string whose sessions end what hangs: statements, waits for locks, transactions left open. Times are told in UTC."""
+    """A connection string whose sessions end what hangs: statements, waits for
+    locks, transactions left open. Times are told in UTC.
+    """
     parts = conninfo.conninfo_to_dict(url)
     given = str(parts.get("options") or "")
-    return conninfo.make_conninfo("", **{**parts, "options": " ".join([given, *(f"-c {name}={value}" for name, value in _LIMITS.items())]).strip()})
+    return conninfo.make_conninfo(
+        "",
+        **{**parts, "options": " ".join([given, *(f"-c {name}={value}" for name, value in _LIMITS.items())]).strip()},
+    )
 
 
 def open_pool(url: str, *, size: int = 8) -> Pool:
     """A pool of checked connections with rows as dicts; waits 5 s for one before DatabaseAway."""
     return ConnectionPool(
-        with_limits(url), min_size=1, max_size=size, timeout=5, open=True, check=ConnectionPool.check_connection, reset=_reset,
-        kwargs={"row_factory": dict_row}, connection_class=Connection,
-    )  # fmt: skip
+        with_limits(url),
+        min_size=1,
+        max_size=size,
+        timeout=5,
+        open=True,
+        check=ConnectionPool.check_connection,
+        reset=_reset,
+        kwargs={"row_factory": dict_row},
+        connection_class=Connection,
+    )
 
 
 def _reset(connection: Connection) -> None:
@@ -127,7 +159,9 @@ def migrate(url: str) -> list[str]:
         )
         done = {row[0] for row in connection.execute("SELECT name FROM schema_migration").fetchall()}
         scripts: dict[str, Callable[[], bytes]] = {
-            f.name: f.read_bytes for f in sorted((_HERE / "migrations").iterdir(), key=lambda f: f.name) if f.name.endswith(".sql")
+            f.name: f.read_bytes
+            for f in sorted((_HERE / "migrations").iterdir(), key=lambda f: f.name)
+            if f.name.endswith(".sql")
         }
         scripts["queue"] = _queue_schema
         for name, script in scripts.items():
@@ -142,4 +176,3 @@ def _queue_schema() -> bytes:
     from procrastinate.schema import SchemaManager  # noqa: PLC0415 - loaded once in the life of a database
 
     return SchemaManager.get_schema().encode()
-

@@ -12,7 +12,23 @@ from psycopg_pool import PoolTimeout
 from ..core.errors import LiftCrateError
 from ..formats.shelf_csv import LineError
 
-__all__ = ["Conflict", "Crossed", "DatabaseAway", "GearDiffers", "GearExists", "GearInUse", "JobExists", "NothingToUndo", "PlanHasErrors", "StaleEdit", "StaleShelf", "SwapNoted", "UnitTaken", "Unstorable", "translated"]
+__all__ = [
+    "Conflict",
+    "Crossed",
+    "DatabaseAway",
+    "GearDiffers",
+    "GearExists",
+    "GearInUse",
+    "JobExists",
+    "NothingToUndo",
+    "PlanHasErrors",
+    "StaleEdit",
+    "StaleShelf",
+    "SwapNoted",
+    "UnitTaken",
+    "Unstorable",
+    "translated",
+]
 
 
 class Conflict(LiftCrateError):
@@ -31,7 +47,10 @@ class StaleEdit(Conflict):
 
     def __str__(self) -> str:
         done = "; ".join(self.since) or "it was replaced"
-        return f"This build changed while you were editing it ({done}). Your edit was not made; look at it as it is now and decide."
+        return (
+            f"This build changed while you were editing it ({done}). Your edit was not made; look at it as it is now"
+            " and decide."
+        )
 
 
 class UnitTaken(Conflict):
@@ -43,7 +62,10 @@ class UnitTaken(Conflict):
         self.unit, self.detail = unit, detail
 
     def __str__(self) -> str:
-        return f"{self.unit} is in another rig in the same part of the day{self.detail}; a unit is in one place at a time. Nothing was changed."
+        return (
+            f"{self.unit} is in another rig in the same part of the day{self.detail}; a unit is in one place at a time."
+            " Nothing was changed."
+        )
 
 
 class NothingToUndo(Conflict):
@@ -67,7 +89,10 @@ class JobExists(Conflict):
         self.job, self.title = job, title
 
     def __str__(self) -> str:
-        return f"A job '{self.job}' ({self.title}) is here already. Replace it by the file, or leave it; nothing was changed."
+        return (
+            f"A job '{self.job}' ({self.title}) is here already. Replace it by the file, or leave it; nothing was"
+            " changed."
+        )
 
 
 class GearDiffers(Conflict):
@@ -91,7 +116,10 @@ class StaleShelf(Conflict):
         self.thing, self.since = thing, since
 
     def __str__(self) -> str:
-        return f"{self.thing} was changed since you looked at it ({'; '.join(self.since)}). Nothing was written; look at it as it is now and decide."
+        return (
+            f"{self.thing} was changed since you looked at it ({'; '.join(self.since)}). Nothing was written; look at"
+            " it as it is now and decide."
+        )
 
 
 class GearInUse(Conflict):
@@ -137,7 +165,10 @@ class GearExists(Conflict):
         self.thing = thing
 
     def __str__(self) -> str:
-        return f"{self.thing} is on the shelf already. Open it to change it, or give the new one an id of its own; nothing was written."
+        return (
+            f"{self.thing} is on the shelf already. Open it to change it, or give the new one an id of its own; nothing"
+            " was written."
+        )
 
 
 class Crossed(Conflict):

@@ -3,28 +3,28 @@
 from __future__ import annotations
 
 from collections import defaultdict
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from contextlib import AbstractContextManager
-from dataclasses import replace
+from dataclasses import asdict, dataclass, replace
 from threading import Lock
 from typing import Any
 
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from ..core.assembly import assemble
-from ..core.charging import ChargingPlan
 from ..core.errors import BadRig
-from ..core.gear import GearModel
-from ..core.interface import Interface
-from ..core.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
-from ..core.rig import Build, Catalogue, Conditions, Joint, Link, Target, Unit, UnitSetting
+from ..core.gear.interface import Interface
+from ..core.gear.model import GearModel
+from ..core.job.charging import ChargingPlan
+from ..core.job.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
+from ..core.rig.assembly import assemble
+from ..core.rig.build import Build, Catalogue, Conditions, Joint, Link, Target, Unit, UnitSetting
 from ..core.settings import Settings
 from ..formats.job_file import JobFile, dump
 from .database import Connection, Pool, build_queries, job_queries, reading, shelf_queries, tried_again, writing
 from .errors import GearDiffers, GearInUse, JobExists
 
-__all__ = ["JobStore", "insert_build_content", "unit_row"]
+__all__ = ["JobStore", "unit_row", "write_build_content"]
 
 _interfaces = TypeAdapter(Interface)
 _models = TypeAdapter(GearModel)
@@ -36,6 +36,7 @@ _targets = TypeAdapter(Target)
 _builds = TypeAdapter(Build)
 _files = TypeAdapter(JobFile)
 _MOST_REPLACED = 30
+_MOST_JOBS = 20
 _unit_settings = TypeAdapter(tuple[UnitSetting, ...])
 
 
@@ -43,13 +44,23 @@ def _json(adapter: TypeAdapter[Any], value: object) -> Jsonb:
     return Jsonb(adapter.dump_python(value, mode="json", exclude_defaults=True))
 
 
+@dataclass(frozen=True, eq=False)
+class _Kept:
+    """A job as it was at a revision."""
+
+    revision: int
+    job: Job
+    versions: dict[str, int]
+
+
 class JobStore:
-    """Reads and writes whole jobs; keeps the catalogue it has read until gear changes."""
+    """Reads and writes whole jobs; keeps what it has read of gear and of jobs until their revisions move."""
 
     def __init__(self, pool: Pool) -> None:
         self.pool = pool
         self._lock = Lock()
         self._known: tuple[int, Catalogue] | None = None
+        self._jobs: dict[str, _Kept] = {}
 
     def reading(self) -> AbstractContextManager[Connection]:
         """All that is read within sees one moment."""
@@ -81,8 +92,47 @@ class JobStore:
         with self.reading() as connection:
             return self.read_on(connection, job_id)
 
-    def read_on(self, connection: Connection, job_id: str) -> tuple[Job, Catalogue, dict[str, int]]:
-        """The same on a connection that is already in a transaction."""
+    def read_on(
+        self, connection: Connection, job_id: str, at: Mapping[str, int] | None = None
+    ) -> tuple[Job, Catalogue, dict[str, int]]:
+        """The same on a connection that is already in a transaction: from memory while its revision stands.
+
+        ``at``: what ``shelf`` and ``job`` stand at, where that is known already.
+        """
+        now = at or job_queries.revisions(connection, job=job_id)
+        if now["job"] is None:
+            raise NotInJob("job", job_id)
+        with self._lock:
+            kept = self._jobs.get(job_id)
+            shelf = self._known[1] if self._known and self._known[0] == now["shelf"] else None
+        if not kept or kept.revision != now["job"]:
+            job, versions = self._load(connection, job_id)
+            kept = _Kept(now["job"], job, versions)
+            # Outside one snapshot another's change may have come between: then this is nobody's state.
+            if job_queries.revisions(connection, job=job_id)["job"] == kept.revision:
+                self._keep(kept)
+        return kept.job, shelf or self.catalogue(connection), dict(kept.versions)
+
+    def _keep(self, kept: _Kept) -> None:
+        with self._lock:
+            self._jobs[kept.job.id] = kept
+            while len(self._jobs) > _MOST_JOBS:
+                self._jobs.pop(next(iter(self._jobs)))
+
+    def moved_on(self, connection: Connection, job: Job, build: str, version: int, read_at: int) -> None:
+        """Keep a job as this transaction, which changed nothing but one build of what it read, leaves it.
+
+        Only for a transaction between whose reading and saving no other came. Without a
+        commit nobody ever stands at what it is kept by.
+        """
+        with self._lock:
+            before = self._jobs.get(job.id)
+        if before and before.revision == read_at:
+            now = job_queries.revisions(connection, job=job.id)["job"]
+            self._keep(_Kept(now, job, {**before.versions, build: version}))
+
+    def _load(self, connection: Connection, job_id: str) -> tuple[Job, dict[str, int]]:
+        """A job as the tables have it, with the version of every build."""
         row = job_queries.job(connection, job=job_id)
         if row is None:
             raise NotInJob("job", job_id)
@@ -94,27 +144,45 @@ class JobStore:
         builds, versions = defaultdict(list), {}
         for r in job_queries.builds(connection, job=job_id):
             versions[r["id"]] = r["version"]
-            builds[r["rig_id"]].append(Build(
-                id=r["id"], label=r["label"], body=r["body"], joints=tuple(joints[r["id"]]), links=tuple(links[r["id"]]),
-                settings=_unit_settings.validate_python(r["settings"]), use=r["use"], held_by=r["held_by"],
-            ))  # fmt: skip
+            builds[r["rig_id"]].append(
+                Build(
+                    id=r["id"],
+                    label=r["label"],
+                    body=r["body"],
+                    joints=tuple(joints[r["id"]]),
+                    links=tuple(links[r["id"]]),
+                    settings=_unit_settings.validate_python(r["settings"]),
+                    use=r["use"],
+                    held_by=r["held_by"],
+                )
+            )
         job = Job(
-            id=row["id"], title=row["title"], zone=row["zone"], settings=_settings.validate_python(row["settings"]),
+            id=row["id"],
+            title=row["title"],
+            zone=row["zone"],
+            settings=_settings.validate_python(row["settings"]),
             parts=tuple(
                 PartOfDay(
-                    id=r["id"], label=r["label"], starts=r["starts"], ends=r["ends"],
-                    conditions=_conditions.validate_python(r["conditions"]), moments=_moments.validate_python(r["moments"]),
+                    id=r["id"],
+                    label=r["label"],
+                    starts=r["starts"],
+                    ends=r["ends"],
+                    conditions=_conditions.validate_python(r["conditions"]),
+                    moments=_moments.validate_python(r["moments"]),
                 )
                 for r in job_queries.parts(connection, job=job_id)
             ),
             rigs=tuple(
-                Rig(**{**r, "target": r["target"] and _targets.validate_python(r["target"])}, builds=tuple(builds[r["id"]]))
+                Rig(
+                    **{**r, "target": r["target"] and _targets.validate_python(r["target"])},
+                    builds=tuple(builds[r["id"]]),
+                )
                 for r in job_queries.rigs(connection, job=job_id)
             ),
             plan=tuple(Assignment(**r) for r in job_queries.plan(connection, job=job_id)),
             charging=_charging.validate_python(row["charging"]),
-        )  # fmt: skip
-        return job, self.catalogue(connection), versions
+        )
+        return job, versions
 
     def export(self, job_id: str) -> JobFile:
         """A job with all gear of the shelf as a job file; raises NotInJob."""
@@ -124,9 +192,11 @@ class JobStore:
     def _export_on(self, connection: Connection, job_id: str) -> JobFile:
         job, catalogue, _ = self.read_on(connection, job_id)
         return JobFile(
-            job=job, interfaces=tuple(catalogue.interfaces.values()), models=tuple(catalogue.models.values()),
+            job=job,
+            interfaces=tuple(catalogue.interfaces.values()),
+            models=tuple(catalogue.models.values()),
             units=tuple(catalogue.units.values()),
-        )  # fmt: skip
+        )
 
     @tried_again
     def import_file(self, file: JobFile, *, replace_job: bool = False, actor: str = "import") -> None:
@@ -167,10 +237,15 @@ class JobStore:
                 raise NotInJob("earlier state", str(replaced))
             kept = _files.validate_python(row["document"])
             known = self.catalogue(connection)
-            self._add_gear(connection, replace(
-                kept, interfaces=tuple(i for i in kept.interfaces if i.id not in known.interfaces), models=tuple(m for m in kept.models if m.id not in known.models),
-                units=tuple(u for u in kept.units if u.id not in known.units),
-            ))  # fmt: skip
+            self._add_gear(
+                connection,
+                replace(
+                    kept,
+                    interfaces=tuple(i for i in kept.interfaces if i.id not in known.interfaces),
+                    models=tuple(m for m in kept.models if m.id not in known.models),
+                    units=tuple(u for u in kept.units if u.id not in known.units),
+                ),
+            )
             shelf = self.catalogue(connection)
             for build in (build for rig in kept.job.rigs for build in rig.builds):
                 try:
@@ -180,7 +255,9 @@ class JobStore:
             self._put(connection, kept.job, actor, "Brought back as it was before")
 
     def _put(self, connection: Connection, job: Job, actor: str, title: str) -> None:
-        """A job in the place of the one of its id, if there is one: that is kept, and every build's version goes on from where it was."""
+        """A job in the place of the one of its id, if there is one: that is kept,
+        and every build's version goes on from where it was.
+        """
         last = {row["build_id"]: int(row["version"]) for row in job_queries.last_versions(connection, job=job.id)}
         if job_queries.job(connection, job=job.id):
             before, _, versions = self.read_on(connection, job.id)
@@ -193,9 +270,17 @@ class JobStore:
                 new = after.get(old.id)
                 last[old.id] = max(last.get(old.id, 0), versions[old.id]) + 1
                 build_queries.add_edit(
-                    connection, job=job.id, build=old.id, version=last[old.id], kind="do", title=title if new else f"{title}: left out", state="done" if new else "dropped", actor=actor,
-                    before=_json(_builds, old), after=_json(_builds, new or old),
-                )  # fmt: skip
+                    connection,
+                    job=job.id,
+                    build=old.id,
+                    version=last[old.id],
+                    kind="do",
+                    title=title if new else f"{title}: left out",
+                    state="done" if new else "dropped",
+                    actor=actor,
+                    before=_json(_builds, old),
+                    after=_json(_builds, new or old),
+                )
         _insert_job(connection, job, last)
 
     def _add_gear(self, connection: Connection, file: JobFile) -> None:
@@ -212,12 +297,18 @@ class JobStore:
         ]
         if differing:
             raise GearDiffers(tuple(differing))
-        job_queries.add_interface(connection, [
-            {"id": i.id, "document": _json(_interfaces, i)} for i in file.interfaces if i.id not in known.interfaces
-        ])  # fmt: skip
-        job_queries.add_model(connection, [
-            {"id": m.id, "kind": m.kind, "document": _json(_models, m)} for m in file.models if m.id not in known.models
-        ])  # fmt: skip
+        job_queries.add_interface(
+            connection,
+            [{"id": i.id, "document": _json(_interfaces, i)} for i in file.interfaces if i.id not in known.interfaces],
+        )
+        job_queries.add_model(
+            connection,
+            [
+                {"id": m.id, "kind": m.kind, "document": _json(_models, m)}
+                for m in file.models
+                if m.id not in known.models
+            ],
+        )
         job_queries.add_unit_row(connection, [unit_row(u) for u in file.units if u.id not in known.units])
 
 
@@ -229,58 +320,108 @@ def _unit(row: dict[str, Any]) -> Unit:
 def unit_row(unit: Unit) -> dict[str, Any]:
     """A unit as the columns of its row."""
     return {
-        "id": unit.id, "model": unit.model, "owner": unit.owner, "measured_g": unit.measured_g,
+        "id": unit.id,
+        "model": unit.model,
+        "owner": unit.owner,
+        "measured_g": unit.measured_g,
         "measured_cg_mm": list(unit.measured_cg_mm) if unit.measured_cg_mm else None,
-        "measured_w": unit.measured_w, "health": unit.health, "cycles": unit.cycles, "condition": unit.condition, "note": unit.note,
-    }  # fmt: skip
+        "measured_w": unit.measured_w,
+        "health": unit.health,
+        "cycles": unit.cycles,
+        "condition": unit.condition,
+        "note": unit.note,
+    }
 
 
 def _insert_job(connection: Connection, job: Job, versions: Mapping[str, int]) -> None:
-    job_queries.add_job(connection, id=job.id, title=job.title, zone=job.zone, settings=_json(_settings, job.settings), charging=_json(_charging, job.charging))
-    job_queries.add_part(connection, [
-        {
-            "job": job.id, "id": p.id, "label": p.label, "starts": p.starts, "ends": p.ends,
-            "conditions": _json(_conditions, p.conditions), "moments": _json(_moments, p.moments),
-        }
-        for p in job.parts
-    ])  # fmt: skip
-    job_queries.add_rig(connection, [
-        {
-            "job": job.id, "id": r.id, "number": r.number, "label": r.label, "position": r.position,
-            "target": _json(_targets, r.target) if r.target else None,
-        }
-        for r in job.rigs
-    ])  # fmt: skip
+    job_queries.add_job(
+        connection,
+        id=job.id,
+        title=job.title,
+        zone=job.zone,
+        settings=_json(_settings, job.settings),
+        charging=_json(_charging, job.charging),
+    )
+    job_queries.add_part(
+        connection,
+        [
+            {
+                "job": job.id,
+                "id": p.id,
+                "label": p.label,
+                "starts": p.starts,
+                "ends": p.ends,
+                "conditions": _json(_conditions, p.conditions),
+                "moments": _json(_moments, p.moments),
+            }
+            for p in job.parts
+        ],
+    )
+    job_queries.add_rig(
+        connection,
+        [
+            {
+                "job": job.id,
+                "id": r.id,
+                "number": r.number,
+                "label": r.label,
+                "position": r.position,
+                "target": _json(_targets, r.target) if r.target else None,
+            }
+            for r in job.rigs
+        ],
+    )
     for rig in job.rigs:
         for ordinal, build in enumerate(rig.builds):
-            job_queries.add_build(connection, [{
-                "job": job.id, "id": build.id, "rig": rig.id, "label": build.label, "body": build.body,
-                "settings": _json(_unit_settings, build.settings), "use": build.use, "held_by": build.held_by, "ordinal": ordinal, "version": versions.get(build.id, 1),
-            }])  # fmt: skip
-            insert_build_content(connection, job.id, build)
-    job_queries.add_plan(connection, [{"job": job.id, "part": a.part, "rig": a.rig, "build": a.build} for a in job.plan])
-    job_queries.add_charging_claim(connection, [{"job": job.id, "part": part, "unit": unit, "serves": serves} for unit, part, serves in job.charging_claims()])
+            job_queries.add_build(
+                connection,
+                [
+                    {
+                        "job": job.id,
+                        "id": build.id,
+                        "rig": rig.id,
+                        "label": build.label,
+                        "body": build.body,
+                        "settings": _json(_unit_settings, build.settings),
+                        "use": build.use,
+                        "held_by": build.held_by,
+                        "ordinal": ordinal,
+                        "version": versions.get(build.id, 1),
+                    }
+                ],
+            )
+            write_build_content(connection, job.id, None, build)
+    job_queries.add_plan(
+        connection, [{"job": job.id, "part": a.part, "rig": a.rig, "build": a.build} for a in job.plan]
+    )
+    job_queries.add_charging_claim(
+        connection,
+        [{"job": job.id, "part": part, "unit": unit, "serves": serves} for unit, part, serves in job.charging_claims()],
+    )
 
 
-def insert_build_content(connection: Connection, job_id: str, build: Build, only_units: set[str] | None = None) -> None:
-    """Units, joints and links of a build; of the units those in ``only_units`` when given."""
-    key = {"job": job_id, "build": build.id}
-    build_queries.add_unit(connection, [
-        {**key, "unit": u} for u in sorted(build.units) if only_units is None or u in only_units
-    ])  # fmt: skip
-    build_queries.add_joint(connection, [
-        {
-            **key, "child": j.child, "child_port": j.child_port, "parent": j.parent, "parent_port": j.parent_port,
-            "spin_deg": j.spin_deg, "slide_mm": j.slide_mm, "ordinal": i,
-        }
-        for i, j in enumerate(build.joints)
-    ])  # fmt: skip
-    build_queries.add_link(connection, [
-        {
-            **key, "cable": k.cable, "from_unit": k.from_unit, "from_port": k.from_port,
-            "to_unit": k.to_unit, "to_port": k.to_port, "ordinal": i,
-        }
-        for i, k in enumerate(build.links)
-    ])  # fmt: skip
+def write_build_content(connection: Connection, job_id: str, before: Build | None, after: Build) -> None:
+    """Units, joints and links of a build, as far as they differ from those of the one before, if there was one."""
+    key, q = {"job": job_id, "build": after.id}, build_queries
+    was, now = set(before.units if before else ()), set(after.units)
+    if gone := sorted(was - now):
+        build_queries.drop_units(connection, **key, units=gone)
+    if new := sorted(now - was):
+        build_queries.add_units(connection, **key, units=new)
+    for put, drop, old, items in (
+        (q.put_joints, q.drop_joints, _rows(before.joints if before else ()), _rows(after.joints)),
+        (q.put_links, q.drop_links, _rows(before.links if before else ()), _rows(after.links)),
+    ):
+        # What hung on a unit that is gone went with it.
+        if stale := [name for name in old if name not in items and name in now]:
+            drop(connection, **key, names=stale)
+        if fresh := [row for name, row in items.items() if old.get(name) != row]:
+            put(connection, **key, rows=Jsonb(fresh))
 
 
+def _rows(items: Sequence[Joint | Link]) -> dict[str, dict[str, Any]]:
+    """Joints by their child, links by their cable, each as the columns of its row, with its place in the order."""
+    return {
+        item.child if isinstance(item, Joint) else item.cable: {**asdict(item), "ordinal": i}
+        for i, item in enumerate(items)
+    }

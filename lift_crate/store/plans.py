@@ -9,10 +9,10 @@ from typing import Any, Literal
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from ..core.dayplan import DayAsked, Made, PlannedDay
-from ..core.findings import Finding
-from ..core.job import Job, NotInJob
-from ..core.rig import Catalogue
+from ..core.callouts import Finding
+from ..core.job.job import Job, NotInJob
+from ..core.rig.build import Catalogue
+from ..core.swaps.what_if import DayAsked, Made, PlannedDay
 from .database import Connection, plan_queries, reading, writing
 from .jobs import JobStore
 from .swaps import SwapStore
@@ -60,7 +60,8 @@ class PlanStore:
         self.jobs, self.swaps, self._defer = jobs, swaps, defer
 
     def ask(self, job_id: str, asked: DayAsked, asker: str, slot: Slot) -> int:
-        """The number of the plan that answers a question, begun if nobody did; what else this asker waited for in the slot is wanted no more.
+        """The number of the plan that answers a question, begun if nobody did; what
+        else this asker waited for in the slot is wanted no more.
 
         Raises NotInJob.
         """
@@ -91,12 +92,18 @@ class PlanStore:
             row = plan_queries.answer(connection, id=plan)
         if row is None:
             return PlanState(day=None, done=False)
-        return PlanState(day=_days.validate_python(row["answer"]) if row["answer"] else None, done=row["state"] in ("done", "failed"), failed=row["failed"])
+        return PlanState(
+            day=_days.validate_python(row["answer"]) if row["answer"] else None,
+            done=row["state"] in ("done", "failed"),
+            failed=row["failed"],
+        )
 
     def known(self, job_id: str, asked: DayAsked) -> tuple[Finding, ...]:
         """What stands against a day whose plan stands; empty when nobody asked for it. Nothing is begun."""
         with reading(self.jobs.pool) as connection:
-            row = plan_queries.settled_findings(connection, job=job_id, question=Jsonb(_asked.dump_python(asked, mode="json")))
+            row = plan_queries.settled_findings(
+                connection, job=job_id, question=Jsonb(_asked.dump_python(asked, mode="json"))
+            )
         return _findings.validate_python(row["findings"]) if row else ()
 
     def take_up(self, plan: int) -> PlanWork | None:
@@ -118,7 +125,10 @@ class PlanStore:
                 made = tuple(noted.made for noted in self.swaps.of(row["job_id"]))
         except NotInJob:
             now = None
-        if now is None or (now["job_revision"], now["catalogue_revision"]) != (row["job_revision"], row["catalogue_revision"]):
+        if now is None or (now["job_revision"], now["catalogue_revision"]) != (
+            row["job_revision"],
+            row["catalogue_revision"],
+        ):
             self.finish(plan, "left")
             return None
         return PlanWork(asked=asked, job=job, catalogue=catalogue, made=made)

@@ -12,15 +12,21 @@ from .errors import translated
 __all__ = ["create_database"]
 
 _OWNED = """
-SELECT format('ALTER %%s %%s OWNER TO ', CASE c.relkind WHEN 'S' THEN 'SEQUENCE' WHEN 'v' THEN 'VIEW' ELSE 'TABLE' END, c.oid::regclass) FROM pg_class c
+SELECT format(
+  'ALTER %%s %%s OWNER TO ',
+  CASE c.relkind WHEN 'S' THEN 'SEQUENCE' WHEN 'v' THEN 'VIEW' ELSE 'TABLE' END,
+  c.oid::regclass
+) FROM pg_class c
 WHERE c.relnamespace = 'public'::regnamespace AND c.relkind IN ('r', 'v', 'S', 'p') AND c.relowner <> %(role)s::regrole
   AND NOT EXISTS (SELECT FROM pg_depend d WHERE d.objid = c.oid AND d.deptype IN ('e', 'i', 'a'))
 UNION ALL
 SELECT format('ALTER FUNCTION %%s OWNER TO ', p.oid::regprocedure) FROM pg_proc p
-WHERE p.pronamespace = 'public'::regnamespace AND p.proowner <> %(role)s::regrole AND NOT EXISTS (SELECT FROM pg_depend d WHERE d.objid = p.oid AND d.deptype = 'e')
+WHERE p.pronamespace = 'public'::regnamespace AND p.proowner <> %(role)s::regrole
+  AND NOT EXISTS (SELECT FROM pg_depend d WHERE d.objid = p.oid AND d.deptype = 'e')
 UNION ALL
 SELECT format('ALTER TYPE %%s OWNER TO ', t.oid::regtype) FROM pg_type t
-WHERE t.typnamespace = 'public'::regnamespace AND t.typtype = 'e' AND t.typowner <> %(role)s::regrole AND NOT EXISTS (SELECT FROM pg_depend d WHERE d.objid = t.oid AND d.deptype = 'e')
+WHERE t.typnamespace = 'public'::regnamespace AND t.typtype = 'e' AND t.typowner <> %(role)s::regrole
+  AND NOT EXISTS (SELECT FROM pg_depend d WHERE d.objid = t.oid AND d.deptype = 'e')
 """
 """What in a database belongs to somebody else, as the beginning of the statement that changes it."""
 
@@ -37,13 +43,21 @@ def create_database(url: str, admin_url: str) -> None:
         if url != admin_url:
             known = connection.execute("SELECT 1 FROM pg_roles WHERE rolname = %s", (role,)).fetchone()
             statement = sql.SQL("ALTER ROLE {} WITH {}" if known else "CREATE ROLE {} WITH {}")
-            powers = sql.SQL("LOGIN NOSUPERUSER CREATEDB NOCREATEROLE PASSWORD {}").format(sql.Literal(str(parts.get("password") or "")))
+            powers = sql.SQL("LOGIN NOSUPERUSER CREATEDB NOCREATEROLE PASSWORD {}").format(
+                sql.Literal(str(parts.get("password") or ""))
+            )
             connection.execute(statement.format(sql.Identifier(role), powers))
-        owner = connection.execute("SELECT pg_get_userbyid(datdba) FROM pg_database WHERE datname = %s", (name,)).fetchone()
+        owner = connection.execute(
+            "SELECT pg_get_userbyid(datdba) FROM pg_database WHERE datname = %s", (name,)
+        ).fetchone()
         if owner is None:
-            connection.execute(sql.SQL("CREATE DATABASE {} OWNER {}").format(sql.Identifier(name), sql.Identifier(role)))
+            connection.execute(
+                sql.SQL("CREATE DATABASE {} OWNER {}").format(sql.Identifier(name), sql.Identifier(role))
+            )
         elif owner[0] != role and url != admin_url:
-            connection.execute(sql.SQL("ALTER DATABASE {} OWNER TO {}").format(sql.Identifier(name), sql.Identifier(role)))
+            connection.execute(
+                sql.SQL("ALTER DATABASE {} OWNER TO {}").format(sql.Identifier(name), sql.Identifier(role))
+            )
     if url != admin_url:
         _hand_over(_at(admin_url, name), role)
 

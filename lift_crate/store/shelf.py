@@ -10,12 +10,12 @@ from zoneinfo import ZoneInfo
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from ..core.assembly import assemble
 from ..core.errors import BadRig
-from ..core.gear import GearModel
-from ..core.interface import FAMILIES, Interface
-from ..core.modelcheck import contradictions
-from ..core.rig import Catalogue, Claim, Unit
+from ..core.gear.check import contradictions
+from ..core.gear.interface import FAMILIES, Interface
+from ..core.gear.model import GearModel
+from ..core.rig.assembly import assemble
+from ..core.rig.build import Catalogue, Claim, Unit
 from ..formats.shelf_csv import Plan, plan_import
 from .database import Connection, job_queries, reading, shelf_queries, tried_again, writing
 from .errors import GearExists, GearInUse, PlanHasErrors, StaleShelf
@@ -64,7 +64,9 @@ class ShelfStore:
             zone = job_queries.zone(connection, job=job)
             clock = ZoneInfo(zone["zone"] if zone else "UTC")
             rows = shelf_queries.claims_in(connection, job=job, part=part)
-            return {row["unit"]: Claim(**{**row, "until": f"{row['until'].astimezone(clock):%a %H:%M}"}) for row in rows}
+            return {
+                row["unit"]: Claim(**{**row, "until": f"{row['until'].astimezone(clock):%a %H:%M}"}) for row in rows
+            }
 
     def uses(self, unit: str) -> list[UnitUse]:
         """Builds that a unit is in."""
@@ -74,7 +76,10 @@ class ShelfStore:
     def history(self, kind: Kind, thing: str) -> list[ShelfChange]:
         """The latest changes of a thing, newest first."""
         with reading(self.jobs.pool) as connection:
-            return [ShelfChange(**row) for row in shelf_queries.history(connection, kind=kind, thing=thing, most=_MOST_HISTORY)]
+            return [
+                ShelfChange(**row)
+                for row in shelf_queries.history(connection, kind=kind, thing=thing, most=_MOST_HISTORY)
+            ]
 
     def last_change(self, kind: Kind, thing: str) -> int:
         """The latest change of a thing, to be given back with the next; 0 when there was none."""
@@ -124,11 +129,15 @@ class ShelfStore:
             shelf_queries.put_model(connection, id=model.id, kind=model.kind, document=Jsonb(document))
             title = f"Added {model.title}" if old is None else f"Changed {model.title}"
             before = Jsonb(_models.dump_python(old, mode="json", exclude_defaults=True)) if old else None
-            shelf_queries.add_history(connection, kind="model", thing=model.id, title=title, before=before, after=Jsonb(document), actor=actor)
+            shelf_queries.add_history(
+                connection, kind="model", thing=model.id, title=title, before=before, after=Jsonb(document), actor=actor
+            )
 
     @tried_again
     def put_interface(self, interface: Interface, actor: str, *, seen: int | None = None) -> None:
-        """Add an interface or change one; raises GearExists, StaleShelf, GearInUse when a model that names it would contradict itself."""
+        """Add an interface or change one; raises GearExists, StaleShelf,
+        GearInUse when a model that names it would contradict itself.
+        """
         with writing(self.jobs.pool) as connection:
             shelf_queries.lock_catalogue(connection)
             known = self.jobs.catalogue(connection)
@@ -139,14 +148,23 @@ class ShelfStore:
             shelf_queries.put_interface(connection, id=interface.id, document=Jsonb(document))
             title = f"Added {interface.label}" if old is None else f"Changed {interface.label}"
             before = Jsonb(_interfaces.dump_python(old, mode="json", exclude_defaults=True)) if old else None
-            shelf_queries.add_history(connection, kind="interface", thing=interface.id, title=title, before=before, after=Jsonb(document), actor=actor)
+            shelf_queries.add_history(
+                connection,
+                kind="interface",
+                thing=interface.id,
+                title=title,
+                before=before,
+                after=Jsonb(document),
+                actor=actor,
+            )
 
     @tried_again
     def import_units(self, text: str, actor: str, *, apply: bool, revision: int | None = None) -> tuple[Plan, int]:
         """What a CSV of units would do, done when ``apply`` is set: whole, or not at all.
 
         Gives back the plan and the revision of the shelf it was made on; an import is
-        carried out only on the ``revision`` it was shown for, else StaleShelf. Raises PlanHasErrors when it is to be applied and has any, GearInUse when a build would break.
+        carried out only on the ``revision`` it was shown for, else StaleShelf. Raises PlanHasErrors
+        when it is to be applied and has any, GearInUse when a build would break.
         """
         with writing(self.jobs.pool) as connection:
             if apply:
@@ -160,8 +178,14 @@ class ShelfStore:
                 raise StaleShelf("The shelf", ("it is not as it was when this import was shown",))
             if plan.errors:
                 raise PlanHasErrors(plan.errors)
-            moved = {c.unit.id for c in plan.changes if c.unit.id in known.units and known.units[c.unit.id].model != c.unit.model}
-            self._require_builds(connection, replace(known, units={**known.units, **{c.unit.id: c.unit for c in plan.changes}}), moved)
+            moved = {
+                c.unit.id
+                for c in plan.changes
+                if c.unit.id in known.units and known.units[c.unit.id].model != c.unit.model
+            }
+            self._require_builds(
+                connection, replace(known, units={**known.units, **{c.unit.id: c.unit for c in plan.changes}}), moved
+            )
             for change in plan.changes:
                 self._write_unit(connection, change.unit, known.units.get(change.unit.id), actor)
             return plan, int(job_queries.revision(connection)["revision"])
@@ -174,15 +198,30 @@ class ShelfStore:
         title = "; ".join(changed) if old else "On the shelf"
         if old != unit:
             shelf_queries.add_history(
-                connection, kind="unit", thing=unit.id, title=title or "Nothing changed", before=Jsonb(before) if before else None,
-                after=Jsonb(after), actor=actor,
-            )  # fmt: skip
+                connection,
+                kind="unit",
+                thing=unit.id,
+                title=title or "Nothing changed",
+                before=Jsonb(before) if before else None,
+                after=Jsonb(after),
+                actor=actor,
+            )
 
     def _require_models(self, known: Catalogue, interface: Interface, old: Interface | None) -> None:
         """Models that name an interface must still make sense with it, and be read back from a job file."""
-        users = [model for model in known.models.values() if any(port.interface == interface.id for port in model.ports)]
+        users = [
+            model for model in known.models.values() if any(port.interface == interface.id for port in model.ports)
+        ]
         if old and old.kind != interface.kind and users:
-            raise GearInUse(interface.label, (f"it is of the {FAMILIES[old.kind]}, and {users[0].title} and {len(users) - 1} more models have it; make a new one for another kind",))
+            raise GearInUse(
+                interface.label,
+                (
+                    (
+                        f"it is of the {FAMILIES[old.kind]}, and {users[0].title} and {len(users) - 1} more models have"
+                        " it; make a new one for another kind"
+                    ),
+                ),
+            )
         after = {**known.interfaces, interface.id: interface}
         wrong = [f"{model.title}: {w.message}" for model in users for w in contradictions(model, after)]
         if wrong:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from ..core.dayplan import Made
+from ..core.swaps.what_if import Made
 from .database import reading, swap_queries, writing
 from .jobs import JobStore
 
@@ -33,11 +33,21 @@ class SwapStore:
         return [NotedSwap(id=r.pop("id"), actor=r.pop("actor"), made=Made(**r)) for r in rows]
 
     def note(self, job: str, made: Made, actor: str) -> int:
-        """A swap was made; its number. Raises what the database refuses: an unknown pack, a share of charge beyond 1, the same swap twice."""
+        """A swap was made; its number. Raises what the database refuses: an unknown
+        pack, a share of charge beyond 1, the same swap twice.
+        """
         with writing(self.jobs.pool) as connection:
             found: int = swap_queries.add_swap(
-                connection, job=job, slot=made.slot, pack_out=made.pack_out, pack_in=made.pack_in, at=made.at, charge_left=made.charge_left, charge_in=made.charge_in, actor=actor,
-            )["id"]  # fmt: skip
+                connection,
+                job=job,
+                slot=made.slot,
+                pack_out=made.pack_out,
+                pack_in=made.pack_in,
+                at=made.at,
+                charge_left=made.charge_left,
+                charge_in=made.charge_in,
+                actor=actor,
+            )["id"]
             return found
 
     def drop(self, job: str, swap: int) -> None:

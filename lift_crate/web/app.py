@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import mimetypes
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from flask import Response, abort, send_from_directory
+from flask import Response, abort, request, send_from_directory
+from flask_compress import Compress
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
 
@@ -19,7 +21,7 @@ from ..store.jobs import JobStore
 from ..store.plans import PlanStore
 from ..store.shelf import ShelfStore
 from ..store.swaps import SwapStore
-from . import api_balance, api_bench, api_compare, api_jobs, api_power, api_shelf
+from . import balance, bench, compare, job, lenses, power, sheet, shelf, swaps
 from .described import completed
 from .guard import guard, nonce
 from .problems import register_problems, validation_response
@@ -28,6 +30,17 @@ from .services import Services
 __all__ = ["create_app"]
 
 _STATIC = Path(__file__).parent / "static"
+_PACKED = [
+    "application/json",
+    "application/problem+json",
+    "image/svg+xml",
+    "text/calendar",
+    "text/css",
+    "text/csv",
+    "text/html",
+    "text/javascript",
+]
+"""Kinds of answer that are sent packed; the others are so already."""
 
 
 class Api(OpenAPI):
@@ -45,20 +58,29 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> Open
     ``defer`` puts the number of a plan into the workers' queue; without one nothing is planned.
     """
     app = Api(
-        __name__, info=Info(title="Lift Crate", version=__version__), doc_prefix="/api", static_folder=None,
-        validation_error_callback=validation_response, validation_error_status=422,
-    )  # fmt: skip
+        __name__,
+        info=Info(title="Lift Crate", version=__version__),
+        doc_prefix="/api",
+        static_folder=None,
+        validation_error_callback=validation_response,
+        validation_error_status=422,
+    )
     app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES
+    app.config["COMPRESS_ALGORITHM"] = ["br", "gzip"]
+    app.config["COMPRESS_ALGORITHM_STREAMING"] = ["br", "gzip"]
+    app.config["COMPRESS_MIMETYPES"] = _PACKED
     if pool is not None:
         jobs = JobStore(pool)
-        app.extensions["lift_crate"] = Services(jobs, BuildStore(jobs), ShelfStore(jobs), BalanceStore(jobs), swaps := SwapStore(jobs), PlanStore(jobs, swaps, defer))
-    app.register_api(api_jobs.api)
-    app.register_api(api_bench.api)
-    app.register_api(api_balance.api)
-    app.register_api(api_compare.api)
-    app.register_api(api_shelf.api)
-    app.register_api(api_power.api)
+        noted = SwapStore(jobs)
+        plans = PlanStore(jobs, noted, defer)
+        app.extensions["lift_crate"] = Services(
+            jobs, BuildStore(jobs), ShelfStore(jobs), BalanceStore(jobs), noted, plans
+        )
+    for place in (job, bench, balance, power, swaps, shelf, lenses, sheet, compare):
+        app.register_api(place.api)
     register_problems(app)
+    # Before the guard's, so that it comes after it: what is sent is packed last.
+    Compress(app)
     guard(app)
     app.add_url_rule("/", "screen", _screen)
     app.add_url_rule("/<path:name>", "screen_file", _screen)
@@ -70,15 +92,32 @@ def _screen(name: str = "index.html") -> Response:
     if name.startswith("api/"):
         abort(404, f"There is no /{name} in the API; /api/openapi.json lists what there is.")
     if _is_file(name):
-        response = send_from_directory(_STATIC, name)
+        response = _packed(name) or send_from_directory(_STATIC, name)
         if name.startswith("assets/"):
+            # Their names change with what is in them: nobody need ask again.
+            response.cache_control.no_cache = None
             response.cache_control.max_age = 31_536_000
             response.cache_control.immutable = True
         return response
     if not (_STATIC / "index.html").is_file():
         abort(404, "The screens are not built yet; './run demo' builds them.")
     page = (_STATIC / "index.html").read_text(encoding="utf-8")
-    return Response(page.replace("<script>", f'<script nonce="{nonce()}">', 1), mimetype="text/html", headers={"Cache-Control": "no-cache"})
+    return Response(
+        page.replace("<script>", f'<script nonce="{nonce()}">', 1),
+        mimetype="text/html",
+        headers={"Cache-Control": "no-cache"},
+    )
+
+
+def _packed(name: str) -> Response | None:
+    """A built file as it was packed when it was built, in a way that the browser unpacks; None where there is none."""
+    for coding, ending in (("br", ".br"), ("gzip", ".gz")):
+        if request.accept_encodings.quality(coding) > 0 and _is_file(name + ending):
+            response = send_from_directory(_STATIC, name + ending, mimetype=mimetypes.guess_type(name)[0])
+            response.headers["Content-Encoding"] = coding
+            response.vary.add("Accept-Encoding")
+            return response
+    return None
 
 
 def _is_file(name: str) -> bool:

@@ -1,4 +1,6 @@
-"""The API's own description, completed: errors as problem+json, files in and out, and what every operation may answer beside its own."""
+"""The API's own description, completed: errors as problem+json, files in and
+out, and what every operation may answer beside its own.
+"""
 
 from __future__ import annotations
 
@@ -9,12 +11,24 @@ __all__ = ["completed"]
 _PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/ProblemView"}}}
 _CONFLICT = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/ConflictProblem"}}}
 _ALWAYS = {
-    "403": "Sent by a page of another site", "404": "Not here", "405": "Not done at this address", "413": "Larger than this takes", "415": "Sent as something else",
-    "421": "Asked by a name that is not this server's", "422": "Refused, with what would be right", "500": "Something went wrong here", "503": "The database or a device does not answer",
-}  # fmt: skip
+    "403": "Sent by a page of another site",
+    "404": "Not here",
+    "405": "Not done at this address",
+    "413": "Larger than this takes",
+    "415": "Sent as something else",
+    "421": "Asked by a name that is not this server's",
+    "422": "Refused, with what would be right",
+    "500": "Something went wrong here",
+    "503": "The database or a device does not answer",
+}
 _FILES_OUT = {
-    "exportJob": "application/json", "exportUnits": "text/csv", "exportSwapsCalendar": "text/calendar", "exportSwapsCsv": "text/csv", "drawSvg": "image/svg+xml", "drawPdf": "application/pdf",
-}  # fmt: skip
+    "exportJob": "application/json",
+    "exportUnits": "text/csv",
+    "exportSwapsCalendar": "text/calendar",
+    "exportSwapsCsv": "text/csv",
+    "drawSvg": "image/svg+xml",
+    "drawPdf": "application/pdf",
+}
 _FILES_IN: dict[str, tuple[str, dict[str, Any]]] = {
     "importJob": ("application/json", {"type": "object", "description": "A Lift Crate job file (docs/job-file.md)"}),
     "importUnits": ("text/csv", {"type": "string", "description": "Units as CSV, with a header"}),
@@ -24,7 +38,10 @@ _FILES_IN: dict[str, tuple[str, dict[str, Any]]] = {
 def completed(document: dict[str, Any]) -> dict[str, Any]:
     """The OpenAPI document as strict readers take it."""
     components = {name: value for name, value in document["components"].items() if value is not None}
-    paths = {path: {method: _operation(value) for method, value in methods.items()} for path, methods in document["paths"].items()}
+    paths = {
+        path: {method: _operation(value) for method, value in methods.items()}
+        for path, methods in document["paths"].items()
+    }
     return {**document, "components": components, "paths": paths}
 
 
@@ -36,11 +53,19 @@ def _operation(operation: dict[str, Any]) -> dict[str, Any]:
             responses[status] = response
         else:
             conflicts = "ConflictProblem" in str(response)
-            responses[status] = {"description": response.get("description") or _ALWAYS.get(status, "Refused"), "content": _CONFLICT if conflicts else _PROBLEM}
+            responses[status] = {
+                "description": response.get("description") or _ALWAYS.get(status, "Refused"),
+                "content": _CONFLICT if conflicts else _PROBLEM,
+            }
     for status, description in _ALWAYS.items():
         responses.setdefault(status, {"description": description, "content": _PROBLEM})
     if name in _FILES_OUT:
-        responses["200"] = {"description": "The file", "content": {_FILES_OUT[name]: {"schema": {"type": "string"} if name != "exportJob" else {"type": "object"}}}}
+        responses["200"] = {
+            "description": "The file",
+            "content": {
+                _FILES_OUT[name]: {"schema": {"type": "string"} if name != "exportJob" else {"type": "object"}}
+            },
+        }
     completed_one = {**operation, "responses": dict(sorted(responses.items()))}
     if name in _FILES_IN:
         kind, schema = _FILES_IN[name]

@@ -1,4 +1,5 @@
-"""What is looked at before any view: who is asked, from where, what is sent and how much of it; and what every answer carries.
+"""What is looked at before any view: who is asked, from where, what is
+sent and how much of it; and what every answer carries.
 
 There is no sign-in yet: whoever reaches the server on this machine may use it, but no
 other site may through his browser.
@@ -49,8 +50,12 @@ def _host() -> Response | None:
     if _without_port(request.host) in allowed:
         return None
     return problem_response(
-        421, "request.host", "Not this server", f"This server does not go by the name '{request.host[:80]}'. Use http://127.0.0.1, or name the host in LIFT_CRATE_HOSTS.",
-    )  # fmt: skip
+        421,
+        "request.host",
+        "Not this server",
+        f"This server does not go by the name '{request.host[:80]}'. Use http://127.0.0.1, or name the host in"
+        " LIFT_CRATE_HOSTS.",
+    )
 
 
 def _without_port(host: str) -> str:
@@ -70,7 +75,12 @@ def _origin() -> Response | None:
 
 
 def _refused_site() -> Response:
-    return problem_response(403, "request.site", "Not from here", "This was sent by a page of another site. Nothing was changed; do it in Lift Crate itself.")
+    return problem_response(
+        403,
+        "request.site",
+        "Not from here",
+        "This was sent by a page of another site. Nothing was changed; do it in Lift Crate itself.",
+    )
 
 
 def _texts() -> Response | None:
@@ -79,7 +89,12 @@ def _texts() -> Response | None:
         abort(404, "There is nothing at an address with control characters.")
     for name, value in request.args.items(multi=True):
         if strange := strange_in(name) or strange_in(value):
-            return problem_response(422, "request.bad", "The request was refused", f"'{name[:40]!r}' has the character {strange}; write it as plain text.")
+            return problem_response(
+                422,
+                "request.bad",
+                "The request was refused",
+                f"'{name[:40]!r}' has the character {strange}; write it as plain text.",
+            )
     return None
 
 
@@ -96,8 +111,12 @@ def _body() -> Response | None:
         return None
     if request.mimetype not in types:
         return problem_response(
-            415, "request.type", "Sent as something else", f"This takes {' or '.join(types)}; it was sent as '{request.mimetype[:60] or 'nothing in particular'}'. Nothing was changed.",
-        )  # fmt: skip
+            415,
+            "request.type",
+            "Sent as something else",
+            f"This takes {' or '.join(types)}; it was sent as '{request.mimetype[:60] or 'nothing in particular'}'."
+            " Nothing was changed.",
+        )
     return _document(raw) if request.path not in _FILES else None
 
 
@@ -114,14 +133,17 @@ def _document(raw: bytes) -> Response | None:
     if not problems:
         return None
     told = BadJobFile(problems).problems
-    return problem_response(422, "request.bad", "The request was refused", "; ".join(str(problem) for problem in told[:5]), told)
+    return problem_response(
+        422, "request.bad", "The request was refused", "; ".join(str(problem) for problem in told[:5]), told
+    )
 
 
 def _headers(response: Response) -> Response:
     response.headers.setdefault(
         "Content-Security-Policy",
-        f"default-src 'none'; script-src 'self' 'nonce-{nonce()}'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self'; connect-src 'self'; "
-        "manifest-src 'self'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'",
+        f"default-src 'none'; script-src 'self' 'nonce-{nonce()}'; style-src 'self' 'unsafe-inline'; img-src 'self'"
+        " data:; font-src 'self'; connect-src 'self'; manifest-src 'self'; base-uri 'none'; form-action 'self';"
+        " frame-ancestors 'none'",
     )
     response.headers.setdefault("X-Content-Type-Options", "nosniff")
     response.headers.setdefault("X-Frame-Options", "DENY")
@@ -129,5 +151,11 @@ def _headers(response: Response) -> Response:
     response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
     response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
     if request.path.startswith("/api/"):
+        if request.method == "GET" and response.status_code == 200 and response.mimetype == "application/json":
+            # Asked for again it is told again, in a few bytes where nothing has changed.
+            response.headers.setdefault("Cache-Control", "private, no-cache")
+            response.add_etag()
+            response.make_conditional(request)
+            return response
         response.headers.setdefault("Cache-Control", "no-store")
     return response

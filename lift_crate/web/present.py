@@ -4,26 +4,36 @@ from __future__ import annotations
 
 import math
 
-from ..core.adapting import AdapterChain
-from ..core.cabling import picture_in_use, routes
-from ..core.carrying import Carried
-from ..core.compare import cost_of
-from ..core.elevation import Elevation, elevations
-from ..core.evaluate import Evaluation
-from ..core.findings import Finding, Level, Working
-from ..core.fit import port_uses
-from ..core.framing import width_at_mm
-from ..core.levelling import verdict
-from ..core.operations import describe
-from ..core.questions import Candidate, Misfit
-from ..core.remedies import Remedy
-from ..core.rig import Catalogue, Conditions, UnitSetting
-from ..core.shelf import Effect
-from ..core.viewing import exposure_of, view_of
+from ..core.balance.see_saw import verdict
+from ..core.bench.bench import Effect
+from ..core.bench.questions import Candidate, Misfit
+from ..core.bench.remedies import Remedy
+from ..core.cables import picture_in_use
+from ..core.callouts import Finding, Level, Working
+from ..core.drawings.comparison import cost_of
+from ..core.drawings.elevation import Elevation, elevations
+from ..core.fit.adapters import AdapterChain
+from ..core.fit.joints import port_uses
+from ..core.lens.coverage import exposure_of, view_of
+from ..core.lens.framing import width_at_mm
+from ..core.rig.build import Catalogue, UnitSetting
+from ..core.rig.edits import describe
+from ..core.stand import Stand
+from ..core.support.load import Carried
+from ..core.verdict.judge import Whole
 from ..core.wording import signed, true_minus
 from . import schema as s
 
-__all__ = ["candidate_view", "elevation_views", "figures_view", "finding_views", "misfit_view", "remedy_view", "row_views", "strip_balance"]
+__all__ = [
+    "candidate_view",
+    "elevation_views",
+    "figures_view",
+    "finding_views",
+    "misfit_view",
+    "remedy_view",
+    "row_views",
+    "strip_balance",
+]
 
 _GRAMS_PER_POUND = 453.59237
 """The international avoirdupois pound, exact."""
@@ -31,7 +41,12 @@ _GRAMS_PER_POUND = 453.59237
 
 def level_name(level: Level) -> s.LevelName:
     """Level as the API names it."""
-    names: dict[Level, s.LevelName] = {Level.STOP: "stop", Level.WATCH: "watch", Level.NOTE: "note", Level.CLEAR: "clear"}
+    names: dict[Level, s.LevelName] = {
+        Level.STOP: "stop",
+        Level.WATCH: "watch",
+        Level.NOTE: "note",
+        Level.CLEAR: "clear",
+    }
     return names[level]
 
 
@@ -45,12 +60,23 @@ def finding_views(findings: tuple[Finding, ...]) -> list[s.FindingView]:
     """All findings, clear ones included."""
     return [
         s.FindingView(
-            key=f.key, code=f.code, level=level_name(f.level), title=f.call_out.title, text=true_minus(f.text),
-            why=f.call_out.why, cures=f.call_out.cures, units=list(f.about.units), port=f.about.port,
-            value=f.value, limit=f.limit, unit=f.unit, spread=f.spread, working=[working_view(w) for w in f.working],
+            key=f.key,
+            code=f.code,
+            level=level_name(f.level),
+            title=f.call_out.title,
+            text=true_minus(f.text),
+            why=f.call_out.why,
+            cures=f.call_out.cures,
+            units=list(f.about.units),
+            port=f.about.port,
+            value=f.value,
+            limit=f.limit,
+            unit=f.unit,
+            spread=f.spread,
+            working=[working_view(w) for w in f.working],
         )
         for f in findings
-    ]  # fmt: skip
+    ]
 
 
 def counts_view(counts: dict[str, int]) -> s.CountsView:
@@ -58,23 +84,23 @@ def counts_view(counts: dict[str, int]) -> s.CountsView:
     return s.CountsView(**counts)
 
 
-def _worst_levels(evaluation: Evaluation) -> dict[str, Level]:
+def _worst_levels(judged: Whole) -> dict[str, Level]:
     """The most serious finding of every unit that a finding is first about."""
     worst: dict[str, Level] = {}
-    for finding in evaluation.findings:
+    for finding in judged.findings:
         for unit in finding.about.units[:1]:
             worst[unit] = max(worst.get(unit, Level.CLEAR), finding.level)
     return worst
 
 
-def row_views(evaluation: Evaluation) -> list[s.RowView]:
+def row_views(judged: Whole) -> list[s.RowView]:
     """The build as an indented list, from the body outwards, depth first."""
-    build = evaluation.assembly.build
-    worst, uses = _worst_levels(evaluation), port_uses(evaluation.assembly)
+    build = judged.stand.assembly.build
+    worst, uses = _worst_levels(judged), port_uses(judged.stand.assembly)
     rows: list[s.RowView] = []
 
     def add(unit: str, depth: int) -> None:
-        rows.append(_row(evaluation, unit, depth, worst.get(unit, Level.CLEAR), uses))
+        rows.append(_row(judged, unit, depth, worst.get(unit, Level.CLEAR), uses))
         for joint in build.joints:
             if joint.parent == unit:
                 add(joint.child, depth + 1)
@@ -83,8 +109,8 @@ def row_views(evaluation: Evaluation) -> list[s.RowView]:
     return rows
 
 
-def _row(evaluation: Evaluation, unit: str, depth: int, level: Level, uses: dict[tuple[str, str], list[str]]) -> s.RowView:
-    build, catalogue = evaluation.assembly.build, evaluation.assembly.catalogue
+def _row(judged: Whole, unit: str, depth: int, level: Level, uses: dict[tuple[str, str], list[str]]) -> s.RowView:
+    build, catalogue = judged.stand.assembly.build, judged.stand.assembly.catalogue
     model, joint = catalogue.model_of(unit), build.joint_of(unit)
     mass_g, source = catalogue.mass_of(unit)
     setting = build.setting_of(unit)
@@ -93,34 +119,52 @@ def _row(evaluation: Evaluation, unit: str, depth: int, level: Level, uses: dict
         parent, child = catalogue.model_of(joint.parent).port(joint.parent_port), model.port(joint.child_port)
         travel = parent.slide or child.slide
         slides = s.SlideRangeView(min_mm=travel.min_mm, max_mm=travel.max_mm) if travel else None
-        allowed = child.spins_deg or parent.spins_deg or catalogue.interfaces[parent.interface].spins_deg
+        allowed = catalogue.turns_deg(parent, child)
         turns = len(allowed) != 1
         joint_text = parent.label
     zoom = model.lens.focal_mm if model.lens and model.lens.focal_mm[0] < model.lens.focal_mm[1] else None
     areas = model.body.areas if model.body else ()
     return s.RowView(
-        unit=unit, title=model.title, kind=model.kind, depth=depth, parent=joint.parent if joint else None,
-        joint=joint_text, mass_g=mass_g, mass_source=source,
-        spin_deg=joint.spin_deg if joint else 0.0, slide_mm=joint.slide_mm if joint else 0.0, slides=slides, turns=turns,
-        areas=[{"id": a.id, "label": a.label} for a in areas], area=(setting.area or areas[0].id) if areas else None,
-        focal_range_mm=zoom, focal_mm=(setting.focal_mm or zoom[0]) if zoom else None,
-        stops=(model.lens.stop, setting.stop or model.lens.stop) if model.lens else None, exposure=_exposure(evaluation, unit),
+        unit=unit,
+        title=model.title,
+        kind=model.kind,
+        depth=depth,
+        parent=joint.parent if joint else None,
+        joint=joint_text,
+        mass_g=mass_g,
+        mass_source=source,
+        spin_deg=joint.spin_deg if joint else 0.0,
+        slide_mm=joint.slide_mm if joint else 0.0,
+        slides=slides,
+        turns=turns,
+        areas=[{"id": a.id, "label": a.label} for a in areas],
+        area=(setting.area or areas[0].id) if areas else None,
+        focal_range_mm=zoom,
+        focal_mm=(setting.focal_mm or zoom[0]) if zoom else None,
+        stops=(model.lens.stop, setting.stop or model.lens.stop) if model.lens else None,
+        exposure=_exposure(judged.stand, unit),
         pictures=[{"id": f.id, "label": f.label} for f in model.body.formats] if model.body else [],
-        picture=picture.id if (picture := picture_in_use(evaluation.assembly, unit)) else None, level=level_name(level),
+        picture=picture.id if (picture := picture_in_use(judged.stand.assembly, unit)) else None,
+        level=level_name(level),
         ports=[
             s.PortView(
-                id=p.id, label=p.label, interface=(i := catalogue.interfaces[p.interface]).label, half=i.half(p.gender),
-                socket=i.takes_cable, free=len(held := uses.get((unit, p.id), [])) < p.takes, holds=held,
+                id=p.id,
+                label=p.label,
+                interface=(i := catalogue.interfaces[p.interface]).label,
+                half=i.half(p.gender),
+                socket=i.takes_cable,
+                free=len(held := uses.get((unit, p.id), [])) < p.takes,
+                holds=held,
             )
             for p in model.ports
         ],
-    )  # fmt: skip
+    )
 
 
-def _exposure(evaluation: Evaluation, unit: str) -> s.ExposureView | None:
-    if evaluation.assembly.catalogue.model_of(unit).body is None:
+def _exposure(stand: Stand, unit: str) -> s.ExposureView | None:
+    if stand.assembly.catalogue.model_of(unit).body is None:
         return None
-    fps, shutter_deg, iso = exposure_of(evaluation.assembly.build.setting_of(unit), evaluation.settings)
+    fps, shutter_deg, iso = exposure_of(stand.assembly.build.setting_of(unit), stand.settings)
     return s.ExposureView(fps=fps, shutter_deg=shutter_deg, iso=iso)
 
 
@@ -130,51 +174,62 @@ def setting_text(setting: UnitSetting, catalogue: Catalogue) -> str:
     area = next((a.label for a in body.areas if a.id == setting.area), None) if body else None
     picture = next((f.label for f in body.formats if f.id == setting.picture), None) if body else None
     said = (
-        area, f"{setting.focal_mm:g} mm" if setting.focal_mm else None, f"f/{setting.stop:g}" if setting.stop else None,
-        f"{setting.fps:g} fps" if setting.fps else None, f"{setting.shutter_deg:g}°" if setting.shutter_deg else None,
-        f"ISO {setting.iso:.0f}" if setting.iso else None, picture,
-    )  # fmt: skip
+        area,
+        f"{setting.focal_mm:g} mm" if setting.focal_mm else None,
+        f"f/{setting.stop:g}" if setting.stop else None,
+        f"{setting.fps:g} fps" if setting.fps else None,
+        f"{setting.shutter_deg:g}°" if setting.shutter_deg else None,
+        f"ISO {setting.iso:.0f}" if setting.iso else None,
+        picture,
+    )
     return ", ".join(part for part in said if part)
 
 
-def sees_text(evaluation: Evaluation) -> str | None:
+def sees_text(stand: Stand) -> str | None:
     """What the lens shows as it is set: focal length, angle, crop, and the width at the position's distance."""
-    view = view_of(evaluation.assembly)
+    view = view_of(stand.assembly)
     if view is None:
         return None
     said = f"{view.focal_mm:.0f} mm · {view.angle_deg:.1f}° · crop {view.crop:.2f}"
-    target = evaluation.target
+    target = stand.target
     width = width_at_mm(view.area.width_mm, view.focal_mm, target.distance_mm) if target else None
     return f"{said} · {width / 1000:.2f} m wide at {target.distance_mm / 1000:g} m" if target and width else said
 
 
-def cable_views(evaluation: Evaluation) -> list[s.CableView]:
+def cable_views(judged: Whole) -> list[s.CableView]:
     """The cables and where they run."""
-    catalogue, worst = evaluation.assembly.catalogue, _worst_levels(evaluation)
+    catalogue, worst = judged.stand.assembly.catalogue, _worst_levels(judged)
 
     def end(unit: str, port: str) -> str:
         return f"{unit} {catalogue.model_of(unit).port(port).label}"
 
     return [
         s.CableView(
-            cable=(k := r.link).cable, title=catalogue.model_of(k.cable).title, from_text=end(k.from_unit, k.from_port),
-            to_text=end(k.to_unit, k.to_port), from_unit=k.from_unit, to_unit=k.to_unit, length_mm=r.cable.length_mm,
-            straight_mm=r.straight_mm, crosses=r.crosses, level=level_name(worst.get(k.cable, Level.CLEAR)),
+            cable=(k := r.link).cable,
+            title=catalogue.model_of(k.cable).title,
+            from_text=end(k.from_unit, k.from_port),
+            to_text=end(k.to_unit, k.to_port),
+            from_unit=k.from_unit,
+            to_unit=k.to_unit,
+            length_mm=r.cable.length_mm,
+            straight_mm=r.straight_mm,
+            crosses=r.crosses,
+            level=level_name(worst.get(k.cable, Level.CLEAR)),
         )
-        for r in routes(evaluation.assembly, evaluation.carried, evaluation.settings, evaluation.target)
-    ]  # fmt: skip
+        for r in judged.stand.routes
+    ]
 
 
 def _finite(value: float) -> float | None:
     return value if math.isfinite(value) else None
 
 
-def payload_limit_g(evaluation: Evaluation) -> float | None:
+def payload_limit_g(stand: Stand) -> float | None:
     """What the support may carry; None when it says nothing."""
-    held = evaluation.carried
+    held = stand.carried
     if held.gimbal:
         return held.gimbal.max_payload_g
-    support = evaluation.assembly.catalogue.model_of(held.support).support if held.support else None
+    support = stand.assembly.catalogue.model_of(held.support).support if held.support else None
     return support.max_payload_g if support else None
 
 
@@ -192,85 +247,140 @@ def strip_balance(held: Carried) -> str:
     return _front_word(held)
 
 
-def figures_view(evaluation: Evaluation, conditions: Conditions) -> s.FiguresView:
+def figures_view(judged: Whole) -> s.FiguresView:
     """The foot of the Bench."""
-    held, first = evaluation.carried, evaluation.first_empty
-    limit = payload_limit_g(evaluation)
-    cost = cost_of(evaluation.assembly.build, evaluation.assembly.catalogue)
+    held, first = judged.stand.carried, judged.stand.first_empty
+    limit = payload_limit_g(judged.stand)
+    cost = cost_of(judged.stand.assembly.build, judged.stand.assembly.catalogue)
     cg, sd = held.payload.cg_mm, held.payload.cg_sd_mm
     return s.FiguresView(
-        total_g=held.total.mass_g, total_lb=held.total.mass_g / _GRAMS_PER_POUND, total_sd_g=held.total.mass_sd_g,
-        payload_g=held.payload.mass_g, payload_sd_g=held.payload.mass_sd_g, payload_limit_g=limit,
+        total_g=held.total.mass_g,
+        total_lb=held.total.mass_g / _GRAMS_PER_POUND,
+        total_sd_g=held.total.mass_sd_g,
+        payload_g=held.payload.mass_g,
+        payload_sd_g=held.payload.mass_sd_g,
+        payload_limit_g=limit,
         headroom_g=limit - held.payload.mass_g if limit else None,
-        by_source_g=held.total.by_source_g, unknown_masses=list(held.total.unknown),
-        cg_mm=(float(cg[0]), float(cg[1]), float(cg[2])), cg_sd_mm=(float(sd[0]), float(sd[1]), float(sd[2])),
-        support=held.support, support_kind=held.kind, front_nm=held.front_nm, front_word=_front_word(held),
-        draw_w=evaluation.draw_w, hours=_finite(first.hours) if first else None, hours_needed=conditions.hours_needed,
+        by_source_g=held.total.by_source_g,
+        unknown_masses=list(held.total.unknown),
+        cg_mm=(float(cg[0]), float(cg[1]), float(cg[2])),
+        cg_sd_mm=(float(sd[0]), float(sd[1]), float(sd[2])),
+        support=held.support,
+        support_kind=held.kind,
+        front_nm=held.front_nm,
+        front_word=_front_word(held),
+        draw_w=judged.stand.draw_w,
+        hours=_finite(first.hours) if first else None,
+        hours_needed=judged.stand.conditions.hours_needed,
         first_empty=first.pack if first else None,
-        cost_per_day=cost.hire_per_day, value=cost.value, cost_unknown=list(cost.unknown), currency=evaluation.settings.currency,
+        cost_per_day=cost.hire_per_day,
+        value=cost.value,
+        cost_unknown=list(cost.unknown),
+        currency=judged.stand.settings.currency,
         packs=[
             s.PackView(
-                pack=r.pack, load_w=r.load_w, hours=_finite(r.hours), ended_by=r.discharge.ended_by,
-                energy_wh=r.energy_wh, feeds=list(r.feeds),
+                pack=r.pack,
+                load_w=r.load_w,
+                hours=_finite(r.hours),
+                ended_by=r.discharge.ended_by,
+                energy_wh=r.energy_wh,
+                feeds=list(r.feeds),
             )
-            for r in evaluation.runs
+            for r in judged.stand.runs
         ],
         slides=[
             s.SlideView(
-                name=x.name, ideal_mm=x.ideal_mm, set_mm=x.set_mm, min_mm=x.range.min_mm, max_mm=x.range.max_mm,
-                reading=x.reading, scale_min=x.range.reading(x.range.min_mm), scale_max=x.range.reading(x.range.max_mm),
+                name=x.name,
+                ideal_mm=x.ideal_mm,
+                set_mm=x.set_mm,
+                min_mm=x.range.min_mm,
+                max_mm=x.range.max_mm,
+                reading=x.reading,
+                scale_min=x.range.reading(x.range.min_mm),
+                scale_max=x.range.reading(x.range.max_mm),
             )
             for x in (held.solution.slides if held.solution else ())
         ],
-        working=_figure_workings(evaluation),
-    )  # fmt: skip
+        working=_figure_workings(judged),
+    )
 
 
-def _figure_workings(evaluation: Evaluation) -> dict[str, s.WorkingView]:
+def _figure_workings(judged: Whole) -> dict[str, s.WorkingView]:
     """How the foot's figures were made, part by part."""
-    parts = evaluation.assembly.masses()
-    held = evaluation.carried
-    inputs = [s.InputView(name=p.unit, value=f"{p.mass_g:.0f} g at x {p.cg_mm[0]:.0f} mm", source=p.mass_source) for p in parts]
+    parts = judged.stand.assembly.masses()
+    held = judged.stand.carried
+    inputs = [
+        s.InputView(name=p.unit, value=f"{p.mass_g:.0f} g at x {p.cg_mm[0]:.0f} mm", source=p.mass_source)
+        for p in parts
+    ]
     total = held.total
     mass = s.WorkingView(
         formula="M = Σ mᵢ,  σ = √Σ σᵢ²", numbers=f"{total.mass_g:.0f} g ± {total.mass_sd_g:.0f} g", inputs=inputs
     )
     cg = s.WorkingView(
         formula="CG = Σ mᵢ·rᵢ / Σ mᵢ",
-        numbers=f"({held.payload.cg_mm[0]:.1f}, {held.payload.cg_mm[1]:.1f}, {held.payload.cg_mm[2]:.1f}) mm from the film-plane mark, support not counted",
+        numbers=(
+            f"({held.payload.cg_mm[0]:.1f}, {held.payload.cg_mm[1]:.1f}, {held.payload.cg_mm[2]:.1f}) mm from the"
+            " film-plane mark, support not counted"
+        ),
         inputs=inputs,
     )
     front = s.WorkingView(
-        formula="what the tilt motor still holds after its slides: g·M·x" if held.solution else "moment about the support: M·g·(x_cg − x_s)",
-        numbers=f"{signed(held.front_nm, 2)} N·m, nose-down positive", inputs=[],
+        formula=(
+            "what the tilt motor still holds after its slides: g·M·x"
+            if held.solution
+            else "moment about the support: M·g·(x_cg − x_s)"
+        ),
+        numbers=f"{signed(held.front_nm, 2)} N·m, nose-down positive",
+        inputs=[],
     )
     draw = s.WorkingView(
-        formula="Σ (draw + I²·R)/η at each pack", numbers=f"{evaluation.draw_w:.1f} W while recording",
-        inputs=[s.InputView(name=r.pack, value=f"{r.load_w:.1f} W for {', '.join(r.feeds) or 'itself'}", source="computed") for r in evaluation.runs],
+        formula="Σ (draw + I²·R)/η at each pack",
+        numbers=f"{judged.stand.draw_w:.1f} W while recording",
+        inputs=[
+            s.InputView(name=r.pack, value=f"{r.load_w:.1f} W for {', '.join(r.feeds) or 'itself'}", source="computed")
+            for r in judged.stand.runs
+        ],
     )
-    hours = next((working_view(f.working[0]) for f in evaluation.findings if f.code == "power.hours" and evaluation.first_empty and f.about.units == (evaluation.first_empty.pack,)), None)
+    hours = next(
+        (
+            working_view(f.working[0])
+            for f in judged.findings
+            if f.code == "power.hours"
+            and judged.stand.first_empty
+            and f.about.units == (judged.stand.first_empty.pack,)
+        ),
+        None,
+    )
     found = {"mass": mass, "cg": cg, "front": front, "draw": draw}
     return found | ({"hours": hours} if hours else {})
 
 
-def elevation_views(evaluation: Evaluation) -> list[s.ElevationView]:
+def elevation_views(stand: Stand) -> list[s.ElevationView]:
     """All three views."""
-    return elevation_views_of(elevations(evaluation))
+    return elevation_views_of(elevations(stand))
 
 
 def elevation_views_of(drawn: tuple[Elevation, ...]) -> list[s.ElevationView]:
     """Views as the API says them."""
     return [
         s.ElevationView(
-            view=e.view, outlines=[s.OutlineView(unit=o.unit, look=o.look, points=list(o.points)) for o in e.outlines],
+            view=e.view,
+            outlines=[s.OutlineView(unit=o.unit, look=o.look, points=list(o.points)) for o in e.outlines],
             marks=[
-                s.MarkView(unit=m.unit, port=m.port, label=m.label, at=m.at, faces=m.faces, free=m.free, socket=m.socket)
+                s.MarkView(
+                    unit=m.unit, port=m.port, label=m.label, at=m.at, faces=m.faces, free=m.free, socket=m.socket
+                )
                 for m in e.marks
             ],
-            cg=e.cg, cg_sd=e.cg_sd, support=e.support, runs=dict(e.runs), bounds=e.bounds,
+            cg=e.cg,
+            cg_sd=e.cg_sd,
+            support=e.support,
+            runs=dict(e.runs),
+            bounds=e.bounds,
         )
         for e in drawn
-    ]  # fmt: skip
+    ]
 
 
 def effect_view(effect: Effect) -> s.EffectView:
@@ -281,21 +391,32 @@ def effect_view(effect: Effect) -> s.EffectView:
 
     hours = effect.hours_after
     return s.EffectView(
-        mass_g=effect.mass_g, cg_x_mm=effect.cg_x_mm, draw_w=effect.draw_w,
-        hours_after=_finite(hours) if hours is not None else None, stops_after=effect.stops_after,
-        watches_after=effect.watches_after, come=brief(effect.come), gone=brief(effect.gone),
-    )  # fmt: skip
+        mass_g=effect.mass_g,
+        cg_x_mm=effect.cg_x_mm,
+        draw_w=effect.draw_w,
+        hours_after=_finite(hours) if hours is not None else None,
+        stops_after=effect.stops_after,
+        watches_after=effect.watches_after,
+        come=brief(effect.come),
+        gone=brief(effect.gone),
+    )
 
 
 def candidate_view(candidate: Candidate, catalogue: Catalogue) -> s.CandidateView:
     """Something that goes on a port."""
     unit = catalogue.unit(candidate.unit)
     return s.CandidateView(
-        unit=candidate.unit, title=candidate.model.title, kind=candidate.model.kind, owner=unit.owner, note=unit.note,
-        how="; ".join(describe(op, catalogue) for op in candidate.operations), alike=candidate.alike,
-        operations=list(candidate.operations), mass_g=catalogue.mass_of(candidate.unit)[0],
+        unit=candidate.unit,
+        title=candidate.model.title,
+        kind=candidate.model.kind,
+        owner=unit.owner,
+        note=unit.note,
+        how="; ".join(describe(op, catalogue) for op in candidate.operations),
+        alike=candidate.alike,
+        operations=list(candidate.operations),
+        mass_g=catalogue.mass_of(candidate.unit)[0],
         effect=effect_view(candidate.effect) if candidate.effect else None,
-    )  # fmt: skip
+    )
 
 
 def adapter_text(chain: AdapterChain) -> str:
@@ -307,10 +428,21 @@ def adapter_text(chain: AdapterChain) -> str:
 def misfit_view(misfit: Misfit) -> s.MisfitView:
     """Something that does not go on a port."""
     return s.MisfitView(
-        unit=misfit.unit, title=misfit.model.title, reason=misfit.reason, taken=misfit.taken_by is not None, adapter=adapter_text(misfit.adapter) if misfit.adapter else None
+        unit=misfit.unit,
+        title=misfit.model.title,
+        reason=misfit.reason,
+        taken=misfit.taken_by is not None,
+        adapter=adapter_text(misfit.adapter) if misfit.adapter else None,
     )
 
 
 def remedy_view(remedy: Remedy) -> s.RemedyView:
     """A remedy."""
-    return s.RemedyView(title=remedy.title, clears=remedy.clears, exchanges=remedy.exchanges, operations=list(remedy.operations), effect=effect_view(remedy.effect), rank=[float(x) for x in remedy.rank])
+    return s.RemedyView(
+        title=remedy.title,
+        clears=remedy.clears,
+        exchanges=remedy.exchanges,
+        operations=list(remedy.operations),
+        effect=effect_view(remedy.effect),
+        rank=[float(x) for x in remedy.rank],
+    )

@@ -9,8 +9,8 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from ..core.errors import BadRig, LiftCrateError, NoSuchModel, NoSuchUnit
-from ..core.job import NotInJob
-from ..core.measuring import BadMeasurement
+from ..core.gear.measuring import BadMeasurement
+from ..core.job.job import NotInJob
 from ..devices.line import DeviceAway
 from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_problems
 from ..store.errors import Conflict, DatabaseAway, Unstorable
@@ -37,9 +37,12 @@ def problem_response(
 ) -> Response:
     """An error body."""
     body: dict[str, object] = {
-        "type": f"urn:lift-crate:{code}", "title": title, "status": status, "detail": detail,
+        "type": f"urn:lift-crate:{code}",
+        "title": title,
+        "status": status,
+        "detail": detail,
         "problems": [{"path": p.path, "message": p.message} for p in problems],
-    }  # fmt: skip
+    }
     if current is not None:
         body["current"] = current.model_dump(mode="json")
     return Response(json.dumps(body), status, mimetype="application/problem+json")
@@ -72,7 +75,10 @@ def register_problems(app: Flask) -> None:
         status = error.code or 500
         detail = error.description or ""
         if status == 413:
-            detail = f"What was sent is too large; a job file may have at most {MAX_BYTES / 1e6:.0f} MB, anything else 0.4 MB. Nothing was changed."
+            detail = (
+                f"What was sent is too large; a job file may have at most {MAX_BYTES / 1e6:.0f} MB, anything else 0.4"
+                " MB. Nothing was changed."
+            )
         response = problem_response(status, f"http.{status}", error.name, detail)
         if isinstance(error, MethodNotAllowed) and error.valid_methods:
             response.headers["Allow"] = ", ".join(sorted(error.valid_methods))
@@ -81,4 +87,6 @@ def register_problems(app: Flask) -> None:
     @app.errorhandler(Exception)
     def _unexpected(error: Exception) -> Response:
         app.logger.exception("unexpected error", exc_info=error)
-        return problem_response(500, "unexpected", "Something went wrong here", "Nothing was saved. The server's log says more.")
+        return problem_response(
+            500, "unexpected", "Something went wrong here", "Nothing was saved. The server's log says more."
+        )

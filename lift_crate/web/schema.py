@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
-from ..core.operations import Operation
+from ..core.rig.edits import Operation
 
 __all__ = [
     "BenchView",
@@ -30,7 +30,7 @@ __all__ = [
     "RemedyQuery",
     "RigPath",
     "StepRequest",
-]  # fmt: skip
+]
 
 LevelName = Literal["stop", "watch", "note", "clear"]
 Point = tuple[float, float]
@@ -348,6 +348,33 @@ class ElevationView(BaseModel):
     bounds: tuple[float, float, float, float]
 
 
+class StripView(BaseModel):
+    """A camera strip: one rig in a part of the day."""
+
+    rig: str
+    number: int
+    label: str
+    position: str
+    build: str | None
+    build_label: str | None
+    mass_g: float
+    headroom_g: float | None
+    balance: str
+    hours: float | None
+    hours_needed: float
+    counts: CountsView
+
+
+class PartView(BaseModel):
+    """All cameras in one part of the day."""
+
+    part: str
+    strips: list[StripView]
+    counts: CountsView
+    places: dict[str, CountsView]
+    """Of them, those that are worked on in another place than the Bench, by its name."""
+
+
 class BenchView(BaseModel):
     """A build on the Bench: list, drawing, figures and call-outs."""
 
@@ -377,39 +404,14 @@ class BenchView(BaseModel):
     counts: CountsView
     findings: list[FindingView]
     elevations: list[ElevationView]
+    day: PartView | None = None
+    """With the answer to a change: all cameras of this part as they are after it."""
 
 
 class ConflictProblem(ProblemView):
     """A stale edit: the error with the build as it is now."""
 
     current: BenchView | None = None
-
-
-class StripView(BaseModel):
-    """A camera strip: one rig in a part of the day."""
-
-    rig: str
-    number: int
-    label: str
-    position: str
-    build: str | None
-    build_label: str | None
-    mass_g: float
-    headroom_g: float | None
-    balance: str
-    hours: float | None
-    hours_needed: float
-    counts: CountsView
-
-
-class PartView(BaseModel):
-    """All cameras in one part of the day."""
-
-    part: str
-    strips: list[StripView]
-    counts: CountsView
-    places: dict[str, CountsView]
-    """Of them, those that are worked on in another place than the Bench, by its name."""
 
 
 class MomentView(BaseModel):
@@ -540,7 +542,9 @@ class RemedyView(BaseModel):
 
 
 class RemediesView(BaseModel):
-    """Remedies of one finding among the trials made for this answer, best first; there is more while fewer are tried than there are."""
+    """Remedies of one finding among the trials made for this answer, best
+    first; there is more while fewer are tried than there are.
+    """
 
     finding: str
     remedies: list[RemedyView]

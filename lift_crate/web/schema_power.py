@@ -9,7 +9,17 @@ from pydantic import BaseModel, Field
 
 from .schema import FindingView, JobPath, LevelName, Strict
 
-__all__ = ["ChargerReadView", "MadePath", "MadeRequest", "MeterReadView", "MeterRequest", "PowerQuery", "PowerView", "SwapsQuery", "SwapsView"]
+__all__ = [
+    "ChargerReadView",
+    "MadePath",
+    "MadeRequest",
+    "MeterReadView",
+    "MeterRequest",
+    "PowerQuery",
+    "PowerView",
+    "SwapsQuery",
+    "SwapsView",
+]
 
 
 class PowerQuery(Strict):
@@ -255,7 +265,9 @@ class MadePath(JobPath):
 
 
 class MadeRequest(Strict):
-    """A swap that was made: when, what went in and out, and the charge left in what came out and that of what went in, where they were read."""
+    """A swap that was made: when, what went in and out, and the charge left in
+    what came out and that of what went in, where they were read.
+    """
 
     slot: Annotated[str, Field(min_length=1, max_length=200)]
     at: datetime

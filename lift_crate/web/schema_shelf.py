@@ -7,26 +7,34 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, RootModel
 
-from ..core.gear import GearModel
-from ..core.interface import Interface
-from ..core.rig import Unit
+from ..core.gear.interface import Interface
+from ..core.gear.model import GearModel
+from ..core.rig.build import Unit
 from .schema import (
-    AnyOperation,
-    EffectView,
     ElevationView,
     FieldProblem,
-    InputView,
-    JobPath,
-    LevelName,
-    RigPath,
     Strict,
 )
 
 __all__ = [
-    "ComparePath", "CompareQuery", "CompareView", "DrawingQuery", "FitQuery", "ImportUnitsQuery", "InterfaceBody", "InterfacesView", "MeasureRequest", "MeasuredView",
-    "ModelBody", "ModelPath", "ModelPreview", "ModelView", "PairsQuery", "PairsView", "PlacesView", "PlanView", "ScaleView", "SeenQuery", "SheetView", "ShelfQuery", "ShelfView", "UnitBody", "UnitPath", "UnitPlacePath",
-    "UnitView", "WaysView",
-]  # fmt: skip
+    "ImportUnitsQuery",
+    "InterfaceBody",
+    "InterfacesView",
+    "MeasureRequest",
+    "MeasuredView",
+    "ModelBody",
+    "ModelPath",
+    "ModelPreview",
+    "ModelView",
+    "PlanView",
+    "ScaleView",
+    "SeenQuery",
+    "ShelfQuery",
+    "ShelfView",
+    "UnitBody",
+    "UnitPath",
+    "UnitView",
+]
 
 
 class UnitBody(RootModel[Unit]):
@@ -73,46 +81,6 @@ class UnitPath(Strict):
     """Names a unit."""
 
     unit: str
-
-
-class UnitPlacePath(RigPath):
-    """Names a unit that is to go on a rig."""
-
-    unit: str
-
-
-class FitQuery(Strict):
-    """A unit, and the port it should go on."""
-
-    unit: str
-    onto: str
-    port: str
-
-
-class PairsQuery(Strict):
-    """The body model; the rig's own when nothing is said."""
-
-    body: str = ""
-
-
-class ComparePath(JobPath):
-    """Names a job."""
-
-
-class CompareQuery(Strict):
-    """Two sides: a part of the day and a rig, or a build, of each."""
-
-    left_part: str
-    left_build: str
-    right_part: str
-    right_build: str
-
-
-class DrawingQuery(Strict):
-    """Scale of a drawing on paper, 1:scale."""
-
-    view: Literal["side", "front", "top"] = "side"
-    scale: Annotated[float, Field(ge=1, le=50)] = 4
 
 
 class ImportUnitsQuery(Strict):
@@ -265,167 +233,3 @@ class PlanView(BaseModel):
     changes: list[ChangeLine]
     same: int
     errors: list[ErrorLine]
-
-
-class StepView(BaseModel):
-    """A step of the build sheet."""
-
-    number: int
-    kind: str
-    unit: str
-    title: str
-    onto: str
-    place: str
-    set_to: str
-    tool: str
-    torque_nm: float | None
-    look_at: str
-    mind: list[str]
-
-
-class SheetView(BaseModel):
-    """A build sheet: to build, to strike, tools, what stands against it."""
-
-    job_title: str
-    rig_label: str
-    number: int
-    build_label: str
-    position: str
-    version: int
-    mass_g: float
-    settings: list[InputView]
-    build: list[StepView]
-    strike: list[StepView]
-    tools: list[str]
-    stops: list[str]
-    watches: list[str]
-
-
-class PlaceView(BaseModel):
-    """A port where a unit could go."""
-
-    onto: str
-    port: str
-    label: str
-    interface: str
-    adapter: str | None
-    operations: list[AnyOperation]
-    effect: EffectView
-
-
-class PlacesView(BaseModel):
-    """Where a unit can go on a rig, best first."""
-
-    unit: str
-    title: str
-    places: list[PlaceView]
-
-
-class WayView(BaseModel):
-    """Something that would make a unit fit."""
-
-    title: str
-    operations: list[AnyOperation]
-    to_hire: list[str]
-    effect: EffectView | None
-
-
-class WaysView(BaseModel):
-    """What would make a unit fit on a port."""
-
-    unit: str
-    onto: str
-    port: str
-    ways: list[WayView]
-
-
-class PairView(BaseModel):
-    """A lens model on the body: how it joins, what it covers and shows."""
-
-    lens: str
-    title: str
-    join: Literal["straight", "adapter", "to hire", "no"]
-    through: str | None
-    area: str | None
-    full: bool
-    focal_mm: tuple[float, float]
-    equivalent_mm: tuple[float, float] | None
-    angles_deg: tuple[float, float] | None
-    widths_m: tuple[float, float] | None
-    fits: bool | None
-    t_stop: float
-    t_known: bool
-    close_focus_mm: float | None
-    mass_g: float | None
-    units: list[str]
-    free: list[str]
-
-
-class PairsView(BaseModel):
-    """Every lens on one body, for a rig's position."""
-
-    body: str
-    body_title: str
-    bodies: list[dict[str, str]]
-    distance_m: float | None
-    width_m: float | None
-    needed_deg: float | None
-    pairs: list[PairView]
-    gaps_deg: list[tuple[float, float]]
-
-
-class CompareFigure(BaseModel):
-    """A figure of both sides."""
-
-    key: str
-    name: str
-    unit: str
-    digits: int
-    left: float | None
-    right: float | None
-    difference: float | None
-
-
-class ComparePart(BaseModel):
-    """A model and its units on both sides."""
-
-    kind: str
-    title: str
-    left: list[str]
-    right: list[str]
-
-
-class CompareFinding(BaseModel):
-    """A call-out of one side."""
-
-    level: LevelName
-    title: str
-    text: str
-
-
-class CompareSide(BaseModel):
-    """One side: its rig, build and part of the day, drawn."""
-
-    part: str
-    part_label: str
-    rig: str
-    rig_label: str
-    number: int
-    build: str
-    build_label: str
-    side: ElevationView
-
-
-class CompareView(BaseModel):
-    """Two builds side by side."""
-
-    left: CompareSide
-    right: CompareSide
-    figures: list[CompareFigure]
-    parts: list[ComparePart]
-    only_left: list[CompareFinding]
-    only_right: list[CompareFinding]
-    both: list[str]
-    currency: str
-
-

@@ -22,7 +22,9 @@ if TYPE_CHECKING:
 __all__ = ["serve"]
 
 _REQUEST_S = 45.0
-"""Until an answer is sent, from the moment its request has begun to arrive whole; the rest of it has so long to come."""
+"""Until an answer is sent, from the moment its request has begun to
+arrive whole; the rest of it has so long to come.
+"""
 _IDLE_S = 15
 """Until the head of a request has come, and between two requests of one connection."""
 _CONNECTIONS = 400
@@ -49,9 +51,18 @@ class LightWorker(GeventWorker):  # type: ignore[misc]
 def serve(port: int, workers: int) -> None:
     """Serve on loopback until told to stop."""
     settings = {
-        "bind": f"127.0.0.1:{port}", "workers": workers, "worker_class": "lift_crate.web.serving.LightWorker", "worker_connections": _CONNECTIONS, "keepalive": _IDLE_S,
-        "loglevel": "warning", "graceful_timeout": 5, "timeout": 90, "control_socket_disable": True, "limit_request_line": 4094, "limit_request_fields": 60,
-    }  # fmt: skip
+        "bind": f"127.0.0.1:{port}",
+        "workers": workers,
+        "worker_class": "lift_crate.web.serving.LightWorker",
+        "worker_connections": _CONNECTIONS,
+        "keepalive": _IDLE_S,
+        "loglevel": "warning",
+        "graceful_timeout": 5,
+        "timeout": 90,
+        "control_socket_disable": True,
+        "limit_request_line": 4094,
+        "limit_request_fields": 60,
+    }
 
     ends: list[Callable[[], object]] = []
 

@@ -8,8 +8,8 @@ import time
 
 import procrastinate
 
-from ..core.dayplan import PlannedDay, plan_the_day
 from ..core.errors import LiftCrateError
+from ..core.swaps.what_if import PlannedDay, plan_the_day
 from ..store.database import Pool, with_limits
 from ..store.jobs import JobStore
 from ..store.plans import PlanStore
@@ -32,7 +32,9 @@ class deferring:  # noqa: N801 - called like the function that it stands for
     """Puts plans into the queue of a database, over one connection of its own that opens when first used."""
 
     def __init__(self, url: str) -> None:
-        self._app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector(conninfo=with_limits(url), min_size=0, max_size=2, timeout=5))
+        self._app = procrastinate.App(
+            connector=procrastinate.SyncPsycopgConnector(conninfo=with_limits(url), min_size=0, max_size=2, timeout=5)
+        )
         self._lock, self._opened = threading.Lock(), False
 
     def __call__(self, plan: int) -> None:
@@ -101,6 +103,13 @@ def work(url: str, pool: Pool, *, wait: bool = True) -> None:
 
     try:
         plans.take_up_lost()
-        app.run_worker(queues=[_QUEUE], concurrency=1, wait=wait, delete_jobs="always", fetch_job_polling_interval=1.0, listen_notify=True)
+        app.run_worker(
+            queues=[_QUEUE],
+            concurrency=1,
+            wait=wait,
+            delete_jobs="always",
+            fetch_job_polling_interval=1.0,
+            listen_notify=True,
+        )
     finally:
         defer.close()

@@ -8,14 +8,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lift_crate.core.adapting import AdapterChain, find_chain, stack_mm
-from lift_crate.core.gear import GearModel, Port, mates
-from lift_crate.core.interface import ImpossibleInterface, Interface
-from lift_crate.core.rig import Catalogue, Unit
+from lift_crate.core.fit.adapters import AdapterChain, find_chain, stack_mm
+from lift_crate.core.gear.interface import ImpossibleInterface, Interface
+from lift_crate.core.gear.model import GearModel, Port, mates
+from lift_crate.core.rig.build import Catalogue, Unit
 from tests.kit import INTERFACES, Z, catalogue, model, port
 
 
-def adapter(name: str, body: str, part: str, mass_g: float = 50, length: float = 10, loses: tuple[str, ...] = ()) -> GearModel:
+def adapter(
+    name: str, body: str, part: str, mass_g: float = 50, length: float = 10, loses: tuple[str, ...] = ()
+) -> GearModel:
     """``'screw male'`` is the half that goes towards the body."""
     (near, near_gender), (far, far_gender) = body.split(), part.split()
     ports = (port("near", near, near_gender, (0, 0, 0), (0, 0, -1)), port("far", far, far_gender, (0, 0, length), Z))
@@ -26,8 +28,12 @@ SOCKET = model("base", 1, (0, 0, 0), port("socket", "screw", "female")).port("so
 FOOT = model("mic", 1, (0, 0, 0), port("foot", "shoe", "male")).port("foot")
 
 
-def chain(*models: GearModel, hired: tuple[str, ...] = (), absent: tuple[str, ...] = (), to: Port = FOOT) -> AdapterChain | None:
-    units = [Unit(id=m.id, model=m.id, owner="hired" if m.id in hired else "owned") for m in models if m.id not in absent]
+def chain(
+    *models: GearModel, hired: tuple[str, ...] = (), absent: tuple[str, ...] = (), to: Port = FOOT
+) -> AdapterChain | None:
+    units = [
+        Unit(id=m.id, model=m.id, owner="hired" if m.id in hired else "owned") for m in models if m.id not in absent
+    ]
     shelf = Catalogue({i.id: i for i in INTERFACES}, {m.id: m for m in models}, {u.id: u for u in units})
     return find_chain(shelf, SOCKET, to, [u.id for u in shelf.shelf])
 
@@ -61,7 +67,12 @@ def test_owned_before_light_and_what_is_not_here_is_to_hire() -> None:
 def test_what_a_chain_loses_and_how_far_off_it_is() -> None:
     plain = adapter("plain", "near male", "far female", 100, 33.05, ("electronic iris",))
     shelf = catalogue(plain)
-    found = find_chain(shelf, model("b", 1, None, port("m", "near", "female")).port("m"), model("l", 1, None, port("m", "far", "male")).port("m"), ["plain"])
+    found = find_chain(
+        shelf,
+        model("b", 1, None, port("m", "near", "female")).port("m"),
+        model("l", 1, None, port("m", "far", "male")).port("m"),
+        ["plain"],
+    )
     assert found
     assert found.loses == ("electronic iris",)
     assert found.off_mm(shelf.interfaces) == pytest.approx(0.05)
@@ -70,7 +81,10 @@ def test_what_a_chain_loses_and_how_far_off_it_is() -> None:
 halves = st.sampled_from(["screw", "shoe", "rail", "tap"])
 genders = st.sampled_from(["male", "female"])
 some_adapters = st.lists(
-    st.tuples(halves, genders, halves, genders, st.integers(1, 90), st.integers(1, 30)).filter(lambda made: made[0] != made[2] or made[1] == made[3]), max_size=6
+    st.tuples(halves, genders, halves, genders, st.integers(1, 90), st.integers(1, 30)).filter(
+        lambda made: made[0] != made[2] or made[1] == made[3]
+    ),
+    max_size=6,
 )
 
 

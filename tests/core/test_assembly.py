@@ -7,10 +7,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lift_crate.core.assembly import Part, assemble, mass_summary, put_in_order
 from lift_crate.core.errors import BadRig, JointCycle, LooseUnit, MountedTwice, NoSuchUnit, UnknownPort
 from lift_crate.core.geometry import IDENTITY, Pose, port_basis, rotation_about_x
-from lift_crate.core.rig import Unit
+from lift_crate.core.rig.assembly import Part, assemble, mass_summary, put_in_order
+from lift_crate.core.rig.build import Unit
 from lift_crate.core.settings import Settings
 from tests.kit import X, Z, build, catalogue, joint, model, port
 
@@ -22,9 +22,11 @@ def part(name: str, mass_g: float, at: tuple[float, float, float], source: str =
 
 
 FOUR = [
-    part("body", 1180, (-42, 0, -6)), part("lens", 870, (74, 0, 0)),
-    part("pack", 760, (-128, 0, 4)), part("mic", 240, (10, 0, 92)),
-]  # fmt: skip
+    part("body", 1180, (-42, 0, -6)),
+    part("lens", 870, (74, 0, 0)),
+    part("pack", 760, (-128, 0, 4)),
+    part("mic", 240, (10, 0, 92)),
+]
 places = st.tuples(*[st.floats(-300, 300)] * 3)
 parts = st.lists(st.builds(part, st.just("p"), st.floats(1, 4000), places), min_size=1, max_size=8)
 
@@ -46,10 +48,14 @@ def test_spread_follows_the_formula_written_out() -> None:
 
 
 @given(parts, places, st.floats(0, 360))
-def test_moving_everything_by_one_pose_moves_the_cg_by_it(some: list[Part], shift: tuple[float, float, float], turn: float) -> None:
+def test_moving_everything_by_one_pose_moves_the_cg_by_it(
+    some: list[Part], shift: tuple[float, float, float], turn: float
+) -> None:
     pose = Pose(rotation_about_x(turn) @ port_basis(Z, X), np.array(shift))
     moved = [part(p.unit, p.mass_g, tuple(pose.point(p.cg_mm))) for p in some]
-    assert mass_summary(moved, SETTINGS).cg_mm == pytest.approx(pose.point(mass_summary(some, SETTINGS).cg_mm), abs=1e-6)
+    assert mass_summary(moved, SETTINGS).cg_mm == pytest.approx(
+        pose.point(mass_summary(some, SETTINGS).cg_mm), abs=1e-6
+    )
 
 
 @given(parts, places)
@@ -59,11 +65,26 @@ def test_a_massless_part_changes_nothing(some: list[Part], where: tuple[float, f
 
 
 CHAIN = catalogue(
-    model("body", 1000, (0, 0, 0), port("top", "screw", "female", (0, 0, 50)), port("rear", "screw", "female", (-60, 0, 0), (-1, 0, 0), Z)),
-    *(model(name, 100, (0, 0, 10), port("foot", "screw", "male", (0, 0, 0), (0, 0, -1)), port("head", "screw", "female", (0, 0, 30))) for name in "abc"),
+    model(
+        "body",
+        1000,
+        (0, 0, 0),
+        port("top", "screw", "female", (0, 0, 50)),
+        port("rear", "screw", "female", (-60, 0, 0), (-1, 0, 0), Z),
+    ),
+    *(
+        model(
+            name,
+            100,
+            (0, 0, 10),
+            port("foot", "screw", "male", (0, 0, 0), (0, 0, -1)),
+            port("head", "screw", "female", (0, 0, 30)),
+        )
+        for name in "abc"
+    ),
     model("cord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable={"length_mm": 500}),
     model("secret", None, None, port("foot", "screw", "male")),
-)  # fmt: skip
+)
 
 
 @given(st.permutations(["a.foot > body.top", "b.foot > a.head", "c.foot > body.rear"]))
@@ -76,14 +97,17 @@ def test_the_order_of_joints_does_not_matter(order: list[str]) -> None:
 def test_a_cable_weighs_half_at_each_end() -> None:
     rig = assemble(build("body", "a.foot > body.top", links=["cord: body.rear > a.head"]), CHAIN)
     assert [(half.holder, half.mass_g, tuple(half.cg_mm)) for half in rig.cable_halves] == [
-        ("body", 20, (-60, 0, 0)), ("a", 20, (0, 0, 80)),
-    ]  # fmt: skip
+        ("body", 20, (-60, 0, 0)),
+        ("a", 20, (0, 0, 80)),
+    ]
 
 
 def test_a_missing_mass_is_named_and_measured_ones_replace_the_catalogue() -> None:
     rig = assemble(build("body", "secret.foot > body.top"), CHAIN)
     assert mass_summary(rig.masses(), SETTINGS).unknown == ("secret",)
-    weighed = catalogue(*CHAIN.models.values(), units=[Unit(id="body", model="body", measured_g=1234, measured_cg_mm=(5, 0, 0))])
+    weighed = catalogue(
+        *CHAIN.models.values(), units=[Unit(id="body", model="body", measured_g=1234, measured_cg_mm=(5, 0, 0))]
+    )
     summary = mass_summary(assemble(build("body"), weighed).masses(), SETTINGS)
     assert (summary.mass_g, summary.cg_mm[0], summary.by_source_g["measured"]) == (1234, 5, 1234)
 
@@ -91,14 +115,22 @@ def test_a_missing_mass_is_named_and_measured_ones_replace_the_catalogue() -> No
 @pytest.mark.parametrize(
     ("joints", "error", "says"),
     [
-        (["a.foot > b.head", "b.foot > a.head"], JointCycle, "The joints go in a circle: a → b → a; every part must lead back to the body."),
+        (
+            ["a.foot > b.head", "b.foot > a.head"],
+            JointCycle,
+            "The joints go in a circle: a → b → a; every part must lead back to the body.",
+        ),
         (["body.top > a.head", "a.foot > body.rear"], JointCycle, "circle: body → a → body"),
-        (["a.foot > ghost.head"], LooseUnit, "a is mounted on ghost, which is not part of this build; mount ghost first."),
+        (
+            ["a.foot > ghost.head"],
+            LooseUnit,
+            "a is mounted on ghost, which is not part of this build; mount ghost first.",
+        ),
         (["a.foot > body.top", "a.foot > body.rear"], MountedTwice, "a is mounted on body and again on body"),
         (["a.toe > body.top"], UnknownPort, "a has no port 'toe'; its ports are: foot, head."),
         (["z.foot > body.top"], NoSuchUnit, "There is no unit 'z' on the shelf"),
     ],
-)  # fmt: skip
+)
 def test_what_is_no_rig_says_so(joints: list[str], error: type[BadRig], says: str) -> None:
     with pytest.raises(error) as caught:
         assemble(build("body", *joints), CHAIN)

@@ -8,14 +8,21 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lift_crate.core.clash import overlaps_mm
-from lift_crate.core.clearance import camera_of, reaches, stages_of
+from lift_crate.core.balance.zoom import ZoomAnswer, focal_at_cg, zoom_answer
+from lift_crate.core.fit.collisions import overlaps_mm
+from lift_crate.core.gear.solids import Block, Solids, solids_of
 from lift_crate.core.geometry import STANDARD_GRAVITY, Pose, about_axis
-from lift_crate.core.holding import counterweight_g, grip_factor, hold_minutes, pull_off_factor, see_saw, tips_over_m_s
-from lift_crate.core.operations import Detach
-from lift_crate.core.shapes import Block, Solids, solids_of
-from lift_crate.core.wind import wind_area, wind_force_n, wind_on_motors
-from lift_crate.core.zoom import ZoomAnswer, focal_at_cg, zoom_answer
+from lift_crate.core.rig.edits import Detach
+from lift_crate.core.support.clearance import camera_of, reaches, stages_of
+from lift_crate.core.support.hands import (
+    counterweight_g,
+    grip_factor,
+    hold_minutes,
+    pull_off_factor,
+    see_saw,
+    tips_over_m_s,
+)
+from lift_crate.core.support.wind import wind_area, wind_force_n, wind_on_motors
 from lift_crate.formats.job_file import JobFile
 from tests.core.test_demo_rigs import bench
 
@@ -98,7 +105,9 @@ def test_more_mass_is_never_held_longer_and_near_is_never_shorter(mass_g: float,
     long = 1e9
     here, heavier, near = (hold_minutes(m, r) for m, r in ((mass_g, 0.42), (mass_g + more_g, 0.42), (mass_g, 0.25)))
     assert (long if heavier is None else heavier) <= (long if here is None else here) + 1e-9
-    assert (long if near is None else near) >= (0 if here is None else here) - 1e-9 if here is not None else near is None
+    assert (
+        (long if near is None else near) >= (0 if here is None else here) - 1e-9 if here is not None else near is None
+    )
 
 
 def test_tip_over_and_magnets() -> None:
@@ -112,32 +121,43 @@ def test_tip_over_and_magnets() -> None:
 
 def test_the_camera_turns_until_something_hits_and_taking_that_off_frees_it(demo: JobFile) -> None:
     floor = bench(demo, "dress", "dock-floor")
-    tilt = reaches(floor.evaluation.assembly, floor.evaluation.carried)[0]
+    tilt = reaches(floor.stand.assembly, floor.stand.carried)[0]
     assert tilt.low_hits == ("TX-1", "the roll arm of GIMBAL-1")
     assert tilt.high_hits == ("CINE-2", "MON7-2")
     assert -90 < tilt.low_deg < 0 < tilt.high_deg < 90
     off = bench(demo, "dress", "dock-floor", Detach(unit="SCREW-1"), Detach(unit="PIN-2"))
-    freed = reaches(off.evaluation.assembly, off.evaluation.carried)[0]
+    freed = reaches(off.stand.assembly, off.stand.carried)[0]
     assert freed.low_deg < tilt.low_deg
     assert freed.high_deg > tilt.high_deg
-    assert reaches(bench(demo, "dress", "quay").evaluation.assembly, bench(demo, "dress", "quay").evaluation.carried) == ()
+    assert reaches(bench(demo, "dress", "quay").stand.assembly, bench(demo, "dress", "quay").stand.carried) == ()
 
 
 def test_the_angle_at_which_it_hits_is_where_it_touches(demo: JobFile) -> None:
-    """The camera turned by hand: half a degree short of the angle told nothing overlaps, half a degree beyond it does."""
-    floor = bench(demo, "dress", "dock-floor").evaluation
-    told = reaches(floor.assembly, floor.carried)[0]
-    slides, support = floor.carried.solution, floor.carried.support
+    """The camera turned by hand: half a degree short of the angle told
+    nothing overlaps, half a degree beyond it does.
+    """
+    floor = bench(demo, "dress", "dock-floor").quick
+    told = reaches(floor.stand.assembly, floor.stand.carried)[0]
+    slides, support = floor.stand.carried.solution, floor.stand.carried.support
     assert slides
     assert support
     a, v, side, b = (s.set_mm for s in (slides.fore_aft, slides.vertical, slides.lateral, slides.pan))
-    camera = camera_of(floor.assembly, support, np.array([a + b, side, v])).solids
-    still = stages_of(floor.assembly, support, {"roll": np.array([b, 0, 0]), "pan": np.zeros(3), "handle": np.zeros(3)}, hung=True).solids
+    camera = camera_of(floor.stand.assembly, support, np.array([a + b, side, v])).solids
+    still = stages_of(
+        floor.stand.assembly,
+        support,
+        {"roll": np.array([b, 0, 0]), "pan": np.zeros(3), "handle": np.zeros(3)},
+        hung=True,
+    ).solids
     many, others = len(camera.half_mm), len(still.half_mm)
 
     def deepest_mm(deg: float) -> float:
         turned = camera.moved(about_axis(np.array([0.0, 1.0, 0.0]), np.array([b, side, 0.0]), deg))
-        return float(overlaps_mm(turned.rows(np.repeat(np.arange(many), others)), still.rows(np.tile(np.arange(others), many))).max())
+        return float(
+            overlaps_mm(
+                turned.rows(np.repeat(np.arange(many), others)), still.rows(np.tile(np.arange(others), many))
+            ).max()
+        )
 
     assert all(deepest_mm(deg) <= 1 for deg in np.linspace(told.low_deg, told.high_deg, 40))
     assert deepest_mm(told.high_deg + 0.6) > 1
@@ -145,7 +165,11 @@ def test_the_angle_at_which_it_hits_is_where_it_touches(demo: JobFile) -> None:
 
 
 @given(
-    boxes=st.lists(st.tuples(*[st.floats(-200, 200)] * 3, *[st.floats(5, 120)] * 3, st.floats(-180, 180), st.floats(-90, 90)), min_size=1, max_size=6),
+    boxes=st.lists(
+        st.tuples(*[st.floats(-200, 200)] * 3, *[st.floats(5, 120)] * 3, st.floats(-180, 180), st.floats(-90, 90)),
+        min_size=1,
+        max_size=6,
+    ),
     way=st.floats(0, 360),
 )
 @settings(max_examples=60, deadline=None)
@@ -153,8 +177,15 @@ def test_the_area_in_the_wind_is_that_of_the_union_of_the_outlines(boxes: list[t
     """Slabs against a geometry library that unites the convex outlines exactly."""
     made = []
     for x, y, z, length, width, height, pan, tilt in boxes:
-        turned = about_axis(np.array([0.0, 0.0, 1.0]), np.zeros(3), pan).rotation @ about_axis(np.array([0.0, 1.0, 0.0]), np.zeros(3), tilt).rotation
-        made.append(solids_of((Block(block=((-length, -width, -height), (length, width, height))),)).moved(Pose(turned, np.array([x, y, z]))))
+        turned = (
+            about_axis(np.array([0.0, 0.0, 1.0]), np.zeros(3), pan).rotation
+            @ about_axis(np.array([0.0, 1.0, 0.0]), np.zeros(3), tilt).rotation
+        )
+        made.append(
+            solids_of((Block(block=((-length, -width, -height), (length, width, height))),)).moved(
+                Pose(turned, np.array([x, y, z]))
+            )
+        )
     solids = Solids.joined(made)
     towards = np.array([np.cos(np.radians(way)), np.sin(np.radians(way)), 0.0])
     across = np.array([-towards[1], towards[0], 0.0])
@@ -185,9 +216,9 @@ def test_wind_on_a_plate_and_on_what_stands_behind_it() -> None:
 
 
 def test_in_the_gusts_of_the_wind_it_gives_up_in_a_motor_holds_just_what_it_can(demo: JobFile) -> None:
-    judged = bench(demo, "act-3", "stage-rail").evaluation
-    still = wind_on_motors(judged.assembly, judged.carried, judged.settings, 0.0)
-    assert [w.torque_nm for w in still] == pytest.approx(judged.carried.torques_nm)
+    judged = bench(demo, "act-3", "stage-rail").quick
+    still = wind_on_motors(judged.stand.assembly, judged.stand.carried, judged.stand.settings, 0.0)
+    assert [w.torque_nm for w in still] == pytest.approx(judged.stand.carried.torques_nm)
     for i, motor in enumerate(still):
-        at = wind_on_motors(judged.assembly, judged.carried, judged.settings, motor.gives_up_m_s)[i]
+        at = wind_on_motors(judged.stand.assembly, judged.stand.carried, judged.stand.settings, motor.gives_up_m_s)[i]
         assert at.torque_nm == pytest.approx(at.rated_nm)

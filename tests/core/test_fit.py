@@ -5,31 +5,46 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from lift_crate.core.assembly import assemble
-from lift_crate.core.findings import Finding
-from lift_crate.core.fit import joint_findings, worst_bending_nm, worst_twist_nm
+from lift_crate.core.callouts import Finding
+from lift_crate.core.fit.joints import joint_findings, worst_bending_nm, worst_twist_nm
 from lift_crate.core.geometry import Attitudes
-from lift_crate.core.rig import Build
+from lift_crate.core.rig.assembly import assemble
+from lift_crate.core.rig.build import Build
 from lift_crate.core.settings import Settings
 from tests.kit import X, Y, Z, build, catalogue, joint, link, model, port
 
 DOWN = (0, 0, -1)
 SHELF = catalogue(
     model(
-        "body", 1000, (0, 0, 0),
-        port("top", "screw", "female", (0, 0, 50)), port("pinned", "screw", "female", (0, 0, 50), anti_twist=True),
+        "body",
+        1000,
+        (0, 0, 0),
+        port("top", "screw", "female", (0, 0, 50)),
+        port("pinned", "screw", "female", (0, 0, 50), anti_twist=True),
         port("shoe", "shoe", "female", (0, 0, 60), load_n=5, moment_nm=0.4),
         port("rail", "rail", "male", (0, 0, -40), DOWN, X, slide={"axis": X, "min_mm": -40, "max_mm": 40}, takes=2),
         port("tap", "tap", "female"),
     ),
     model("light", 365, (4, 0, 136), port("foot", "shoe", "male", (0, 0, 0), DOWN)),
     model("mic", 100, (10, 0, 20), port("foot", "shoe", "male", (0, 0, 0), DOWN)),
-    model("arm", 900, (120, 60, 20), port("foot", "screw", "male", (0, 0, 0), DOWN), port("pins", "screw", "male", (0, 0, 0), DOWN, anti_twist=True)),
+    model(
+        "arm",
+        900,
+        (120, 60, 20),
+        port("foot", "screw", "male", (0, 0, 0), DOWN),
+        port("pins", "screw", "male", (0, 0, 0), DOWN, anti_twist=True),
+    ),
     model("clamp1", 100, (0, 0, -10), port("clamp", "rail", "female", (0, 0, 0), Z, X, grip_mm=30)),
     model("clamp2", 100, (0, 0, -10), port("clamp", "rail", "female", (0, 0, 0), Z, X, grip_mm=30)),
-    model("head", 2000, (0, 0, -60), port("clamp", "rail", "female", (0, 0, 0), Z, X), support={"kind": "head", "max_payload_g": 1500}),
+    model(
+        "head",
+        2000,
+        (0, 0, -60),
+        port("clamp", "rail", "female", (0, 0, 0), Z, X),
+        support={"kind": "head", "max_payload_g": 1500},
+    ),
     model("cord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable={"length_mm": 500}),
-)  # fmt: skip
+)
 
 
 def found(rig: Build) -> dict[str, Finding]:
@@ -51,16 +66,36 @@ def test_twist_is_about_the_screw_only() -> None:
 @pytest.mark.parametrize(
     ("rig", "code", "says"),
     [
-        (build("body", "mic.foot > body.top"), "fit.interface", "mic has the foot of accessory shoe at 'foot', body has the socket of 1/4-20 thread at 'top'."),
-        (build("body", "light.foot > body.shoe", "mic.foot > body.shoe"), "fit.occupied", "'shoe' of body (accessory shoe) takes 1; it is held by light and mic."),
-        (build("body", joint("mic.foot > body.shoe", 90)), "fit.spin", "mic is turned to 90° on body; it goes on at 0°, 180°."),
-        (build("body", joint("clamp1.clamp > body.rail", slide=41)), "fit.slide", "clamp1 is at +41.0 mm on body; its slide goes from −40 to +40 mm."),
+        (
+            build("body", "mic.foot > body.top"),
+            "fit.interface",
+            "mic has the foot of accessory shoe at 'foot', body has the socket of 1/4-20 thread at 'top'.",
+        ),
+        (
+            build("body", "light.foot > body.shoe", "mic.foot > body.shoe"),
+            "fit.occupied",
+            "'shoe' of body (accessory shoe) takes 1; it is held by light and mic.",
+        ),
+        (
+            build("body", joint("mic.foot > body.shoe", 90)),
+            "fit.spin",
+            "mic is turned to 90° on body; it goes on at 0°, 180°.",
+        ),
+        (
+            build("body", joint("clamp1.clamp > body.rail", slide=41)),
+            "fit.slide",
+            "clamp1 is at +41.0 mm on body; its slide goes from −40 to +40 mm.",
+        ),
         (build("body", joint("mic.foot > body.shoe", slide=3)), "fit.slide", "neither it nor body slides there"),
-        (build("body", joint("clamp1.clamp > body.rail", slide=-5), joint("clamp2.clamp > body.rail", slide=15)), "fit.rail_full", "clamp1 and clamp2 share 10 mm of body's rail"),
+        (
+            build("body", joint("clamp1.clamp > body.rail", slide=-5), joint("clamp2.clamp > body.rail", slide=15)),
+            "fit.rail_full",
+            "clamp1 and clamp2 share 10 mm of body's rail",
+        ),
         (build("body", "light.foot > body.shoe"), "fit.bending", "light bends 'shoe' of body with"),
         (build("body", "arm.foot > body.top"), "fit.twist", "arm on the single 1/4-20 thread of body can turn"),
     ],
-)  # fmt: skip
+)
 def test_findings(rig: Build, code: str, says: str) -> None:
     assert says in found(rig)[code].text
 

@@ -8,7 +8,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lift_crate.core.framing import (
+from lift_crate.core.lens.framing import (
     angle_deg,
     blur_mm,
     clear_radius_mm,
@@ -32,7 +32,8 @@ def test_crop_angle_and_width() -> None:
 
 
 @pytest.mark.parametrize(
-    ("focal", "stop", "circle", "u", "near", "far"), [(85, 1.4, 0.029, 2000, 1978.7, 2021.8), (35, 2, 0.019, 3000, 2747, 3304)]
+    ("focal", "stop", "circle", "u", "near", "far"),
+    [(85, 1.4, 0.029, 2000, 1978.7, 2021.8), (35, 2, 0.019, 3000, 2747, 3304)],
 )
 def test_depth_of_field(focal: float, stop: float, circle: float, u: float, near: float, far: float) -> None:
     assert depth_of_field_mm(focal, stop, circle, u) == pytest.approx((near, far), abs=0.5)

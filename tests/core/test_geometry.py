@@ -5,16 +5,33 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from lift_crate.core.assembly import assemble
+from lift_crate.core.rig.assembly import assemble
 from tests.kit import X, Y, Z, build, catalogue, joint, model, port
 
 ARM_AND_MONITOR = catalogue(
-    model("body", 1000, (0, 0, 0), port("top", "screw", "female", (-30, 20, 58), Z, X), port("side", "screw", "female", (-35, 48, 0), Y, Z)),
-    model("arm", 100, (0, 0, 0), port("base", "screw", "male", (0, 0, -12), (0, 0, -1), X), port("tip", "screw", "male", (0, 0, 95), Z, X)),
+    model(
+        "body",
+        1000,
+        (0, 0, 0),
+        port("top", "screw", "female", (-30, 20, 58), Z, X),
+        port("side", "screw", "female", (-35, 48, 0), Y, Z),
+    ),
+    model(
+        "arm",
+        100,
+        (0, 0, 0),
+        port("base", "screw", "male", (0, 0, -12), (0, 0, -1), X),
+        port("tip", "screw", "male", (0, 0, 95), Z, X),
+    ),
     model("monitor", 300, (4, 0, 0), port("base", "screw", "female", (-8, 0, -52), (0, 0, -1), X)),
     model("grip", 200, (0, 0, -40), port("screw", "screw", "male", (0, 0, 20), Z, X)),
-    model("slider", 200, (0, 0, 0), port("foot", "screw", "male", (0, 0, 0), (0, 0, -1), X, slide={"axis": X, "min_mm": -50, "max_mm": 50})),
-)  # fmt: skip
+    model(
+        "slider",
+        200,
+        (0, 0, 0),
+        port("foot", "screw", "male", (0, 0, 0), (0, 0, -1), X, slide={"axis": X, "min_mm": -50, "max_mm": 50}),
+    ),
+)
 
 
 @pytest.mark.parametrize(

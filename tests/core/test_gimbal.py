@@ -9,19 +9,27 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lift_crate.core.carriers import GimbalData, SlideRange, Stage
-from lift_crate.core.gimbal import Payload, gimbal_power_w, motor_torques_nm, solve
+from lift_crate.core.gear.supports import GimbalData, SlideRange, Stage
 from lift_crate.core.settings import Move, Settings
+from lift_crate.core.support.gimbal import Payload, gimbal_power_w, motor_torques_nm, solve
 
 PAYLOAD = Payload(2340, (31, -7, 12))
 SETTINGS = Settings()
 FREE = SlideRange(min_mm=-1e6, max_mm=1e6)
 GIMBAL = GimbalData(
-    camera_port="camera", max_payload_g=3000,
-    tilt=Stage(mass_g=310, cg_mm=(-4, 38, -3)), roll=Stage(mass_g=420, cg_mm=(-85, -30, 0)), pan=Stage(mass_g=380, cg_mm=(-70, 0, -60)),
-    fore_aft=FREE, vertical=FREE, lateral=FREE, pan_slide=FREE,
-    torque_nm=(0.45, 0.6, 0.6), motor_constant=(0.16, 0.16, 0.16), base_w=2.4,
-)  # fmt: skip
+    camera_port="camera",
+    max_payload_g=3000,
+    tilt=Stage(mass_g=310, cg_mm=(-4, 38, -3)),
+    roll=Stage(mass_g=420, cg_mm=(-85, -30, 0)),
+    pan=Stage(mass_g=380, cg_mm=(-70, 0, -60)),
+    fore_aft=FREE,
+    vertical=FREE,
+    lateral=FREE,
+    pan_slide=FREE,
+    torque_nm=(0.45, 0.6, 0.6),
+    motor_constant=(0.16, 0.16, 0.16),
+    base_w=2.4,
+)
 
 
 def stops(mm: float) -> SlideRange:
@@ -53,7 +61,9 @@ def test_fore_aft_stopped_at_22_mm_leaves_torque_and_moves_the_pan_slide() -> No
         ({"pan": Stage(mass_g=380, cg_mm=(-70, 12, -60))}, (90, 45), 2, 0.0224),
     ],
 )
-def test_what_is_left_when_a_slide_stops(change: dict[str, Any], attitudes: tuple[float, float], axis: int, torque: float) -> None:
+def test_what_is_left_when_a_slide_stops(
+    change: dict[str, Any], attitudes: tuple[float, float], axis: int, torque: float
+) -> None:
     tilt, roll = attitudes
     moves = {"asked": Move(tilt_deg=(-tilt, tilt), roll_deg=(-roll, roll))}
     answer = solve(replace(GIMBAL, **change), PAYLOAD, SETTINGS, moves=moves)
@@ -88,7 +98,9 @@ stages = st.builds(lambda m, x, y, z: Stage(mass_g=m, cg_mm=(x, y, z)), st.float
 
 
 @given(st.floats(200, 6000), mm, mm, mm, stages, stages, stages)
-def test_settling_every_slide_at_its_answer_leaves_no_torque(m: float, x: float, y: float, z: float, tilt: Stage, roll: Stage, pan: Stage) -> None:
+def test_settling_every_slide_at_its_answer_leaves_no_torque(
+    m: float, x: float, y: float, z: float, tilt: Stage, roll: Stage, pan: Stage
+) -> None:
     flat_pan = replace(pan, cg_mm=(pan.cg_mm[0], 0, pan.cg_mm[2]))
     level_roll = replace(roll, cg_mm=(roll.cg_mm[0], roll.cg_mm[1], 0))
     answer = solve(replace(GIMBAL, tilt=tilt, roll=level_roll, pan=flat_pan), Payload(m, (x, y, z)), SETTINGS)

@@ -4,20 +4,29 @@ from __future__ import annotations
 
 import pytest
 
-from lift_crate.core.evaluate import evaluate
-from lift_crate.core.findings import Finding, Level
-from lift_crate.core.glass import RecordedArea
-from lift_crate.core.optics import adapter_models, adapter_thickness_mm
-from lift_crate.core.rig import Build, Conditions, UnitSetting
+from lift_crate.core.callouts import Finding, Level
+from lift_crate.core.gear.optical import RecordedArea
+from lift_crate.core.lens.mount import adapter_models, adapter_thickness_mm
+from lift_crate.core.rig.build import Build, Conditions, UnitSetting
 from lift_crate.core.settings import Settings
-from tests.kit import INTERFACES, X, Z, build, catalogue, model, port
+from tests.kit import INTERFACES, X, Z, build, catalogue, model, port, quick_of
 
 BACK = (-1, 0, 0)
-AREAS = [{"id": "full", "label": "full", "width_mm": 36, "height_mm": 19}, {"id": "super", "label": "super", "width_mm": 24.9, "height_mm": 14.0}]
+AREAS = [
+    {"id": "full", "label": "full", "width_mm": 36, "height_mm": 19},
+    {"id": "super", "label": "super", "width_mm": 24.9, "height_mm": 14.0},
+]
 
 
 def lens(id_: str, mount: str, circle: float, mass_g: float = 800) -> object:
-    return model(id_, mass_g, (50, 0, 0), port("mount", mount, "male", (0, 0, 0), BACK, Z), lens={"image_circle_mm": circle, "focal_mm": (50, 50), "stop": 2}, kind="lens")
+    return model(
+        id_,
+        mass_g,
+        (50, 0, 0),
+        port("mount", mount, "male", (0, 0, 0), BACK, Z),
+        lens={"image_circle_mm": circle, "focal_mm": (50, 50), "stop": 2},
+        kind="lens",
+    )
 
 
 SHELF = catalogue(
@@ -28,16 +37,26 @@ SHELF = catalogue(
     lens("close", "close", 43.3),  # type: ignore[arg-type]
     *(
         model(
-            id_, 200, (16, 0, 0), port("rear", "near", "male", (0, 0, 0), BACK, Z), port("front", "far", "female", (thick, 0, 0), X, Z),
-            adapter={"toward_body": "rear", "toward_part": "front", "loses": ["autofocus"], "factor": factor, "optics": factor != 1},
+            id_,
+            200,
+            (16, 0, 0),
+            port("rear", "near", "male", (0, 0, 0), BACK, Z),
+            port("front", "far", "female", (thick, 0, 0), X, Z),
+            adapter={
+                "toward_body": "rear",
+                "toward_part": "front",
+                "loses": ["autofocus"],
+                "factor": factor,
+                "optics": factor != 1,
+            },
         )
         for id_, thick, factor in (("true", 33.00, 1.0), ("off", 33.05, 1.0), ("reducer", 25.0, 0.71))
     ),
-)  # fmt: skip
+)
 
 
 def found(rig: Build) -> dict[str, Finding]:
-    return {f.code: f for f in evaluate(rig, SHELF, Conditions(), Settings()).findings}
+    return {f.code: f for f in quick_of(rig, SHELF, Conditions(), Settings()).findings}
 
 
 def test_flange_difference_is_the_adapters_thickness() -> None:
@@ -73,7 +92,9 @@ def test_a_circle_is_judged_on_what_is_recorded_and_names_what_it_covers() -> No
     assert full.level is Level.STOP
     assert full.value == pytest.approx(31.4)
     assert "The largest area of body that it covers is super." in full.text
-    smaller = build("body", "true.rear > body.lens", "cine.mount > true.front", settings=(UnitSetting(unit="body", area="super"),))
+    smaller = build(
+        "body", "true.rear > body.lens", "cine.mount > true.front", settings=(UnitSetting(unit="body", area="super"),)
+    )
     assert found(smaller)["lens.circle"].level is Level.CLEAR
 
 

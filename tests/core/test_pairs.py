@@ -6,9 +6,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lift_crate.core.assembly import assemble
-from lift_crate.core.pairs import Pair, front_mount, gaps_deg, needed_angle_deg, pairs
-from lift_crate.core.rig import Target
+from lift_crate.core.lens.pairs import Pair, front_mount, gaps_deg, needed_angle_deg, pairs
+from lift_crate.core.rig.assembly import assemble
+from lift_crate.core.rig.build import Target
 from lift_crate.formats.job_file import JobFile, catalogue_of
 
 
@@ -21,11 +21,17 @@ def found(demo: JobFile) -> dict[tuple[str, str], Pair]:
 @pytest.mark.parametrize(
     ("body", "lens", "join", "area"),
     [
-        ("orlop-c6", "hawser-2470", "straight", "full"), ("orlop-c6", "selvage-85300", "straight", "super"), ("orlop-c6", "brasswater-28", "no", "full"),
-        ("fathom-r2", "brasswater-24105", "straight", "full"), ("fathom-r2", "corrow-135", "adapter", "full"), ("fathom-r2", "selvage-50", "no", "full"),
+        ("orlop-c6", "hawser-2470", "straight", "full"),
+        ("orlop-c6", "selvage-85300", "straight", "super"),
+        ("orlop-c6", "brasswater-28", "no", "full"),
+        ("fathom-r2", "brasswater-24105", "straight", "full"),
+        ("fathom-r2", "corrow-135", "adapter", "full"),
+        ("fathom-r2", "selvage-50", "no", "full"),
     ],
-)  # fmt: skip
-def test_how_each_joins_and_what_it_covers(found: dict[tuple[str, str], Pair], body: str, lens: str, join: str, area: str) -> None:
+)
+def test_how_each_joins_and_what_it_covers(
+    found: dict[tuple[str, str], Pair], body: str, lens: str, join: str, area: str
+) -> None:
     pair = found[body, lens]
     assert (pair.join, pair.area.id if pair.area else None) == (join, area)
     assert pair.full is (area == "full")
@@ -46,7 +52,11 @@ def test_the_same_lens_is_another_one_on_another_body(found: dict[tuple[str, str
 def test_the_mount_of_a_rig_is_that_of_the_plate_on_it(demo: JobFile) -> None:
     catalogue = catalogue_of(demo)
     fronts = {b.id: mount for r in demo.job.rigs for b in r.builds if (mount := front_mount(assemble(b, catalogue)))}
-    plated = {b.id: [u for u in b.units if catalogue.model_of(u).kind == "mount plate"] for r in demo.job.rigs for b in r.builds}
+    plated = {
+        b.id: [u for u in b.units if catalogue.model_of(u).kind == "mount plate"]
+        for r in demo.job.rigs
+        for b in r.builds
+    }
     assert set(fronts) == {name for name, plates in plated.items() if plates}
     for name, mount in fronts.items():
         assert mount in catalogue.model_of(plated[name][-1]).ports
@@ -68,7 +78,7 @@ def test_the_angle_a_position_needs() -> None:
 def test_gaps_of_the_demo(found: dict[tuple[str, str], Pair]) -> None:
     """Between 70 and 100 mm on the whole sensor nothing reaches; the cine zoom from 85 mm covers a smaller area."""
     c6 = [p for p in found.values() if p.body.id == "orlop-c6"]
-    (wide, narrow), = gaps_deg(c6)
+    ((wide, narrow),) = gaps_deg(c6)
     assert wide == pytest.approx(28.842, abs=5e-4)
     assert narrow == pytest.approx(20.408, abs=5e-4)
     assert gaps_deg([p for p in c6 if p.lens.id != "hawser-100400"])[0][0] == pytest.approx(28.842, abs=5e-4)

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 import math
-from dataclasses import replace
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from lift_crate.core.assembly import put_in_order
+from lift_crate.core.bench.bench import Bench, free_ports
+from lift_crate.core.bench.questions import candidates
+from lift_crate.core.bench.remedies import remedies
+from lift_crate.core.callouts import Level
 from lift_crate.core.errors import BadRig
-from lift_crate.core.evaluate import Evaluation, evaluate
-from lift_crate.core.findings import Level
-from lift_crate.core.operations import (
+from lift_crate.core.rig.assembly import put_in_order
+from lift_crate.core.rig.build import Build, Claim
+from lift_crate.core.rig.edits import (
     Attach,
     Connect,
     Detach,
@@ -26,14 +28,12 @@ from lift_crate.core.operations import (
     Turn,
     apply,
     describe,
-)  # fmt: skip
-from lift_crate.core.questions import candidates
-from lift_crate.core.remedies import remedies
-from lift_crate.core.rig import Build, Claim
-from lift_crate.core.shelf import Bench, free_ports
+)
+from lift_crate.core.verdict.judge import Quick
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.core.test_demo_rigs import bench
+from tests.kit import quick_of
 
 
 def operations(demo: JobFile) -> st.SearchStrategy[Operation]:
@@ -44,9 +44,13 @@ def operations(demo: JobFile) -> st.SearchStrategy[Operation]:
         st.builds(Attach, unit=units, unit_port=ports, onto=units, onto_port=ports, slide_mm=mm),
         st.builds(Move, unit=units, unit_port=ports, onto=units, onto_port=ports),
         st.builds(Connect, cable=units, from_unit=units, from_port=ports, to_unit=units, to_port=ports),
-        st.builds(Detach, unit=units), st.builds(Replace, unit=units, by=units), st.builds(SlideTo, unit=units, to_mm=mm),
-        st.builds(Turn, unit=units), st.builds(Disconnect, cable=units), st.just(Strip()),
-    )  # fmt: skip
+        st.builds(Detach, unit=units),
+        st.builds(Replace, unit=units, by=units),
+        st.builds(SlideTo, unit=units, to_mm=mm),
+        st.builds(Turn, unit=units),
+        st.builds(Disconnect, cable=units),
+        st.just(Strip()),
+    )
 
 
 DEMO = demo_job_file()
@@ -65,7 +69,7 @@ def test_blind_edits_are_refused_or_leave_a_rig(edits: list[Operation]) -> None:
         else:
             said = describe(operation, catalogue) + "."
         assert said.endswith(".")
-        assert_sound(build, evaluate(build, catalogue, demo.job.part("dress").conditions, demo.job.settings))
+        assert_sound(build, quick_of(build, catalogue, demo.job.part("dress").conditions, demo.job.settings))
 
 
 @given(st.data())
@@ -73,7 +77,7 @@ def test_blind_edits_are_refused_or_leave_a_rig(edits: list[Operation]) -> None:
 def test_building_from_what_is_offered_never_breaks_the_rig(demo: JobFile, data: st.DataObject) -> None:
     at = bench(demo, "act-3", "stage-rail", Strip())
     for _ in range(5):
-        unit, port = data.draw(st.sampled_from(free_ports(at.evaluation)))
+        unit, port = data.draw(st.sampled_from(free_ports(at.stand.assembly)))
         offered = candidates(at, unit, port.id)
         if not offered:
             continue
@@ -82,20 +86,25 @@ def test_building_from_what_is_offered_never_breaks_the_rig(demo: JobFile, data:
         for operation in chosen.operations:
             assert describe(operation, at.catalogue)
             build = apply(build, operation, at.catalogue)
-        judged = evaluate(build, at.catalogue, at.conditions, at.settings, at.taken)
+        judged = quick_of(build, at.catalogue, at.stand.conditions, at.settings, at.taken)
         assert_sound(build, judged)
         assert chosen.effect is None or judged.counts["stops"] == chosen.effect.stops_after
-        assert not any(f.code in ("fit.interface", "fit.occupied", "fit.rail_full", "fit.slide", "fit.spin") for f in judged.findings)
-        at = replace(at, evaluation=judged)
+        assert not any(
+            f.code in ("fit.interface", "fit.occupied", "fit.rail_full", "fit.slide", "fit.spin")
+            for f in judged.findings
+        )
+        at = Bench(judged.stand)
 
 
-def assert_sound(build: Build, judged: Evaluation) -> None:
+def assert_sound(build: Build, judged: Quick) -> None:
     assert len(set(build.units)) == len(build.units)
     assert {joint.child for joint in put_in_order(build)} == {joint.child for joint in build.joints}
-    assert {part.unit for part in judged.assembly.parts.values()} == set(build.units) - {link.cable for link in build.links}
-    assert math.isfinite(judged.carried.total.mass_g)
-    assert judged.carried.payload.mass_g <= judged.carried.total.mass_g + 1e-9
-    assert all(run.hours >= 0 for run in judged.runs)
+    assert {part.unit for part in judged.stand.assembly.parts.values()} == set(build.units) - {
+        link.cable for link in build.links
+    }
+    assert math.isfinite(judged.stand.carried.total.mass_g)
+    assert judged.stand.carried.payload.mass_g <= judged.stand.carried.total.mass_g + 1e-9
+    assert all(run.hours >= 0 for run in judged.stand.runs)
     assert len({f.key for f in judged.findings}) == len(judged.findings), "every finding has a name of its own"
 
 
@@ -104,26 +113,70 @@ def test_taking_everything_off_and_putting_it_back_is_the_same_rig(demo: JobFile
     part = demo.job.part("acts-1-2")
     again = apply(build, Strip(), catalogue)
     for j in put_in_order(build):
-        attach = Attach(unit=j.child, unit_port=j.child_port, onto=j.parent, onto_port=j.parent_port, spin_deg=j.spin_deg, slide_mm=j.slide_mm)
+        attach = Attach(
+            unit=j.child,
+            unit_port=j.child_port,
+            onto=j.parent,
+            onto_port=j.parent_port,
+            spin_deg=j.spin_deg,
+            slide_mm=j.slide_mm,
+        )
         again = apply(again, attach, catalogue)
     for k in build.links:
-        again = apply(again, Connect(cable=k.cable, from_unit=k.from_unit, from_port=k.from_port, to_unit=k.to_unit, to_port=k.to_port), catalogue)
-    ours, theirs = (evaluate(b, catalogue, part.conditions, demo.job.settings) for b in (build, again))
-    assert theirs.carried.payload.mass_g == ours.carried.payload.mass_g
-    assert theirs.carried.payload.cg_mm == pytest.approx(ours.carried.payload.cg_mm)
+        again = apply(
+            again,
+            Connect(cable=k.cable, from_unit=k.from_unit, from_port=k.from_port, to_unit=k.to_unit, to_port=k.to_port),
+            catalogue,
+        )
+    ours, theirs = (quick_of(b, catalogue, part.conditions, demo.job.settings) for b in (build, again))
+    assert theirs.stand.carried.payload.mass_g == ours.stand.carried.payload.mass_g
+    assert theirs.stand.carried.payload.cg_mm == pytest.approx(ours.stand.carried.payload.cg_mm)
     assert {f.key: f.level for f in theirs.findings} == {f.key: f.level for f in ours.findings}
 
 
 BREAKS: tuple[tuple[str, str, str, tuple[Operation, ...], bool], ...] = (
     ("lens.missing", "dress", "quay", (Detach(unit="ZOOM-2"),), True),
     ("lens.support", "dress", "quay", (Detach(unit="LS-1"),), True),
-    ("fit.rail_full", "dress", "caisson", (Attach(unit="MOTOR-1", unit_port="clamp", onto="RODS-2", onto_port="along", slide_mm=15),), True),
-    ("fit.occupied", "dress", "quay", (Attach(unit="CW-1", unit_port="screw", onto="HANDLE-1", onto_port="front"),), True),
-    ("gimbal.payload", "dress", "dock-floor", (Replace(unit="CINE-2", by="CINE-1"), Attach(unit="CW-3", unit_port="screw", onto="CAGE-3", onto_port="left")), True),
-    ("power.connector", "dress", "stage-rail", (Disconnect(cable="TB-2"), Connect(cable="USB-1", from_unit="RPLATE-1", from_port="usb", to_unit="RX-1", to_port="dc")), True),
-    ("power.loop", "dress", "stage-rail", (Connect(cable="TB-3", from_unit="RPLATE-1", from_port="tap-2", to_unit="RPLATE-1", to_port="pack"),), False),
+    (
+        "fit.rail_full",
+        "dress",
+        "caisson",
+        (Attach(unit="MOTOR-1", unit_port="clamp", onto="RODS-2", onto_port="along", slide_mm=15),),
+        True,
+    ),
+    (
+        "fit.occupied",
+        "dress",
+        "quay",
+        (Attach(unit="CW-1", unit_port="screw", onto="HANDLE-1", onto_port="front"),),
+        True,
+    ),
+    (
+        "gimbal.payload",
+        "dress",
+        "dock-floor",
+        (Replace(unit="CINE-2", by="CINE-1"), Attach(unit="CW-3", unit_port="screw", onto="CAGE-3", onto_port="left")),
+        True,
+    ),
+    (
+        "power.connector",
+        "dress",
+        "stage-rail",
+        (
+            Disconnect(cable="TB-2"),
+            Connect(cable="USB-1", from_unit="RPLATE-1", from_port="usb", to_unit="RX-1", to_port="dc"),
+        ),
+        True,
+    ),
+    (
+        "power.loop",
+        "dress",
+        "stage-rail",
+        (Connect(cable="TB-3", from_unit="RPLATE-1", from_port="tap-2", to_unit="RPLATE-1", to_port="pack"),),
+        False,
+    ),
     ("power.unfed", "dress", "quay", (Detach(unit="SWAP-1"),), True),
-)  # fmt: skip
+)
 
 
 @pytest.mark.parametrize(("code", "part", "rig", "broken", "curable"), BREAKS, ids=[b[0] for b in BREAKS])
@@ -132,26 +185,34 @@ def test_what_is_broken_is_found_and_cured_from_the_shelf(
 ) -> None:
     before = bench(demo, part, rig)
     after = bench(demo, part, rig, *broken)
-    known = {f.key: f.level for f in before.evaluation.findings}
-    found = [f for f in after.evaluation.findings if f.code == code and f.level > known.get(f.key, Level.CLEAR)]
+    known = {f.key: f.level for f in before.quick.findings}
+    found = [f for f in after.quick.findings if f.code == code and f.level > known.get(f.key, Level.CLEAR)]
     assert found, f"{code} was not found"
     if curable:
         best = remedies(after, found[0])
         assert best
-        rigs = [frozenset(after.after(remedy.operations).build.joints) | frozenset(after.after(remedy.operations).build.links) for remedy in best]
+        rigs = [
+            frozenset(after.after(remedy.operations).build.joints)
+            | frozenset(after.after(remedy.operations).build.links)
+            for remedy in best
+        ]
         assert len(set(rigs)) == len(rigs), "two ways to one rig are one remedy"
         assert all(r.effect.levels.get(found[0].key, Level.CLEAR) < found[0].level for r in best)
-        assert [r.exchanges for r in best] == sorted(r.exchanges for r in best), "one that brings another Stop stands last"
-        assert not any(f.code == code and f.level is Level.STOP for r in best for f in r.effect.come), "one Stop for another of its kind is no remedy"
-        assert best[0].effect.stops_after <= after.evaluation.counts["stops"]
+        assert [r.exchanges for r in best] == sorted(r.exchanges for r in best), (
+            "one that brings another Stop stands last"
+        )
+        assert not any(f.code == code and f.level is Level.STOP for r in best for f in r.effect.come), (
+            "one Stop for another of its kind is no remedy"
+        )
+        assert best[0].effect.stops_after <= after.quick.counts["stops"]
 
 
 def test_a_unit_in_two_rigs_is_a_stop_and_another_of_its_kind_cures_it(demo: JobFile) -> None:
     quay = bench(demo, "dress", "quay")
     taken = {**quay.taken, "MIC-1": Claim(unit="MIC-1", rig="Elsewhere", build="full", until="22:00")}
-    judged = evaluate(quay.build, quay.catalogue, quay.conditions, quay.settings, taken)
+    judged = quick_of(quay.build, quay.catalogue, quay.stand.conditions, quay.settings, taken)
     finding = next(f for f in judged.findings if f.code == "share.unit_taken")
     assert finding.text == "MIC-1 is in Elsewhere (full) until 22:00."
-    best = remedies(Bench(judged, quay.conditions, quay.settings, taken), finding)[0]
+    best = remedies(Bench(judged.stand), finding)[0]
     assert best.operations == (Replace(unit="MIC-1", by="MIC-2"),)
     assert best.clears

@@ -1,4 +1,6 @@
-"""The day's swaps: charging figures, plans against exhaustive search, what every plan must keep, what if, cures and cards."""
+"""The day's swaps: charging figures, plans against exhaustive search,
+what every plan must keep, what if, cures and cards.
+"""
 
 from __future__ import annotations
 
@@ -13,10 +15,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lift_crate.core.charging import charge_hours, watts_per_bay
-from lift_crate.core.dayplan import Made, WhatIf, cures, families, planned_day, rules, swaps_of, with_made
-from lift_crate.core.findings import Level
-from lift_crate.core.rotation import (
+from lift_crate.core.callouts import Level
+from lift_crate.core.gear.electrical import Charger
+from lift_crate.core.job.charging import charge_hours, watts_per_bay
+from lift_crate.core.swaps.card import swaps_of
+from lift_crate.core.swaps.day import (
     FULL,
     ChargerGroup,
     DayProblem,
@@ -27,8 +30,9 @@ from lift_crate.core.rotation import (
     edges,
     least_limit,
 )
-from lift_crate.core.rotation_solver import DayPlan, solve_day
-from lift_crate.core.wiring import Charger
+from lift_crate.core.swaps.rules import families, rules
+from lift_crate.core.swaps.solver import DayPlan, solve_day
+from lift_crate.core.swaps.what_if import Made, WhatIf, cures, planned_day, with_made
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.kit import catalogue, model
@@ -53,7 +57,16 @@ def slot(name: str, last: int, swaps: tuple[int, ...], per_step: int, walk: int 
 
 def day(slots: tuple[Slot, ...], packs: int, charger: ChargerGroup | None, horizon: int) -> DayProblem:
     units = tuple(f"P{i}" for i in range(packs))
-    return DayProblem(ORIGIN, horizon, slots, (PackClass("k", "m", 1.0, units),), (charger,) if charger else (), 9, (("a", "A", 0, horizon),), ())
+    return DayProblem(
+        ORIGIN,
+        horizon,
+        slots,
+        (PackClass("k", "m", 1.0, units),),
+        (charger,) if charger else (),
+        9,
+        (("a", "A", 0, horizon),),
+        (),
+    )
 
 
 def ways(each: Slot) -> Iterator[tuple[tuple[int, int], ...]]:
@@ -105,14 +118,18 @@ def fewest(problem: DayProblem) -> int | None:
 
 
 @given(
-    rates=st.tuples(st.integers(150, 420), st.integers(150, 420)), swaps=st.tuples(*[st.sets(st.integers(1, 6), max_size=2)] * 2),
-    charger=st.one_of(st.none(), st.tuples(st.integers(1, 2), st.integers(1, 4), st.integers(0, 3))), walk=st.integers(0, 1),
+    rates=st.tuples(st.integers(150, 420), st.integers(150, 420)),
+    swaps=st.tuples(*[st.sets(st.integers(1, 6), max_size=2)] * 2),
+    charger=st.one_of(st.none(), st.tuples(st.integers(1, 2), st.integers(1, 4), st.integers(0, 3))),
+    walk=st.integers(0, 1),
 )
 @settings(max_examples=25, deadline=None)
 def test_small_days_have_the_fewest_packs_that_exhaustive_search_finds(
     rates: tuple[int, int], swaps: tuple[set[int], set[int]], charger: tuple[int, int, int] | None, walk: int
 ) -> None:
-    slots = tuple(slot(f"s{i}", 7, tuple(sorted(s)), rate, walk) for i, (rate, s) in enumerate(zip(rates, swaps, strict=True)))
+    slots = tuple(
+        slot(f"s{i}", 7, tuple(sorted(s)), rate, walk) for i, (rate, s) in enumerate(zip(rates, swaps, strict=True))
+    )
     group = ChargerGroup("c", ("C",), charger[0], ((charger[2], 7),), {"k": float(charger[1])}) if charger else None
     problem = day(slots, 9, group, 7)
     plan = solve_day(problem)
@@ -125,7 +142,9 @@ def test_small_days_have_the_fewest_packs_that_exhaustive_search_finds(
 
 
 def keeps_its_promises(problem: DayProblem, plan: DayPlan) -> None:
-    """Every slot is covered, no pack is in two places or overdrawn, nothing is touched in quiet times, bays and mains are kept."""
+    """Every slot is covered, no pack is in two places or overdrawn, nothing
+    is touched in quiet times, bays and mains are kept.
+    """
     late = {x.slot for x in plan.late}
     busy: dict[str, list[tuple[int, int]]] = {}
     for each in problem.slots:
@@ -147,7 +166,12 @@ def keeps_its_promises(problem: DayProblem, plan: DayPlan) -> None:
         spans = sorted((c.starts, c.ends) for c in plan.charges if (c.charger, c.bay) == (charger, bay))
         assert all(before[1] <= after[0] for before, after in pairwise(spans))
     begun = {a for _, _, a, _ in problem.parts}
-    inside = [(s, u.starts) for u in plan.uses for s in problem.slots if s.id == u.slot and u.starts > s.first and u.starts not in begun and u.starts not in {p.step for p in s.done}]
+    inside = [
+        (s, u.starts)
+        for u in plan.uses
+        for s in problem.slots
+        if s.id == u.slot and u.starts > s.first and u.starts not in begun and u.starts not in {p.step for p in s.done}
+    ]
     assert not [t for _, t in inside for a, b, _ in problem.quiet if a < t < b]
     on_the_way = Counter(t for s, at in inside for t in range(at - max(1, s.walk), at))
     assert max(on_the_way.values(), default=0) <= problem.hands, "nobody walks to two cameras at once"
@@ -231,7 +255,9 @@ def test_the_day_goes_on_from_the_swaps_that_were_made_and_the_charges_that_were
     first = next(u for u in plan.uses if u.slot == floor.id)
     computed = floor.used[first.pack_class][step]
     twice = floor.left(first.pack_class, 2 * computed)
-    made = Made(slot=floor.id, at=problem.when(step), pack_in="PACK-04", pack_out=first.pack, charge_left=twice, charge_in=0.5)
+    made = Made(
+        slot=floor.id, at=problem.when(step), pack_in="PACK-04", pack_out=first.pack, charge_left=twice, charge_in=0.5
+    )
     after = with_made(problem, [made, replace(made, slot="nowhere"), replace(made, at=problem.when(-40))])
     now = next(s for s in after.slots if s.id == floor.id)
     assert [(p.step, p.pack, p.taken) for p in now.done] == [(step, "PACK-04", 2 * computed)]
@@ -244,7 +270,14 @@ def test_the_day_goes_on_from_the_swaps_that_were_made_and_the_charges_that_were
     assert [(u.pack, u.starts) for u in uses[:2]] == [(first.pack, 0), ("PACK-04", step)]
     assert uses[0].used == 2 * computed
     assert uses[1].used >= floor.given("tidewick-98@1.0", 0.5), "a pack put in half full has half to give"
-    assert uses[1].ends <= next(u for u in solve_day(with_made(problem, [replace(made, charge_left=None, charge_in=None)])).uses if u.slot == floor.id and u.starts == step).ends
+    assert (
+        uses[1].ends
+        <= next(
+            u
+            for u in solve_day(with_made(problem, [replace(made, charge_left=None, charge_in=None)])).uses
+            if u.slot == floor.id and u.starts == step
+        ).ends
+    )
     told = next(f for f in rules(after, again, catalogue_of(demo)) if f.code == "swap.rate")
     assert (told.value, told.level) == (2.0, Level.WATCH)
     wrong = with_made(problem, [replace(made, pack_in="SLIM-1")])
@@ -254,34 +287,68 @@ def test_the_day_goes_on_from_the_swaps_that_were_made_and_the_charges_that_were
 
 @given(
     rates=st.tuples(st.integers(60, 180), st.integers(60, 180)),
-    made=st.lists(st.tuples(st.sampled_from(["a", "b"]), st.integers(1, 11), st.one_of(st.none(), st.floats(0, 1)), st.one_of(st.none(), st.floats(0.3, 1))), max_size=4, unique_by=lambda m: m[:2]),
+    made=st.lists(
+        st.tuples(
+            st.sampled_from(["a", "b"]),
+            st.integers(1, 11),
+            st.one_of(st.none(), st.floats(0, 1)),
+            st.one_of(st.none(), st.floats(0.3, 1)),
+        ),
+        max_size=4,
+        unique_by=lambda m: m[:2],
+    ),
 )
 @settings(max_examples=25, deadline=None)
-def test_whatever_was_made_stands_and_the_rest_keeps_its_promises(rates: tuple[int, int], made: list[tuple[str, int, float | None, float | None]]) -> None:
-    problem = day(tuple(slot(name, 12, (3, 6, 9), rate) for name, rate in zip("ab", rates, strict=True)), 9, ChargerGroup("c", ("C",), 2, ((0, 12),), {"k": 3.0}), 12)
-    swaps = [Made(slot=name, at=problem.when(step), pack_in=f"P{8 - i}", charge_left=left, charge_in=charge) for i, (name, step, left, charge) in enumerate(made)]
+def test_whatever_was_made_stands_and_the_rest_keeps_its_promises(
+    rates: tuple[int, int], made: list[tuple[str, int, float | None, float | None]]
+) -> None:
+    problem = day(
+        tuple(slot(name, 12, (3, 6, 9), rate) for name, rate in zip("ab", rates, strict=True)),
+        9,
+        ChargerGroup("c", ("C",), 2, ((0, 12),), {"k": 3.0}),
+        12,
+    )
+    swaps = [
+        Made(slot=name, at=problem.when(step), pack_in=f"P{8 - i}", charge_left=left, charge_in=charge)
+        for i, (name, step, left, charge) in enumerate(made)
+    ]
     after = with_made(problem, swaps)
     plan = solve_day(after)
     keeps_its_promises(after, plan)
     for each in after.slots:
         uses = {u.starts: u for u in plan.uses if u.slot == each.id}
         own = sorted((m.at, m) for m in swaps if m.slot == each.id)
-        assert [(put.step, put.pack) for put in each.done] == [(round((at - ORIGIN).total_seconds() / 300), m.pack_in) for at, m in own]
+        assert [(put.step, put.pack) for put in each.done] == [
+            (round((at - ORIGIN).total_seconds() / 300), m.pack_in) for at, m in own
+        ]
         assert all(uses[put.step].pack == put.pack for put in each.done)
-        assert sorted(step for step in uses if each.done and step < each.done[-1].step) == [0, *(put.step for put in each.done[:-1])] * bool(each.done)
+        assert sorted(step for step in uses if each.done and step < each.done[-1].step) == [
+            0,
+            *(put.step for put in each.done[:-1]),
+        ] * bool(each.done)
         assert 0.5 <= each.rate <= 2.0
 
 
 def test_a_pack_taken_out_and_put_in_elsewhere_is_one_pack() -> None:
     slots = (slot("a", 10, (4, 8), 100), slot("b", 10, (2, 6, 8), 100))
     problem = day(slots, 3, None, 10)
-    made = [Made(slot="b", at=problem.when(2), pack_in="P2", pack_out="P1", charge_left=0.8), Made(slot="a", at=problem.when(4), pack_in="P1", pack_out="P0", charge_left=0.6, charge_in=0.8)]
+    made = [
+        Made(slot="b", at=problem.when(2), pack_in="P2", pack_out="P1", charge_left=0.8),
+        Made(slot="a", at=problem.when(4), pack_in="P1", pack_out="P0", charge_left=0.6, charge_in=0.8),
+    ]
     after = with_made(problem, made)
     plan = solve_day(after)
     assert plan.packs == 3
-    assert {(u.pack, u.slot, u.starts, u.ends, u.used) for u in plan.uses} == {("P0", "a", 0, 4, 400), ("P1", "b", 0, 2, 200), ("P2", "b", 2, 10, 800), ("P1", "a", 4, 10, 800)}
+    assert {(u.pack, u.slot, u.starts, u.ends, u.used) for u in plan.uses} == {
+        ("P0", "a", 0, 4, 400),
+        ("P1", "b", 0, 2, 200),
+        ("P2", "b", 2, 10, 800),
+        ("P1", "a", 4, 10, 800),
+    }
     empty = solve_day(with_made(problem, [replace(made[1], charge_in=0.3), made[0]]))
-    assert [(x.slot, round(x.needs, 6), x.dies_at) for x in empty.late] == [("a", 1.1, 7)], "from 4 on it has three steps, and may not be touched before 8"
+    assert [(x.slot, round(x.needs, 6), x.dies_at) for x in empty.late] == [("a", 1.1, 7)], (
+        "from 4 on it has three steps, and may not be touched before 8"
+    )
 
 
 def test_cards_name_every_swap_once_in_the_order_of_the_day() -> None:
@@ -292,7 +359,13 @@ def test_cards_name_every_swap_once_in_the_order_of_the_day() -> None:
     assert not any(c.label.startswith("GIMBAL") for c in cards), "cells that are built in are not swapped"
     assert {c.person for c in cards} == {"Loader", "Runner"}
     for card in cards:
-        assert card.at == problem.when(next(u.starts for u in plan.uses if u.slot == card.slot and u.pack == card.pack_in and problem.when(u.starts) == card.at))
+        assert card.at == problem.when(
+            next(
+                u.starts
+                for u in plan.uses
+                if u.slot == card.slot and u.pack == card.pack_in and problem.when(u.starts) == card.at
+            )
+        )
         assert card.pack_out is None or card.left is not None
 
 
@@ -304,7 +377,15 @@ def test_nobody_is_on_the_way_to_two_cameras_and_one_person_alone_takes_longer()
     assert [c.person for c in swaps_of(both, two) if c.pack_out] == ["Loader", "Runner"]
     assert {u.starts for u in two.uses} == {0, 6}, "both as late as they may be"
     assert (one.hands, one.works, {u.starts for u in one.uses}) == (2, False, {0, 6})
-    told = next(f for f in rules(replace(both, hands=1), one, catalogue(model("m", kind="pack", pack={"cells": 4, "capacity_ah": 6, "resistance_ohm": 0.1}))) if f.code == "swap.hands")
+    told = next(
+        f
+        for f in rules(
+            replace(both, hands=1),
+            one,
+            catalogue(model("m", kind="pack", pack={"cells": 4, "capacity_ah": 6, "resistance_ohm": 0.1})),
+        )
+        if f.code == "swap.hands"
+    )
     assert told.text == "a, b must be swapped around 18:30, each a walk away; that takes 2 people, and there is 1."
     apart = replace(both, hands=1, people=("Loader",), slots=tuple(replace(s, swaps=(4, 5, 6, 7)) for s in slots))
     assert sorted(u.starts for u in solve_day(apart).uses if u.starts) == [5, 7]
@@ -317,7 +398,13 @@ def test_packs_are_grouped_by_what_they_fit_and_counted_when_most_is_on(demo: Jo
     assert wedge.energy_wh == pytest.approx(4 * 97.92 + 2 * 149.76 + 2 * 48.96)
     assert wedge.mass_g == 4 * 725 + 2 * 1060 + 2 * 405
     assert (wedge.at_once, f"{wedge.starts:%H:%M}") == (5, "19:30")
-    assert wedge.wanted_by == ("Caisson · C6-2", "Dock floor · SWAP-2", "Gangway light", "Quay · SWAP-1", "Stage rail · RPLATE-1")
+    assert wedge.wanted_by == (
+        "Caisson · C6-2",
+        "Dock floor · SWAP-2",
+        "Gangway light",
+        "Quay · SWAP-1",
+        "Stage rail · RPLATE-1",
+    )
     assert slim.wanted_by == ("Stage rail · R2-1",)
 
 
@@ -336,7 +423,10 @@ def test_rules_count_over_what_is_on_at_once_and_keep_old_packs_out_of_quiet_tim
 
 
 def test_a_day_is_the_parts_that_start_on_one_date(demo: JobFile) -> None:
-    assert [[p.id for p in parts] for parts in days_of(demo.job)] == [["mark-through", "dress"], ["arrival", "acts-1-2", "act-3"]]
+    assert [[p.id for p in parts] for parts in days_of(demo.job)] == [
+        ["mark-through", "dress"],
+        ["arrival", "acts-1-2", "act-3"],
+    ]
     with pytest.raises(ValueError, match="at least one part"):
         day_problem(demo.job, catalogue_of(demo), ())
 
@@ -349,5 +439,8 @@ def test_packs_out_of_use_and_swaps_in_quiet_times_are_not_planned(demo: JobFile
         parts = {a for _, _, a, _ in problem.parts}
         assert not [t for t in each.swaps if t not in parts for a, b, _ in problem.quiet if a < t < b]
     moved = replace(demo.job.charging, quiet_before_min=0, quiet_after_min=0)
-    assert planned_day(replace(demo.job, charging=moved), catalogue_of(demo), "arrival").quiet[0][0] == problem.quiet[0][0] + 2
+    assert (
+        planned_day(replace(demo.job, charging=moved), catalogue_of(demo), "arrival").quiet[0][0]
+        == problem.quiet[0][0] + 2
+    )
     assert problem.when(1) - problem.when(0) == timedelta(minutes=5)

@@ -6,13 +6,13 @@ from dataclasses import replace
 
 import pytest
 
-from lift_crate.core.assembly import assemble
-from lift_crate.core.cabling import cabling_findings, routes
-from lift_crate.core.carrying import carried
-from lift_crate.core.findings import Finding, Level
-from lift_crate.core.rig import Build, Conditions, Target, UnitSetting
+from lift_crate.core.cables import cabling_findings, routes
+from lift_crate.core.callouts import Finding, Level
+from lift_crate.core.lens.coverage import view_of, viewing_findings
+from lift_crate.core.rig.assembly import assemble
+from lift_crate.core.rig.build import Build, Conditions, Target, UnitSetting
 from lift_crate.core.settings import Settings
-from lift_crate.core.viewing import view_of, viewing_findings
+from lift_crate.core.support.load import carried
 from tests.kit import X, Y, Z, build, catalogue, joint, model, port
 
 SETTINGS = Settings()
@@ -26,28 +26,84 @@ def lens(name: str, focal: tuple[float, float], **more: object) -> dict[str, obj
 
 SHELF = catalogue(
     model(
-        "body", 1000, (0, 0, 0), port("mount", "near", "female", (19, 0, 0), **FRONT), port("rods", "rail", "male", (0, 0, -85), Z, X, slide={"axis": X, "min_mm": -200, "max_mm": 200}, takes=3),
+        "body",
+        1000,
+        (0, 0, 0),
+        port("mount", "near", "female", (19, 0, 0), **FRONT),
+        port("rods", "rail", "male", (0, 0, -85), Z, X, slide={"axis": X, "min_mm": -200, "max_mm": 200}, takes=3),
         port("out", "tap", "female", (0, 40, 0), Y, Z, signal={"role": "out", "what": "picture", "max_gbps": 12}),
         port("mic", "barrel", "female", (0, 40, 20), Y, Z, signal={"role": "in", "what": "sound", "level": ["mic"]}),
         port("side", "screw", "female", (0, 40, -20), Y, Z),
-        body={"areas": [{"id": "super", "label": "super", "width_mm": 24.9, "height_mm": 14.0}, {"id": "full", "label": "full", "width_mm": 36, "height_mm": 19}], "formats": [{"id": "uhd", "label": "UHD", "gbps": 6}, {"id": "hd", "label": "HD", "gbps": 1.5}]},
+        body={
+            "areas": [
+                {"id": "super", "label": "super", "width_mm": 24.9, "height_mm": 14.0},
+                {"id": "full", "label": "full", "width_mm": 36, "height_mm": 19},
+            ],
+            "formats": [{"id": "uhd", "label": "UHD", "gbps": 6}, {"id": "hd", "label": "HD", "gbps": 1.5}],
+        },
     ),
     *(
-        model(name, 500, (30, 0, 0), port("mount", "near", "male", (0, 0, 0), n=BACK, u=Z), port("front", "shoe", "female", (60, 0, 0), **FRONT), shapes=[{"barrel": ((0, 0, 0), (60, 0, 0)), "radius_mm": 40}], lens=data, kind="lens")
+        model(
+            name,
+            500,
+            (30, 0, 0),
+            port("mount", "near", "male", (0, 0, 0), n=BACK, u=Z),
+            port("front", "shoe", "female", (60, 0, 0), **FRONT),
+            shapes=[{"barrel": ((0, 0, 0), (60, 0, 0)), "radius_mm": 40}],
+            lens=data,
+            kind="lens",
+        )
         for name, data in {
-            "wide": lens("wide", (16, 16), close_focus_mm=280), "zoom": lens("zoom", (24, 70), t_stop=3.0, gears=[{"control": "focus", "at_mm": 30, "radius_mm": 40}]),
+            "wide": lens("wide", (16, 16), close_focus_mm=280),
+            "zoom": lens("zoom", (24, 70), t_stop=3.0, gears=[{"control": "focus", "at_mm": 30, "radius_mm": 40}]),
         }.items()
     ),
     *(
-        model(name, 60, (4, 0, 0), port("back", "shoe", "male", (0, 0, 0), n=BACK, u=Z), port("front", "shoe", "female", (h, 0, 0), **FRONT), shapes=[{"barrel": ((0, 0, 0), (h, 0, 0)), "radius_mm": 42}], filter={"kind": "nd", "stops": stops, "height_mm": h, "clear_mm": 60}, kind="filter")
+        model(
+            name,
+            60,
+            (4, 0, 0),
+            port("back", "shoe", "male", (0, 0, 0), n=BACK, u=Z),
+            port("front", "shoe", "female", (h, 0, 0), **FRONT),
+            shapes=[{"barrel": ((0, 0, 0), (h, 0, 0)), "radius_mm": 42}],
+            filter={"kind": "nd", "stops": stops, "height_mm": h, "clear_mm": 60},
+            kind="filter",
+        )
         for name, stops, h in (("nd3", (3, 3), 4), ("nd9", (9, 9), 9), ("vnd", (2, 8), 9))
     ),
-    model("motor", 180, (0, 0, 20), port("clamp", "rail", "female", (0, 0, 0), (0, 0, -1), X, grip_mm=20), follow_focus={"at": (0, 0, 25), "radius_mm": 20, "swing_mm": 3}, kind="lens motor"),
-    model("monitor", 300, (0, 0, 0), port("foot", "screw", "male", (0, 0, 0), (0, 0, -1), X), port("in", "tap", "female", (0, 0, 300), signal={"role": "in", "what": "picture", "max_gbps": 3})),
-    model("mixer", 300, (0, 0, 0), port("foot", "screw", "male", (0, 0, 0), (0, 0, -1), X), port("out", "barrel", "female", (0, 0, 20), signal={"role": "out", "what": "sound", "level": ["line"], "phantom": "needs"})),
-    model("cord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable={"length_mm": 400, "max_gbps": 6}),
+    model(
+        "motor",
+        180,
+        (0, 0, 20),
+        port("clamp", "rail", "female", (0, 0, 0), (0, 0, -1), X, grip_mm=20),
+        follow_focus={"at": (0, 0, 25), "radius_mm": 20, "swing_mm": 3},
+        kind="lens motor",
+    ),
+    model(
+        "monitor",
+        300,
+        (0, 0, 0),
+        port("foot", "screw", "male", (0, 0, 0), (0, 0, -1), X),
+        port("in", "tap", "female", (0, 0, 300), signal={"role": "in", "what": "picture", "max_gbps": 3}),
+    ),
+    model(
+        "mixer",
+        300,
+        (0, 0, 0),
+        port("foot", "screw", "male", (0, 0, 0), (0, 0, -1), X),
+        port(
+            "out",
+            "barrel",
+            "female",
+            (0, 0, 20),
+            signal={"role": "out", "what": "sound", "level": ["line"], "phantom": "needs"},
+        ),
+    ),
+    model(
+        "cord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable={"length_mm": 400, "max_gbps": 6}
+    ),
     model("lead", 40, None, port("a", "barrel", "male"), port("b", "barrel", "male"), cable={"length_mm": 400}),
-)  # fmt: skip
+)
 
 
 def seen(rig: Build, target: Target | None = None, light_ev: float | None = None) -> dict[str, Finding]:
@@ -56,11 +112,20 @@ def seen(rig: Build, target: Target | None = None, light_ev: float | None = None
 
 def wired(rig: Build) -> dict[str, Finding]:
     put = assemble(rig, SHELF)
-    return {f.code: f for f in cabling_findings(put, carried(put, SETTINGS), SETTINGS)}
+    return {f.code: f for f in cabling_findings(put, routes(put, carried(put, SETTINGS), SETTINGS), SETTINGS)}
 
 
 def test_a_lens_as_it_is_set() -> None:
-    view = view_of(assemble(build("body", "zoom.mount > body.mount", settings=(UnitSetting(unit="zoom", focal_mm=35, stop=5.6), UnitSetting(unit="body", area="full"))), SHELF))
+    view = view_of(
+        assemble(
+            build(
+                "body",
+                "zoom.mount > body.mount",
+                settings=(UnitSetting(unit="zoom", focal_mm=35, stop=5.6), UnitSetting(unit="body", area="full")),
+            ),
+            SHELF,
+        )
+    )
     assert view
     assert (view.focal_mm, view.stop, view.area.id) == (35, 5.6, "full")
     assert view.t_stop == pytest.approx(6.0)
@@ -71,10 +136,11 @@ def test_a_lens_as_it_is_set() -> None:
 @pytest.mark.parametrize(
     ("focal", "width_m", "level", "says"),
     [
-        (35, 2.7, Level.CLEAR, "shows 2.80 m"), (35, 3.0, Level.WATCH, "3.00 m wide at 4.00 m fits in at about 33 mm or wider"),
+        (35, 2.7, Level.CLEAR, "shows 2.80 m"),
+        (35, 3.0, Level.WATCH, "3.00 m wide at 4.00 m fits in at about 33 mm or wider"),
         (35, 4.5, Level.STOP, "shows at most 4.10 m at 4.00 m, even at 24 mm"),
     ],
-)  # fmt: skip
+)
 def test_does_it_fit_in_that_room(focal: float, width_m: float, level: Level, says: str) -> None:
     rig = build("body", "zoom.mount > body.mount", settings=(UnitSetting(unit="zoom", focal_mm=focal),))
     finding = seen(rig, Target(distance_mm=4000, width_mm=width_m * 1000))["lens.width"]
@@ -94,15 +160,21 @@ def test_nearness_and_depth() -> None:
 @pytest.mark.parametrize(
     ("filters", "light_ev", "level", "says"),
     [
-        ((), 6, Level.CLEAR, "exposure is right as it is"), ((), 15, Level.WATCH, "9.4 stops too bright; ND 2.8 is missing."), ((), 4, Level.WATCH, "1.6 stops of light are missing"),
-        (("nd9",), 15, Level.CLEAR, "exposure is right with nd9"), (("vnd",), 12, Level.CLEAR, "right with vnd"), (("vnd", "nd3"), 15, Level.CLEAR, "right with vnd, nd3"),
+        ((), 6, Level.CLEAR, "exposure is right as it is"),
+        ((), 15, Level.WATCH, "9.4 stops too bright; ND 2.8 is missing."),
+        ((), 4, Level.WATCH, "1.6 stops of light are missing"),
+        (("nd9",), 15, Level.CLEAR, "exposure is right with nd9"),
+        (("vnd",), 12, Level.CLEAR, "right with vnd"),
+        (("vnd", "nd3"), 15, Level.CLEAR, "right with vnd, nd3"),
         (("vnd",), 6, Level.WATCH, "vnd takes 2.0"),
     ],
-)  # fmt: skip
+)
 def test_light_and_what_the_filters_take(filters: tuple[str, ...], light_ev: float, level: Level, says: str) -> None:
     """At T2.8, 180°, 25 fps, ISO 800 the wide lens is right at EV 5.6."""
     under = ["wide", *filters]
-    rig = build("body", "wide.mount > body.mount", *(f"{f}.back > {on}.front" for f, on in zip(filters, under, strict=False)))
+    rig = build(
+        "body", "wide.mount > body.mount", *(f"{f}.back > {on}.front" for f, on in zip(filters, under, strict=False))
+    )
     finding = seen(rig, light_ev=light_ev)["lens.light"]
     assert finding.level is level
     assert says in finding.text
@@ -113,15 +185,23 @@ def test_a_stack_in_the_corners() -> None:
     shaded = seen(build("body", "wide.mount > body.mount", "nd9.back > wide.front"))["filter.corner"]
     assert shaded.level is Level.WATCH
     assert shaded.limit == pytest.approx(27.67 + 16 / 5.6, abs=5e-3)
-    cut = seen(build("body", "wide.mount > body.mount", "nd9.back > wide.front", "nd3.back > nd9.front"))["filter.corner"]
+    cut = seen(build("body", "wide.mount > body.mount", "nd9.back > wide.front", "nd3.back > nd9.front"))[
+        "filter.corner"
+    ]
     assert cut.level is Level.STOP
     assert "filter.corner" not in seen(build("body", "zoom.mount > body.mount", "nd9.back > zoom.front"))
 
 
-@pytest.mark.parametrize(("slide", "says"), [(49, None), (60, "it sits 11 mm in front of the ring"), (40, "it sits 9 mm behind the ring")])
+@pytest.mark.parametrize(
+    ("slide", "says"), [(49, None), (60, "it sits 11 mm in front of the ring"), (40, "it sits 9 mm behind the ring")]
+)
 def test_a_gear_meets_its_ring(slide: float, says: str | None) -> None:
-    """The ring is 49 mm in front of the film plane at 40 mm radius, the gear stands 60 mm below the axis with 20 mm radius."""
-    finding = seen(build("body", "zoom.mount > body.mount", joint("motor.clamp > body.rods", slide=slide))).get("focus.reach")
+    """The ring is 49 mm in front of the film plane at 40 mm radius, the
+    gear stands 60 mm below the axis with 20 mm radius.
+    """
+    finding = seen(build("body", "zoom.mount > body.mount", joint("motor.clamp > body.rods", slide=slide))).get(
+        "focus.reach"
+    )
     assert (says is None and finding is None) or (finding and says and says in finding.text)
 
 
@@ -145,8 +225,10 @@ def test_slack(length_mm: float, level: Level | None) -> None:
     cord = models["cord"]
     assert cord.cable
     models["cord"] = replace(cord, cable=replace(cord.cable, length_mm=length_mm))
-    put = assemble(build("body", "monitor.foot > body.side", links=["cord: body.out > monitor.in"]), catalogue(*models.values()))
-    found = {f.code: f.level for f in cabling_findings(put, carried(put, SETTINGS), SETTINGS)}
+    put = assemble(
+        build("body", "monitor.foot > body.side", links=["cord: body.out > monitor.in"]), catalogue(*models.values())
+    )
+    found = {f.code: f.level for f in cabling_findings(put, routes(put, carried(put, SETTINGS), SETTINGS), SETTINGS)}
     assert found.get("link.length") is level
 
 
@@ -158,4 +240,7 @@ def test_sound_has_levels_and_phantom_power() -> None:
 
 def test_plugs_that_do_not_mate_and_two_of_a_kind() -> None:
     assert "link.connector" in wired(build("body", "mixer.foot > body.side", links=["cord: body.out > mixer.out"]))
-    assert "joins two outputs" in wired(build("body", "mixer.foot > body.side", links=["cord: body.out > mixer.out"]))["link.roles"].text
+    assert (
+        "joins two outputs"
+        in wired(build("body", "mixer.foot > body.side", links=["cord: body.out > mixer.out"]))["link.roles"].text
+    )

@@ -19,6 +19,7 @@ from lift_crate.devices.simulated_scale import SimulatedScale
 def device(answers: Callable[[socket.socket], None]) -> Iterator[str]:
     """An address at which every connection is handled so."""
     with socket.create_server(("127.0.0.1", 0)) as server:
+
         def serve() -> None:
             try:
                 while True:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from lift_crate.core.charging import charge_hours
+from lift_crate.core.job.charging import charge_hours
 from lift_crate.devices.line import DeviceAway
 from lift_crate.devices.meter import Charger, Meter, parse_bay, parse_flow
 from lift_crate.devices.simulated_power import SimulatedCharger, SimulatedMeter

@@ -33,7 +33,15 @@ def test_a_weight_swings_and_settles(simulated: SimulatedScale) -> None:
 
 @pytest.mark.parametrize(
     ("line", "expected"),
-    [("S 1234.5 g", Reading(1234.5, True)), ("U  1.2 kg", Reading(1200, False)), ("S -3 g", Reading(-3, True)), ("S 2 lb", Reading(907.18474, True)), ("E no", None), ("", None), ("S lots", None)],
+    [
+        ("S 1234.5 g", Reading(1234.5, True)),
+        ("U  1.2 kg", Reading(1200, False)),
+        ("S -3 g", Reading(-3, True)),
+        ("S 2 lb", Reading(907.18474, True)),
+        ("E no", None),
+        ("", None),
+        ("S lots", None),
+    ],
 )
 def test_readings(line: str, expected: Reading | None) -> None:
     assert parse_reading(line) == expected

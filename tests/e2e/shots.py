@@ -16,7 +16,15 @@ from tests.conftest import ROOT, LiveServer, drop_database
 
 FOLDER = ROOT / "docs" / "screenshots"
 LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
-LAUNCH = ["--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run", "--disable-background-networking", "--disable-component-update", "--disable-sync"]
+LAUNCH = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
 
 
 def _nothing(page: Page) -> None:
@@ -130,7 +138,9 @@ def main() -> None:
         connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(name)))
     try:
         with tempfile.TemporaryDirectory() as scratch, sync_playwright() as playwright:
-            server = LiveServer(conninfo.make_conninfo("", **{**parts, "dbname": name}), Path(scratch) / "server.log", demo=True)
+            server = LiveServer(
+                conninfo.make_conninfo("", **{**parts, "dbname": name}), Path(scratch) / "server.log", demo=True
+            )
             server.start()
             browser = playwright.chromium.launch(executable_path="/usr/bin/chromium", args=LAUNCH)
             try:

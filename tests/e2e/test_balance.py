@@ -1,4 +1,6 @@
-"""The Balance screen in a real browser: step cards by hand, readings kept, a change that makes them stale, a slide that levels."""
+"""The Balance screen in a real browser: step cards by hand, readings
+kept, a change that makes them stale, a slide that levels.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,9 @@ def test_balanced_by_the_cards_then_a_filter_comes_off(page: Page, live: LiveSer
     expect(page.get_by_text("never balanced as it is")).to_be_visible()
     slides = get(live, f"/jobs{JOB}/parts/act-3/rigs/stage-rail/balance")["gimbal"]["slides"]
     for slide in slides:
-        expect(page.locator(".slide-scale").filter(has_text=slide["title"]).locator(".reading b")).to_have_text(f"{slide['reading']:.1f}")
+        expect(page.locator(".slide-scale").filter(has_text=slide["title"]).locator(".reading b")).to_have_text(
+            f"{slide['reading']:.1f}"
+        )
     page.keyboard.press("s")
     flight = page.locator(".flight button")
     expect(page.get_by_role("button", name="Holds, next")).to_have_count(0)

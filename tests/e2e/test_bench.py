@@ -39,7 +39,9 @@ def open_bench(page: Page, live: LiveServer, part: str, rig: str) -> None:
 def walk_to(page: Page, text: str, key: str = "ArrowDown") -> None:
     """Arrow keys until the focus is on something that is called or reads like this."""
     for _ in range(60):
-        here = page.evaluate("document.activeElement.getAttribute('aria-label') || document.activeElement.innerText || ''")
+        here = page.evaluate(
+            "document.activeElement.getAttribute('aria-label') || document.activeElement.innerText || ''"
+        )
         if here.startswith(text):
             return
         page.keyboard.press(key)
@@ -88,7 +90,16 @@ def test_a_rig_from_the_bare_body_to_a_clear_verdict_by_keyboard_alone(page: Pag
         page.keyboard.press("Enter")
     expect(verdict(page)).to_contain_text("Clear")
     saved = api(live, "act-3", "quay")
-    assert [row["unit"] for row in saved["rows"]] == ["C6-1", "MP-1", "ZOOM-1", "BASE-1", "HP-1", "HEAD-1", "SWAP-1", "PACK-04"]
+    assert [row["unit"] for row in saved["rows"]] == [
+        "C6-1",
+        "MP-1",
+        "ZOOM-1",
+        "BASE-1",
+        "HP-1",
+        "HEAD-1",
+        "SWAP-1",
+        "PACK-04",
+    ]
     assert (saved["counts"]["stops"], saved["counts"]["watches"]) == (0, 0)
     expect(page.get_by_role("contentinfo", name="Figures")).to_contain_text(f"{saved['figures']['draw_w']:.1f}")
 
@@ -140,7 +151,9 @@ def test_two_cameras_want_one_unit(page: Page, browser: Browser, live: LiveServe
     page.get_by_role("button", name="left socket, socket of 1/4-20 thread, free").click()
     picker = page.get_by_role("region", name="What goes on CAGE-1")
     page.get_by_role("button", name="What does not go here, and why").click()
-    expect(picker.get_by_role("listitem").filter(has_text="ARM-1")).to_contain_text("taken: in Caisson (full) until Sat 23:00")
+    expect(picker.get_by_role("listitem").filter(has_text="ARM-1")).to_contain_text(
+        "taken: in Caisson (full) until Sat 23:00"
+    )
     expect(picker.get_by_role("button", name="CW-3")).to_be_visible()
     other = browser.new_page()
     open_bench(other, live, "dress", "caisson")
@@ -149,13 +162,17 @@ def test_two_cameras_want_one_unit(page: Page, browser: Browser, live: LiveServe
     other.get_by_role("button", name="CW-3").click()
     expect(row(other, "CW-3")).to_be_focused()
     picker.get_by_role("button", name="CW-3").click()
-    expect(page.get_by_role("alert")).to_contain_text("CW-3 is in another rig in the same part of the day (Caisson, full, until Sat 23:00)")
+    expect(page.get_by_role("alert")).to_contain_text(
+        "CW-3 is in another rig in the same part of the day (Caisson, full, until Sat 23:00)"
+    )
     assert "CW-3" not in [row["unit"] for row in api(live, "dress", "quay")["rows"]]
     other.close()
 
 
 @pytest.mark.parametrize(("choice", "both"), [("Make my edit on it", True), ("See it as it is now", False)])
-def test_the_second_of_two_edits_sees_the_first_and_chooses(page: Page, browser: Browser, live: LiveServer, choice: str, both: bool) -> None:
+def test_the_second_of_two_edits_sees_the_first_and_chooses(
+    page: Page, browser: Browser, live: LiveServer, choice: str, both: bool
+) -> None:
     other = browser.new_page()
     for each in (page, other):
         open_bench(each, live, "dress", "quay")
@@ -165,7 +182,9 @@ def test_the_second_of_two_edits_sees_the_first_and_chooses(page: Page, browser:
     other.close()
     row(page, "HANDLE-1").click()
     page.get_by_role("button", name="Take off", exact=True).click()
-    expect(page.get_by_role("alert")).to_contain_text("This build changed while you were editing it (Take off MIC-1 by bench")
+    expect(page.get_by_role("alert")).to_contain_text(
+        "This build changed while you were editing it (Take off MIC-1 by bench"
+    )
     page.get_by_role("button", name=choice).click()
     expect(page.get_by_role("alert")).to_have_count(0)
     expect(row(page, "MIC-1")).to_have_count(0)
@@ -251,7 +270,9 @@ def test_a_database_that_goes_away_and_comes_back_while_the_page_is_open(page: P
     row(page, "MIC-1").click()
     with psycopg.connect(conninfo.make_conninfo("", **{**parts, "dbname": "postgres"}), autocommit=True) as admin:
         admin.execute(sql.SQL("ALTER DATABASE {} ALLOW_CONNECTIONS false").format(name))
-        admin.execute("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s", (str(parts["dbname"]),))
+        admin.execute(
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = %s", (str(parts["dbname"]),)
+        )
         page.keyboard.press("x")
         expect(page.get_by_role("alert")).to_contain_text("The database does not answer", timeout=20_000)
         admin.execute(sql.SQL("ALTER DATABASE {} ALLOW_CONNECTIONS true").format(name))
@@ -269,7 +290,9 @@ def test_figures_open_to_their_working_and_levels_have_words(page: Page, live: L
 
 
 @pytest.mark.parametrize("appearance", ["day", "night"])
-def test_a_phone_in_the_dark_shows_no_white_and_nothing_is_cut(browser: Browser, live: LiveServer, appearance: str) -> None:
+def test_a_phone_in_the_dark_shows_no_white_and_nothing_is_cut(
+    browser: Browser, live: LiveServer, appearance: str
+) -> None:
     page = browser.new_page(viewport={"width": 390, "height": 844}, has_touch=True)
     page.add_init_script(f"localStorage.setItem('appearance', '{appearance}')")
     page.goto(f"{live.address}{JOB}/act-3/stage-rail", wait_until="commit")

@@ -1,4 +1,6 @@
-"""Power in a real browser: a wrong link repaired on the chain, the day planned, what if, and the swap card on a phone."""
+"""Power in a real browser: a wrong link repaired on the chain, the
+day planned, what if, and the swap card on a phone.
+"""
 
 from __future__ import annotations
 
@@ -18,7 +20,7 @@ def test_a_wrong_link_is_seen_on_the_chain_and_repaired_there(page: Page, live: 
     expect(page.get_by_role("heading", name="Stage rail shoulder")).to_be_visible()
     page.keyboard.press("g")
     page.keyboard.press("5")
-    chain = page.get_by_role("img", name="The chain from packs to inputs")
+    chain = page.get_by_role("group", name="The chain from packs to inputs")
     expect(chain).to_be_visible()
     seen = get(live, f"/jobs{JOB}/parts/dress/rigs/stage-rail/power")
     expect(page.locator(".power-sum b")).to_have_text(f"{seen['watts']:.1f}")
@@ -32,7 +34,10 @@ def test_a_wrong_link_is_seen_on_the_chain_and_repaired_there(page: Page, live: 
     expect(page.locator(".balance-side .callout.stop")).to_have_count(0)
     mended = get(live, f"/jobs{JOB}/parts/dress/rigs/stage-rail/power")
     assert not [f for f in mended["findings"] if f["level"] == "stop"]
-    assert {(e["outlet"], e["sink"]) for e in mended["edges"] if e["cable"]} == {("8 V outlet", "RX-1"), ("tap 1", "MON5-2")}, "each on what the other had"
+    assert {(e["outlet"], e["sink"]) for e in mended["edges"] if e["cable"]} == {
+        ("8 V outlet", "RX-1"),
+        ("tap 1", "MON5-2"),
+    }, "each on what the other had"
     page.get_by_role("button", name="RPLATE-1, battery plate").press("Enter")
     expect(page.locator(".meter").first).to_contain_text("these go dark: RX-1, MON5-2; no spare of it is free")
     page.keyboard.press("e")
@@ -77,7 +82,9 @@ def test_a_swap_is_ticked_on_a_phone_and_taken_back(page: Page, live: LiveServer
     made = get(live, f"/jobs{JOB}/swaps?part=arrival")["made"]
     assert [(m["charge_left"], m["charge_in"]) for m in made] == [(0.15, 0.9)]
     day = get(live, f"/jobs{JOB}/swaps?part=arrival")
-    assert next(u["left"] for u in day["uses"] if u["slot"] == made[0]["slot"] and u["ends"] == made[0]["minute"]) == pytest.approx(0.15, abs=1e-3)
+    assert next(
+        u["left"] for u in day["uses"] if u["slot"] == made[0]["slot"] and u["ends"] == made[0]["minute"]
+    ) == pytest.approx(0.15, abs=1e-3)
     page.reload()
     back = page.get_by_role("button", name=re.compile("^Take back: Quay"))
     expect(back).to_be_visible(timeout=PLANNED)

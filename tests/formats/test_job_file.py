@@ -41,7 +41,9 @@ def test_generated_documents_are_up_to_date(name: str) -> None:
 
 
 _MODELS = [m.id for m in demo_job_file().models]
-G6, PACK, STEP, M7, QUAD = (_MODELS.index(name) for name in ("gantry-g6", "tidewick-98", "belay-step-down", "lampblack-m7", "tidewick-quad"))
+G6, PACK, STEP, M7, QUAD = (
+    _MODELS.index(name) for name in ("gantry-g6", "tidewick-98", "belay-step-down", "lampblack-m7", "tidewick-quad")
+)
 _OUT = [p.id for p in demo_job_file().models[STEP].ports].index("out")
 
 
@@ -70,39 +72,98 @@ def _set(path: str, value: object = ...) -> Callable[[Document], None]:
         (_set("units.0.model", "ghost"), "$.units[0].model: there is no model 'ghost' in this file"),
         (_set("units.1.id", "C6-1"), "$.units: 'C6-1' stands 2 times"),
         (_set("job.plan.0.build", "ghost"), "$.job.plan[0].build: rig 'quay' has no build 'ghost'"),
-        (_set("job.parts.1.starts", "2027-03-19T15:00:00+00:00"), "$.job.parts[1].starts: 'dress' starts before 'mark-through' ends"),
-        (_set("job.parts.0.ends", "2027-03-19T13:00:00+00:00"), "$.job.parts[0]: part 'mark-through' ends at 13:00, before it starts"),
-        (_set("job.rigs.0.builds.0.joints.0.parent", "CAGE-1"), "$.job.rigs[0].builds[0]: The joints go in a circle: CAGE-1 → CAGE-1"),
-        (_set("job.rigs.0.builds.0.joints.0.child_port", "toe"), "$.job.rigs[0].builds[0]: CAGE-1 has no port 'toe'; its ports are: to-body,"),
+        (
+            _set("job.parts.1.starts", "2027-03-19T15:00:00+00:00"),
+            "$.job.parts[1].starts: 'dress' starts before 'mark-through' ends",
+        ),
+        (
+            _set("job.parts.0.ends", "2027-03-19T13:00:00+00:00"),
+            "$.job.parts[0]: part 'mark-through' ends at 13:00, before it starts",
+        ),
+        (
+            _set("job.rigs.0.builds.0.joints.0.parent", "CAGE-1"),
+            "$.job.rigs[0].builds[0]: The joints go in a circle: CAGE-1 → CAGE-1",
+        ),
+        (
+            _set("job.rigs.0.builds.0.joints.0.child_port", "toe"),
+            "$.job.rigs[0].builds[0]: CAGE-1 has no port 'toe'; its ports are: to-body,",
+        ),
         (_set("job.rigs.0.builds.0.body", "ghost"), "$.job.rigs[0].builds[0]: there is no unit 'ghost' in this file"),
         (_set("version", 3), "$.version: version 3 cannot be read here"),
-        (_set("interfaces.13.flange_mm", None), "$.interfaces[13]: Interface 'pl', flange_mm: is missing; a lens mount lives by"),
-        (_set("models.0.ports.0.interface", "ghost"), "$.models[0].ports[0].interface: there is no interface 'ghost' here"),
-        (_set("models.0.ports.1.at", [-30, 0, 0]), "$.models[0].ports[1].at: 'bottom' lies 55 mm inside the body of orlop-c6"),
-        (_set("models.9.adapter.toward_part", "rear"), "$.models[9]: splice-pl-halyard, adapter: both its ends are 'rear'"),
-        (_set("models.2.lens.zoom.0.focal_mm", 60), "$.models[2].lens: zoom: the focal lengths 60, 35, 50, 70 mm are out of order"),
-        (_set(f"models.{G6}.gimbal.torque_nm", [0, 1, 1]), f"$.models[{G6}]: gantry-g6, gimbal.torque_nm (tilt): 0 N·m; a motor's torque is above zero"),
+        (
+            _set("interfaces.13.flange_mm", None),
+            "$.interfaces[13]: Interface 'pl', flange_mm: is missing; a lens mount lives by",
+        ),
+        (
+            _set("models.0.ports.0.interface", "ghost"),
+            "$.models[0].ports[0].interface: there is no interface 'ghost' here",
+        ),
+        (
+            _set("models.0.ports.1.at", [-30, 0, 0]),
+            "$.models[0].ports[1].at: 'bottom' lies 55 mm inside the body of orlop-c6",
+        ),
+        (
+            _set("models.9.adapter.toward_part", "rear"),
+            "$.models[9]: splice-pl-halyard, adapter: both its ends are 'rear'",
+        ),
+        (
+            _set("models.2.lens.zoom.0.focal_mm", 60),
+            "$.models[2].lens: zoom: the focal lengths 60, 35, 50, 70 mm are out of order",
+        ),
+        (
+            _set(f"models.{G6}.gimbal.torque_nm", [0, 1, 1]),
+            f"$.models[{G6}]: gantry-g6, gimbal.torque_nm (tilt): 0 N·m; a motor's torque is above zero",
+        ),
         (_set(f"models.{G6}.gimbal.torque_nm", [1, 1]), f"$.models[{G6}].gimbal.torque_nm[2]: this is missing"),
-        (_set(f"models.{G6}.gimbal.motor_constant", [0, 1, 1]), f"$.models[{G6}].gimbal.motor_constant[0]: is 0, should be greater than 0"),
-        (_set(f"models.{G6}.gimbal.fore_aft", {"min_mm": 40, "max_mm": -40}), f"$.models[{G6}]: gantry-g6, gimbal.fore_aft: travel from 40 to -40 mm; the lower end comes first"),
-        (_set("job.charging.chargers.0.unit", "C6-1"), "$.job.charging.chargers[0].unit: 'C6-1' is a body and charges nothing"),
-        (_set("job.charging.chargers.0.open.0.ends", "2027-03-19T12:00:00+00:00"), "$.job.charging.chargers[0].open[0]: mains ends at 12:00, before it starts"),
+        (
+            _set(f"models.{G6}.gimbal.motor_constant", [0, 1, 1]),
+            f"$.models[{G6}].gimbal.motor_constant[0]: is 0, should be greater than 0",
+        ),
+        (
+            _set(f"models.{G6}.gimbal.fore_aft", {"min_mm": 40, "max_mm": -40}),
+            f"$.models[{G6}]: gantry-g6, gimbal.fore_aft: travel from 40 to -40 mm; the lower end comes first",
+        ),
+        (
+            _set("job.charging.chargers.0.unit", "C6-1"),
+            "$.job.charging.chargers[0].unit: 'C6-1' is a body and charges nothing",
+        ),
+        (
+            _set("job.charging.chargers.0.open.0.ends", "2027-03-19T12:00:00+00:00"),
+            "$.job.charging.chargers[0].open[0]: mains ends at 12:00, before it starts",
+        ),
         (_set("job.charging.walk_min", {"ghost": 3}), "$.job.charging.walk_min: there is no rig 'ghost'"),
-        (_set(f"models.{PACK}.pack.capacity_ah", 0), f"$.models[{PACK}].pack.capacity_ah: is 0, should be greater than 0"),
+        (
+            _set(f"models.{PACK}.pack.capacity_ah", 0),
+            f"$.models[{PACK}].pack.capacity_ah: is 0, should be greater than 0",
+        ),
         (_set(f"models.{PACK}.pack.resistance_ohm"), f"$.models[{PACK}].pack.resistance_ohm: this is missing"),
-        (_set(f"models.{STEP}.ports.{_OUT}.electrical.efficiency", 0), f"$.models[{STEP}].ports[{_OUT}].electrical.efficiency: is 0, should be greater than 0"),
-        (_set(f"models.{STEP}.ports.{_OUT}.electrical.efficiency", 1.2), f"$.models[{STEP}].ports[{_OUT}].electrical.efficiency: is 1.2, should be less than or equal to 1"),
-        (_set(f"models.{M7}.draw.record_w", -19), f"$.models[{M7}].draw.record_w: is -19, should be greater than or equal to 0"),
-        (_set(f"models.{QUAD}.charger.bays", 0), f"$.models[{QUAD}].charger.bays: is 0, should be greater than or equal to 1"),
+        (
+            _set(f"models.{STEP}.ports.{_OUT}.electrical.efficiency", 0),
+            f"$.models[{STEP}].ports[{_OUT}].electrical.efficiency: is 0, should be greater than 0",
+        ),
+        (
+            _set(f"models.{STEP}.ports.{_OUT}.electrical.efficiency", 1.2),
+            f"$.models[{STEP}].ports[{_OUT}].electrical.efficiency: is 1.2, should be less than or equal to 1",
+        ),
+        (
+            _set(f"models.{M7}.draw.record_w", -19),
+            f"$.models[{M7}].draw.record_w: is -19, should be greater than or equal to 0",
+        ),
+        (
+            _set(f"models.{QUAD}.charger.bays", 0),
+            f"$.models[{QUAD}].charger.bays: is 0, should be greater than or equal to 1",
+        ),
         (_set("format", "shopping-list"), "$.format: this is no Lift Crate job file"),
     ],
-)  # fmt: skip
+)
 def test_errors_name_their_place(document: Document, change: Callable[[Document], None], expected: str) -> None:
     broken = copy.deepcopy(document)
     change(broken)
     with pytest.raises(BadJobFile) as caught:
         parse(json.dumps(broken).encode())
-    assert any(str(problem).startswith(expected) for problem in caught.value.problems), [str(p) for p in caught.value.problems]
+    assert any(str(problem).startswith(expected) for problem in caught.value.problems), [
+        str(p) for p in caught.value.problems
+    ]
 
 
 def test_a_file_of_version_1_is_read_as_the_same_job(demo: JobFile, document: Document) -> None:
@@ -110,7 +171,9 @@ def test_a_file_of_version_1_is_read_as_the_same_job(demo: JobFile, document: Do
     old["version"] = 1
     for model in old["models"]:
         cable = model.pop("cable", {})
-        model |= {f"cable_{key}": cable[key] for key in cable if key in ("length_mm", "ohm_per_m", "max_a", "stiffness")}
+        model |= {
+            f"cable_{key}": cable[key] for key in cable if key in ("length_mm", "ohm_per_m", "max_a", "stiffness")
+        }
     rods = next(i for i in old["interfaces"] if i["id"] == "rods-15")
     for figure in ("diameter_mm", "spacing_mm", "below_axis_mm"):
         del rods[figure]
@@ -126,7 +189,11 @@ def test_all_errors_are_listed_at_once(document: Document) -> None:
         change(broken)
     with pytest.raises(BadJobFile) as caught:
         parse(json.dumps(broken).encode())
-    assert {p.path for p in caught.value.problems} == {"$.models[0].mass_g", "$.units[3].health", "$.job.rigs[0].number"}
+    assert {p.path for p in caught.value.problems} == {
+        "$.models[0].mass_g",
+        "$.units[3].health",
+        "$.job.rigs[0].number",
+    }
 
 
 @pytest.mark.parametrize(

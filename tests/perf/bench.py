@@ -13,33 +13,37 @@ import time
 from collections.abc import Callable, Sequence
 from dataclasses import replace
 from datetime import UTC, datetime
+from functools import partial
 from pathlib import Path
 
 import psycopg
 from playwright.sync_api import sync_playwright
 from psycopg import conninfo, sql
 
-from lift_crate.core.balance import zoom_hours
-from lift_crate.core.carrying import carried
-from lift_crate.core.chain import chain_of
-from lift_crate.core.clearance import reaches
-from lift_crate.core.elevation import elevations
-from lift_crate.core.evaluate import Evaluation, evaluate
-from lift_crate.core.operations import Attach, Operation, apply_all
-from lift_crate.core.questions import candidates, places_for
-from lift_crate.core.remedies import remedies, search_remedies
-from lift_crate.core.rig import Build, Catalogue, Unit
-from lift_crate.core.rotation import ChargerGroup, DayProblem, PackClass, Slot
-from lift_crate.core.rotation_solver import solve_day
-from lift_crate.core.search import Query, search
-from lift_crate.core.shelf import Bench
-from lift_crate.core.wind import wind_on_motors
+from lift_crate.core.balance.report import zoom_hours
+from lift_crate.core.bench.bench import Bench
+from lift_crate.core.bench.questions import candidates, places_for
+from lift_crate.core.bench.remedies import remedies, search_remedies
+from lift_crate.core.drawings.chain import chain_of
+from lift_crate.core.drawings.elevation import elevations
+from lift_crate.core.lens.pairs import pairs
+from lift_crate.core.rig.build import Build, Catalogue, Unit
+from lift_crate.core.rig.edits import Attach, Operation, apply_all
+from lift_crate.core.rig.find import Query, search
+from lift_crate.core.support.clearance import reaches
+from lift_crate.core.support.load import carried
+from lift_crate.core.support.wind import wind_on_motors
+from lift_crate.core.swaps.day import ChargerGroup, DayProblem, PackClass, Slot
+from lift_crate.core.swaps.solver import solve_day
+from lift_crate.core.verdict.judge import Quick
+from lift_crate.core.verdict.kept import Verdicts
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from lift_crate.store.database import migrate, open_pool
 from lift_crate.store.jobs import JobStore
 from tests.conftest import ROOT, LiveServer, drop_database
 from tests.e2e.shots import LAUNCH
+from tests.kit import quick_of
 
 _STATIC = ROOT / "lift_crate" / "web" / "static" / "assets"
 
@@ -55,11 +59,27 @@ def median_ms(run: Callable[[], object], times: int = 60) -> float:
     return statistics.median(taken)
 
 
+_A_MS = [0.0]
+"""What a million additions take here, by which times are told as well."""
+
+
 def line(what: str, measured: float, limit: float, unit: str) -> None:
-    print(f"{what:<58} {measured:9.2f} {unit:<3} limit {limit:g} {unit}  {'ok' if measured < limit else 'OVER'}", flush=True)
+    """A measure beside its limit; times also by those of a million additions, A."""
+    ms = {"ms": 1.0, "s": 1000.0}.get(unit)
+    ratio = f"{measured * ms / _A_MS[0]:8.3f} A" if ms and _A_MS[0] else ""
+    print(
+        f"{what:<58} {measured:9.2f} {unit:<3} {ratio:<11} limit {limit:g} {unit}"
+        f"  {'ok' if measured < limit else 'OVER'}",
+        flush=True,
+    )
 
 
-def filled_up(parts: int, rig: str = "quay", cage: str = "CAGE-1", starts: Sequence[str] = ("left", "left-rear", "right", "right-rear", "top-rear")) -> tuple[Catalogue, tuple[Operation, ...]]:
+def filled_up(
+    parts: int,
+    rig: str = "quay",
+    cage: str = "CAGE-1",
+    starts: Sequence[str] = ("left", "left-rear", "right", "right-rear", "top-rear"),
+) -> tuple[Catalogue, tuple[Operation, ...]]:
     """A camera of the demo filled up to so many units with weights stacked on the sockets of its cage."""
     file = demo_job_file()
     known = catalogue_of(file)
@@ -76,7 +96,8 @@ def filled_up(parts: int, rig: str = "quay", cage: str = "CAGE-1", starts: Seque
 
 def machine() -> None:
     """What the figures below stand on: a plain loop, slower or faster as the machine is."""
-    print(f"{'this machine: a million additions in plain Python':<58} {median_ms(lambda: sum_up(1_000_000), 7):9.2f} ms", flush=True)
+    _A_MS[0] = median_ms(lambda: sum_up(1_000_000), 7)
+    print(f"{'this machine: a million additions in plain Python, A':<58} {_A_MS[0]:9.2f} ms", flush=True)
 
 
 def sum_up(count: int) -> int:
@@ -94,12 +115,29 @@ def core() -> None:
         build = apply_all(file.job.planned("dress", "quay"), operations, catalogue)
         assert len(build.units) == parts
 
-        def judge(build: Build = build, catalogue: Catalogue = catalogue) -> Evaluation:
-            return evaluate(build, catalogue, part.conditions, file.job.settings, target=file.job.rig("quay").target)
+        def judge(build: Build = build, catalogue: Catalogue = catalogue) -> Quick:
+            return quick_of(build, catalogue, part.conditions, file.job.settings, target=file.job.rig("quay").target)
 
         line(f"core: evaluation of a {parts}-part rig, median", median_ms(judge), limit, "ms")
     judged = judge()
-    line("core: three elevations of it, median", median_ms(lambda: elevations(judged)), 30, "ms")
+    line("core: three elevations of it, median", median_ms(lambda: elevations(judged.stand)), 30, "ms")
+    day = [replace(part.conditions, temperature_c=float(t)) for t in range(10)]
+    builds = [(rig.target, build) for rig in file.job.rigs for build in rig.builds][:12]
+    known, settings = catalogue_of(file), file.job.settings
+    verdicts = Verdicts()
+
+    def whole_job(kept: Verdicts) -> None:
+        for conditions in day:
+            for target, each in builds:
+                kept.of(each, known, conditions, settings, target)
+
+    line(
+        f"core: {len(builds)} builds in 10 parts of the day judged to the end, once",
+        median_ms(lambda: whole_job(Verdicts()), 3),
+        3000,
+        "ms",
+    )
+    line("core: the same again", median_ms(lambda: whole_job(verdicts), 5), 60, "ms")
 
 
 def balance() -> None:
@@ -107,22 +145,63 @@ def balance() -> None:
     part = file.job.part("dress")
     catalogue, operations = filled_up(40, "dock-floor", "CAGE-3", ("left", "left-rear", "right", "right-rear"))
     build = apply_all(file.job.planned("dress", "dock-floor"), operations, catalogue)
-    judged = evaluate(build, catalogue, part.conditions, file.job.settings, target=file.job.rig("dock-floor").target)
-    zooming = evaluate(file.job.planned("act-3", "stage-rail"), catalogue_of(file), part.conditions, file.job.settings)
-    line("balance: slides solved of a 40-part rig on a gimbal", median_ms(lambda: carried(judged.assembly, judged.settings, judged.target)), 20, "ms")
-    line("balance: how far it turns, what it hits", median_ms(lambda: reaches(judged.assembly, judged.carried)), 20, "ms")
-    line("balance: wind from 16 directions", median_ms(lambda: wind_on_motors(judged.assembly, judged.carried, judged.settings, 9.0)), 20, "ms")
-    line("balance: slides, reach and zoom together", median_ms(lambda: (carried(judged.assembly, judged.settings, judged.target), reaches(judged.assembly, judged.carried), zoom_hours(zooming))), 20, "ms")
-    light = evaluate(file.job.planned("act-3", "stage-rail"), catalogue_of(file), part.conditions, file.job.settings)
-    bench = Bench(light, part.conditions, file.job.settings, {})
+    judged = quick_of(build, catalogue, part.conditions, file.job.settings, target=file.job.rig("dock-floor").target)
+    zooming = quick_of(file.job.planned("act-3", "stage-rail"), catalogue_of(file), part.conditions, file.job.settings)
+    line(
+        "balance: slides solved of a 40-part rig on a gimbal",
+        median_ms(lambda: carried(judged.stand.assembly, judged.stand.settings, judged.stand.target)),
+        20,
+        "ms",
+    )
+    line(
+        "balance: how far it turns, what it hits",
+        median_ms(lambda: reaches(judged.stand.assembly, judged.stand.carried)),
+        20,
+        "ms",
+    )
+    line(
+        "balance: wind from 16 directions",
+        median_ms(lambda: wind_on_motors(judged.stand.assembly, judged.stand.carried, judged.stand.settings, 9.0)),
+        20,
+        "ms",
+    )
+    line(
+        "balance: slides, reach and zoom together",
+        median_ms(
+            lambda: (
+                carried(judged.stand.assembly, judged.stand.settings, judged.stand.target),
+                reaches(judged.stand.assembly, judged.stand.carried),
+                zoom_hours(zooming.stand),
+            )
+        ),
+        20,
+        "ms",
+    )
+    light = quick_of(file.job.planned("act-3", "stage-rail"), catalogue_of(file), part.conditions, file.job.settings)
+    bench = Bench(light.stand)
     wrong = next(f for f in light.findings if f.code == "gimbal.travel.fore_aft")
-    line("balance: remedies for a slide out of travel, searched", median_ms(lambda: remedies(bench, wrong), 10), 500, "ms")
+    line(
+        "balance: remedies for a slide out of travel, searched",
+        median_ms(lambda: remedies(bench, wrong), 10),
+        500,
+        "ms",
+    )
     many = with_candidates(file, 300)
-    wide = Bench(evaluate(file.job.planned("act-3", "stage-rail"), many, part.conditions, file.job.settings), part.conditions, file.job.settings, {})
-    line("balance: the same over 300 more weights, plates and lenses", median_ms(lambda: remedies(wide, wrong), 4), 500, "ms")
-    hits = Bench(judged, part.conditions, file.job.settings, {})
-    blocked = next(f for f in hits.judged.findings if f.code == "gimbal.clearance.tilt")
-    line("balance: first answer on what is hit, of a search in steps", median_ms(lambda: search_remedies(hits, blocked, 0, after_ms(350)), 4), 1000, "ms")
+    wide = Bench(quick_of(file.job.planned("act-3", "stage-rail"), many, part.conditions, file.job.settings).stand)
+    line(
+        "balance: the same over 300 more weights, plates and lenses",
+        median_ms(lambda: remedies(wide, wrong), 4),
+        500,
+        "ms",
+    )
+    hits = Bench(judged.stand)
+    blocked = next(f for f in hits.whole.findings if f.code == "gimbal.clearance.tilt")
+    line(
+        "balance: first answer on what is hit, of a search in steps",
+        median_ms(lambda: search_remedies(hits, blocked, 0, after_ms(350)), 4),
+        1000,
+        "ms",
+    )
 
 
 def after_ms(budget: float) -> Callable[[], bool]:
@@ -135,7 +214,12 @@ def with_candidates(file: JobFile, count: int) -> Catalogue:
     """The demo's shelf with so many more weights, plates, risers and lenses, each a model of its own."""
     known = catalogue_of(file)
     kinds = [m for m in file.models if m.kind in ("counterweight", "plate", "riser", "lens")]
-    models = [replace(kinds[i % len(kinds)], id=f"candidate-{i}", mass_g=(kinds[i % len(kinds)].mass_g or 100) * (0.6 + i / count)) for i in range(count)]
+    models = [
+        replace(
+            kinds[i % len(kinds)], id=f"candidate-{i}", mass_g=(kinds[i % len(kinds)].mass_g or 100) * (0.6 + i / count)
+        )
+        for i in range(count)
+    ]
     units = {f"C-{i:03}": Unit(id=f"C-{i:03}", model=model.id) for i, model in enumerate(models)}
     return Catalogue(known.interfaces, {**known.models, **{m.id: m for m in models}}, {**known.units, **units})
 
@@ -143,17 +227,24 @@ def with_candidates(file: JobFile, count: int) -> Catalogue:
 def power() -> None:
     file = demo_job_file()
     part = file.job.part("dress")
-    judged = evaluate(file.job.planned("dress", "quay"), catalogue_of(file), part.conditions, file.job.settings)
+    judged = quick_of(file.job.planned("dress", "quay"), catalogue_of(file), part.conditions, file.job.settings)
     line("power: chain of a rig with volts, amps and watts", median_ms(lambda: chain_of(judged)), 5, "ms")
     for cameras, packs, limit in ((6, 40, 5), (40, 300, 60)):
         problem = long_day(cameras, packs)
         start = time.perf_counter()
         plan = solve_day(problem)
-        line(f"swaps of {cameras} cameras, {packs} packs, 14 h: {plan.packs} packs{', proven' if plan.proven else ''}", time.perf_counter() - start, limit, "s")
+        line(
+            f"swaps of {cameras} cameras, {packs} packs, 14 h: {plan.packs} packs{', proven' if plan.proven else ''}",
+            time.perf_counter() - start,
+            limit,
+            "s",
+        )
 
 
 def long_day(cameras: int, packs: int) -> DayProblem:
-    """A day of 14 hours in steps of five minutes: cameras of unlike draw, two kinds of packs, a charger of four bays for every three cameras."""
+    """A day of 14 hours in steps of five minutes: cameras of unlike draw, two
+    kinds of packs, a charger of four bays for every three cameras.
+    """
     steps = 14 * 12
     quiet = ((48, 54, "first"), (100, 106, "second"))
     slots = []
@@ -161,11 +252,33 @@ def long_day(cameras: int, packs: int) -> DayProblem:
         hours = {"a": 2.0 + 0.17 * (i % 7), "b": 3.1 + 0.26 * (i % 7)}
         used = {name: tuple(math.ceil(1000 * t / 12 / h) for t in range(steps + 1)) for name, h in hours.items()}
         swaps = tuple(t for t in range(3, steps, 3) if not any(a < t < b for a, b, _ in quiet))
-        slots.append(Slot(f"camera {i:02}", f"camera {i}", f"r{i}", "plate", 0, steps, swaps, {}, used, 1, None, ((0, steps),)))
+        slots.append(
+            Slot(f"camera {i:02}", f"camera {i}", f"r{i}", "plate", 0, steps, swaps, {}, used, 1, None, ((0, steps),))
+        )
     half = packs // 2
-    classes = (PackClass("a", "a", 1.0, tuple(f"A{i}" for i in range(packs - half))), PackClass("b", "b", 1.0, tuple(f"B{i}" for i in range(half))))
-    chargers = (ChargerGroup("c", tuple(f"C{i}" for i in range(max(1, cameras // 3))), 4 * max(1, cameras // 3), ((0, steps),), {"a": 24.0, "b": 36.0}),)
-    return DayProblem(datetime(2027, 3, 20, 8, tzinfo=UTC), steps, tuple(slots), classes, chargers, max(1, cameras // 6), (("day", "Day", 0, steps),), quiet)
+    classes = (
+        PackClass("a", "a", 1.0, tuple(f"A{i}" for i in range(packs - half))),
+        PackClass("b", "b", 1.0, tuple(f"B{i}" for i in range(half))),
+    )
+    chargers = (
+        ChargerGroup(
+            "c",
+            tuple(f"C{i}" for i in range(max(1, cameras // 3))),
+            4 * max(1, cameras // 3),
+            ((0, steps),),
+            {"a": 24.0, "b": 36.0},
+        ),
+    )
+    return DayProblem(
+        datetime(2027, 3, 20, 8, tzinfo=UTC),
+        steps,
+        tuple(slots),
+        classes,
+        chargers,
+        max(1, cameras // 6),
+        (("day", "Day", 0, steps),),
+        quiet,
+    )
 
 
 def big_shelf() -> JobFile:
@@ -188,19 +301,51 @@ def shelf() -> None:
     file = big_shelf()
     catalogue = catalogue_of(file)
     part = file.job.part("dress")
-    queries = (Query(words="arm 110 mark 7"), Query(interface="rods-15", side="goes on"), Query(kind="lens", words="zoom"), Query())
+    queries = (
+        Query(words="arm 110 mark 7"),
+        Query(interface="rods-15", side="goes on"),
+        Query(kind="lens", words="zoom"),
+        Query(),
+    )
     search(catalogue, queries[0], {})
-    line("shelf of 10 000 units: find, slowest of four queries", max(median_ms(lambda q=q: search(catalogue, q, {}), 20) for q in queries), 50, "ms")  # type: ignore[misc]
-    judged = evaluate(file.job.planned("dress", "quay"), catalogue, part.conditions, file.job.settings)
-    bench = Bench(judged, part.conditions, file.job.settings, {})
-    line("shelf of 10 000 units: what can go on a thread, tried", median_ms(lambda: candidates(bench, "CAGE-1", "left"), 5), 250, "ms")
+    lenses = [m for m in file.models if m.lens or m.body]
+    pool = {f"lens-{i}": replace(lenses[i % len(lenses)], id=f"lens-{i}", name=f"No. {i}") for i in range(600)}
+    owned = {f"L-{i}": Unit(id=f"L-{i}", model=name) for i, name in enumerate(pool)}
+    known = Catalogue(catalogue.interfaces, {**catalogue.models, **pool}, owned)
+    body = next(m.id for m in pool.values() if m.body)
+    line(
+        "lenses: 600 models, every lens on one body",
+        median_ms(lambda: pairs(known, list(owned), None, body), 5),
+        150,
+        "ms",
+    )
+    line(
+        "shelf of 10 000 units: find, slowest of four queries",
+        max(median_ms(partial(search, catalogue, query, {}), 20) for query in queries),
+        50,
+        "ms",
+    )
+    judged = quick_of(file.job.planned("dress", "quay"), catalogue, part.conditions, file.job.settings)
+    bench = Bench(judged.stand)
+    line(
+        "shelf of 10 000 units: what can go on a thread, tried",
+        median_ms(lambda: candidates(bench, "CAGE-1", "left"), 5),
+        250,
+        "ms",
+    )
     line("shelf of 10 000 units: where can this go", median_ms(lambda: places_for(bench, "RX-2"), 5), 250, "ms")
     port, own = catalogue.model_of("CAGE-1").port("left"), catalogue.model_of("RX-2").port("foot")
     line("shelf of 10 000 units: shortest chain of adapters", median_ms(lambda: bench.chain(port, own), 10), 50, "ms")
 
 
 def java_script() -> None:
-    size = sum(len(gzip.compress(script.read_bytes())) for script in _STATIC.glob("*.js") if not script.name.startswith(("ShelfView", "CompareView", "SheetView", "LensesView", "BalanceView", "PowerView", "SwapsView")))
+    size = sum(
+        len(gzip.compress(script.read_bytes()))
+        for script in _STATIC.glob("*.js")
+        if not script.name.startswith(
+            ("ShelfView", "CompareView", "SheetView", "LensesView", "BalanceView", "PowerView", "SwapsView")
+        )
+    )
     line("JavaScript of the first screen, compressed", size / 1000, 300, "kB")
 
 
@@ -214,8 +359,7 @@ def browser(server: LiveServer) -> None:
         page.locator("svg path.shape").first.wait_for(state="attached")
         line("first sight of the Bench, once", (time.perf_counter() - start) * 1e3, 1000, "ms")
         page.locator('[data-unit="HEAD-1"]').click()
-        taken = page.evaluate(
-            """async () => {
+        taken = page.evaluate("""async () => {
                 const figure = () => document.querySelector('output.at').textContent
                 const taken = []
                 for (let i = 0; i < 25; i++) {
@@ -227,8 +371,7 @@ def browser(server: LiveServer) -> None:
                     await new Promise((r) => setTimeout(r, 150))
                 }
                 return taken
-            }"""
-        )
+            }""")
         line("edit to new verdict on the screen, median of 25", statistics.median(taken[5:]), 100, "ms")
         chromium.close()
 
@@ -246,8 +389,7 @@ def shelf_on_screen(url: str, log: Path) -> None:
             page = chromium.new_page(viewport={"width": 1280, "height": 800})
             page.goto(f"{server.address}/dry-dock-opera/shelf/dress/quay")
             page.locator(".unit-line").first.wait_for()
-            taken = page.evaluate(
-                """async () => {
+            taken = page.evaluate("""async () => {
                     const box = document.querySelector('.asking .find-input')
                     const total = () => document.querySelector('.count b').textContent
                     const taken = []
@@ -261,8 +403,7 @@ def shelf_on_screen(url: str, log: Path) -> None:
                         await new Promise((r) => setTimeout(r, 150))
                     }
                     return taken
-                }"""
-            )
+                }""")
             line("shelf of 10 000 units: list on the screen after typing", statistics.median(taken), 100, "ms")
             chromium.close()
     finally:
@@ -272,7 +413,13 @@ def shelf_on_screen(url: str, log: Path) -> None:
 def warm_start(environment: dict[str, str], port: int) -> None:
     """'./run demo' with everything installed and the database running, to the first page."""
     start = time.perf_counter()
-    program = subprocess.Popen(["./run", "demo"], cwd=ROOT, env={**environment, "LIFT_CRATE_PORT": str(port)}, stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL)
+    program = subprocess.Popen(
+        ["./run", "demo"],
+        cwd=ROOT,
+        env={**environment, "LIFT_CRATE_PORT": str(port)},
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+    )
     try:
         while subprocess.run(["curl", "-sf", "-o", "/dev/null", f"http://127.0.0.1:{port}/"], check=False).returncode:
             time.sleep(0.05)
@@ -304,7 +451,9 @@ def main() -> int:
                 browser(server)
             finally:
                 server.stop()
-            shelf_on_screen(conninfo.make_conninfo("", **{**parts, "dbname": f"{name}_shelf"}), Path(scratch) / "shelf.log")
+            shelf_on_screen(
+                conninfo.make_conninfo("", **{**parts, "dbname": f"{name}_shelf"}), Path(scratch) / "shelf.log"
+            )
             warm_start({**os.environ, "DATABASE_URL": url}, server.port)
     finally:
         with psycopg.connect(admin, autocommit=True) as connection:

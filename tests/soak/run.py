@@ -17,9 +17,10 @@ from typing import Any
 import psycopg
 from psycopg import conninfo, sql
 
+from lift_crate.core.bench.look_over import look_over
 from lift_crate.core.errors import BadRig
-from lift_crate.core.lookover import look_over
-from lift_crate.core.operations import (
+from lift_crate.core.rig.build import Conditions
+from lift_crate.core.rig.edits import (
     Attach,
     CarryAs,
     Connect,
@@ -32,7 +33,6 @@ from lift_crate.core.operations import (
     Strip,
     Turn,
 )
-from lift_crate.core.rig import Conditions
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import dump, parse
 from lift_crate.store.builds import BuildState, BuildStore
@@ -53,7 +53,9 @@ class Scratch:
         self.name = f"lift_crate_soak_{os.getpid()}_{time.monotonic_ns()}"
 
     def __enter__(self) -> str:
-        with psycopg.connect(conninfo.make_conninfo("", **{**self._parts, "dbname": "postgres"}), autocommit=True) as connection:
+        with psycopg.connect(
+            conninfo.make_conninfo("", **{**self._parts, "dbname": "postgres"}), autocommit=True
+        ) as connection:
             connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(self.name)))
         url = conninfo.make_conninfo("", **{**self._parts, "dbname": self.name})
         migrate(url)
@@ -62,7 +64,9 @@ class Scratch:
         return url
 
     def __exit__(self, *error: object) -> None:
-        with psycopg.connect(conninfo.make_conninfo("", **{**self._parts, "dbname": "postgres"}), autocommit=True) as connection:
+        with psycopg.connect(
+            conninfo.make_conninfo("", **{**self._parts, "dbname": "postgres"}), autocommit=True
+        ) as connection:
             drop_database(connection, self.name)
 
 
@@ -76,10 +80,22 @@ def anything(state: BuildState, chance: random.Random) -> Operation:
         return chance.choice(ports).id if ports else "none"
 
     choices: list[Operation] = [
-        Attach(unit=one, unit_port=port(one), onto=other, onto_port=port(other)), Move(unit=other, unit_port=port(other), onto=(third := chance.choice(here)), onto_port=port(third)), Detach(unit=other),
-        Replace(unit=other, by=one), SlideTo(unit=other, to_mm=chance.uniform(-600, 600)), Turn(unit=other, steps=chance.choice([1, -1])), HoldBy(unit=chance.choice([None, other])),
-        Connect(cable=one, from_unit=other, from_port=port(other), to_unit=(third := chance.choice(here)), to_port=port(third)), CarryAs(use=chance.choice(["static", "running", "vehicle"])),
-    ]  # fmt: skip
+        Attach(unit=one, unit_port=port(one), onto=other, onto_port=port(other)),
+        Move(unit=other, unit_port=port(other), onto=(third := chance.choice(here)), onto_port=port(third)),
+        Detach(unit=other),
+        Replace(unit=other, by=one),
+        SlideTo(unit=other, to_mm=chance.uniform(-600, 600)),
+        Turn(unit=other, steps=chance.choice([1, -1])),
+        HoldBy(unit=chance.choice([None, other])),
+        Connect(
+            cable=one,
+            from_unit=other,
+            from_port=port(other),
+            to_unit=(third := chance.choice(here)),
+            to_port=port(third),
+        ),
+        CarryAs(use=chance.choice(["static", "running", "vehicle"])),
+    ]
     return Strip() if chance.random() < 0.01 else chance.choice(choices)
 
 
@@ -122,7 +138,13 @@ def kills(count: int) -> Counter[str]:
             threading.Timer(random.Random(turn).uniform(0.05, 0.8), server.process.kill).start()  # noqa: S311
             while True:
                 try:
-                    version = ask(f"{server.address}{QUAY}/edits", {"version": version, "operations": [{"op": "carry", "use": "running" if version % 2 else "static"}]})["version"]
+                    version = ask(
+                        f"{server.address}{QUAY}/edits",
+                        {
+                            "version": version,
+                            "operations": [{"op": "carry", "use": "running" if version % 2 else "static"}],
+                        },
+                    )["version"]
                     told["acknowledged"] += 1
                 except OSError:
                     break
@@ -143,7 +165,9 @@ def slow_clients(count: int) -> Counter[str]:
     with Scratch() as url, TemporaryDirectory() as scratch:
         server = LiveServer(url, Path(scratch) / "server.log", demo=False, more=("--web", "2", "--workers", "0"))
         server.start()
-        slow: list[socket.socket] = [half_request(server) for _ in range(count)] + [socket.create_connection(("127.0.0.1", server.port)) for _ in range(count)]
+        slow: list[socket.socket] = [half_request(server) for _ in range(count)] + [
+            socket.create_connection(("127.0.0.1", server.port)) for _ in range(count)
+        ]
         times = []
         for _ in range(20):
             began = time.monotonic()
@@ -159,20 +183,31 @@ def slow_clients(count: int) -> Counter[str]:
 
 def hostile(examples: int) -> Counter[str]:
     """Generated requests over every operation."""
-    done = subprocess.run([sys.executable, "-m", "pytest", "-q", "-n", "2", "tests/web/test_described.py"], cwd=ROOT, env={**os.environ, "LIFT_CRATE_EXAMPLES": str(examples)}, check=False)
+    done = subprocess.run(
+        [sys.executable, "-m", "pytest", "-q", "-n", "2", "tests/web/test_described.py"],
+        cwd=ROOT,
+        env={**os.environ, "LIFT_CRATE_EXAMPLES": str(examples)},
+        check=False,
+    )
     return Counter({"requests an operation": examples, "runs that failed": int(done.returncode != 0)})
 
 
 def main() -> int:
     long = "--short" not in sys.argv
     steps: tuple[tuple[str, Any, int], ...] = (
-        ("random edits", random_edits, 2000 if long else 60), ("kills of the server", kills, 20 if long else 2), ("slow clients", slow_clients, 150 if long else 30),
+        ("random edits", random_edits, 2000 if long else 60),
+        ("kills of the server", kills, 20 if long else 2),
+        ("slow clients", slow_clients, 150 if long else 30),
         ("hostile requests", hostile, 150 if long else 3),
-    )  # fmt: skip
+    )
     for name, step, count in steps:
         began = time.monotonic()
         told = step(count)
-        print(f"{name}: {', '.join(f'{key} {value}' for key, value in sorted(told.items()))}; {time.monotonic() - began:.0f} s", flush=True)
+        print(
+            f"{name}: {', '.join(f'{key} {value}' for key, value in sorted(told.items()))};"
+            f" {time.monotonic() - began:.0f} s",
+            flush=True,
+        )
     return 0
 
 

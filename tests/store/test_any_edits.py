@@ -6,8 +6,8 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from lift_crate.core.errors import BadRig
-from lift_crate.core.operations import Attach, Detach, Operation, SlideTo, apply
-from lift_crate.core.rig import Build
+from lift_crate.core.rig.build import Build
+from lift_crate.core.rig.edits import Attach, Detach, Operation, SlideTo, apply
 from lift_crate.formats.job_file import JobFile
 from lift_crate.store.builds import BuildState, BuildStore
 from lift_crate.store.errors import NothingToUndo, UnitTaken
@@ -18,9 +18,15 @@ JOB, BUILD = "dry-dock-opera", "quay-full"
 edits: st.SearchStrategy[Operation] = st.one_of(
     st.builds(Detach, unit=st.sampled_from(["MIC-1", "MON7-1", "HANDLE-1", "PACK-01", "CW-1"])),
     st.builds(SlideTo, unit=st.just("HEAD-1"), to_mm=st.integers(-30, 30).map(float)),
-    st.builds(Attach, unit=st.sampled_from(["CW-1", "CW-3"]), unit_port=st.just("screw"), onto=st.just("CAGE-1"), onto_port=st.just("left")),
+    st.builds(
+        Attach,
+        unit=st.sampled_from(["CW-1", "CW-3"]),
+        unit_port=st.just("screw"),
+        onto=st.just("CAGE-1"),
+        onto_port=st.just("left"),
+    ),
     st.just(Attach(unit="ARM-1", unit_port="base", onto="CAGE-1", onto_port="left")),
-)  # fmt: skip
+)
 steps = st.lists(st.one_of(edits, st.sampled_from(["undo", "redo"])), max_size=14)
 
 
@@ -69,7 +75,9 @@ def carry_out(builds: BuildStore, model: Finger, state: BuildState, step: Operat
 
 @given(steps)
 @settings(max_examples=20, suppress_health_check=[HealthCheck.function_scoped_fixture])
-def test_the_store_agrees_with_a_list_of_builds(builds: BuildStore, jobs: JobStore, demo: JobFile, steps: list[Operation | str]) -> None:
+def test_the_store_agrees_with_a_list_of_builds(
+    builds: BuildStore, jobs: JobStore, demo: JobFile, steps: list[Operation | str]
+) -> None:
     jobs.import_file(demo, replace_job=True)
     with jobs.pool.connection() as connection:
         connection.execute("DELETE FROM edit")
@@ -81,5 +89,7 @@ def test_the_store_agrees_with_a_list_of_builds(builds: BuildStore, jobs: JobSto
         assert after.build == model.now
         assert (after.can_undo is not None, after.can_redo is not None) == (model.can("undo"), model.can("redo"))
         with jobs.pool.connection() as connection:
-            rows = connection.execute("SELECT DISTINCT unit_id FROM claim WHERE job_id = %s AND build_id = %s", (JOB, BUILD)).fetchall()
+            rows = connection.execute(
+                "SELECT DISTINCT unit_id FROM claim WHERE job_id = %s AND build_id = %s", (JOB, BUILD)
+            ).fetchall()
         assert {row["unit_id"] for row in rows} == set(model.now.units), "claims follow the build, edit by edit"

@@ -10,8 +10,8 @@ import psycopg
 import pytest
 
 from lift_crate.core.errors import BadRig
-from lift_crate.core.job import evaluate_job
-from lift_crate.core.operations import Attach, Detach, Move, SlideTo, Strip
+from lift_crate.core.job.job import evaluate_job
+from lift_crate.core.rig.edits import Attach, Detach, Move, SlideTo, Strip
 from lift_crate.formats.job_file import JobFile, catalogue_of, dump, parse
 from lift_crate.store.builds import BuildStore
 from lift_crate.store.database import Pool, migrate, open_pool
@@ -33,7 +33,11 @@ def test_an_edit_is_saved_with_its_version_and_can_be_taken_back_and_done_again(
     assert (undone.can_undo, undone.can_redo) == (None, done.can_undo)
     redone = builds.redo(JOB, "quay-full", undone.version, "ada")
     assert redone.build == done.build
-    assert [(e.kind, e.actor) for e in builds.history(JOB, "quay-full")] == [("redo", "ada"), ("undo", "ben"), ("do", "ada")]
+    assert [(e.kind, e.actor) for e in builds.history(JOB, "quay-full")] == [
+        ("redo", "ada"),
+        ("undo", "ben"),
+        ("do", "ada"),
+    ]
 
 
 def test_many_edits_undo_one_by_one_and_a_new_edit_ends_redo(builds: BuildStore) -> None:
@@ -87,29 +91,52 @@ def test_a_unit_of_another_camera_is_shown_as_taken_and_refused(builds: BuildSto
     state = builds.read(JOB, "quay-full")
     assert state.taken["ARM-1"].rig == "Caisson"
     with pytest.raises(UnitTaken, match=r"ARM-1 is in another rig .*Caisson, full, until Sat 23:00"):
-        builds.edit(JOB, "quay-full", state.version, (Attach(unit="ARM-1", unit_port="base", onto="CAGE-1", onto_port="left"),), "ada")
+        builds.edit(
+            JOB,
+            "quay-full",
+            state.version,
+            (Attach(unit="ARM-1", unit_port="base", onto="CAGE-1", onto_port="left"),),
+            "ada",
+        )
     assert builds.read(JOB, "quay-full").build == state.build
 
 
 def test_the_database_itself_refuses_a_unit_in_two_rigs(builds: BuildStore, pool: Pool) -> None:
     """Not the program: a plain INSERT is refused too, and so is planning a build that would share a unit."""
     with pytest.raises(psycopg.errors.ExclusionViolation) as caught, pool.connection() as connection:
-        connection.execute("INSERT INTO build_unit (job_id, build_id, unit_id) VALUES (%s, 'quay-full', 'ARM-1')", (JOB,))
+        connection.execute(
+            "INSERT INTO build_unit (job_id, build_id, unit_id) VALUES (%s, 'quay-full', 'ARM-1')", (JOB,)
+        )
     assert caught.value.diag.constraint_name == "claim_one_place_at_a_time"
     state = builds.read(JOB, "rail-gimbal")
     with pool.connection() as connection:
         connection.execute("DELETE FROM plan WHERE part_id = 'act-3' AND rig_id = 'stage-rail'")
-    shared = builds.edit(JOB, "rail-gimbal", state.version, (Attach(unit="MIC-1", unit_port="foot", onto="R2-1", onto_port="shoe"),), "ada")
+    shared = builds.edit(
+        JOB,
+        "rail-gimbal",
+        state.version,
+        (Attach(unit="MIC-1", unit_port="foot", onto="R2-1", onto_port="shoe"),),
+        "ada",
+    )
     assert "MIC-1" in shared.build.units, "a build that is not planned claims nothing"
     with pytest.raises(psycopg.errors.ExclusionViolation), pool.connection() as connection:
-        connection.execute("INSERT INTO plan (job_id, part_id, rig_id, build_id) VALUES (%s, 'act-3', 'stage-rail', 'rail-gimbal')", (JOB,))
+        connection.execute(
+            "INSERT INTO plan (job_id, part_id, rig_id, build_id) VALUES (%s, 'act-3', 'stage-rail', 'rail-gimbal')",
+            (JOB,),
+        )
 
 
 def test_undo_is_refused_when_the_unit_has_gone_to_another_camera(builds: BuildStore) -> None:
     caisson = builds.read(JOB, "caisson-full")
     off = builds.edit(JOB, "caisson-full", caisson.version, (Detach(unit="ARM-1"),), "ada")
     quay = builds.read(JOB, "quay-full")
-    builds.edit(JOB, "quay-full", quay.version, (Attach(unit="ARM-1", unit_port="base", onto="CAGE-1", onto_port="left"),), "ben")
+    builds.edit(
+        JOB,
+        "quay-full",
+        quay.version,
+        (Attach(unit="ARM-1", unit_port="base", onto="CAGE-1", onto_port="left"),),
+        "ben",
+    )
     with pytest.raises(UnitTaken, match="ARM-1"):
         builds.undo(JOB, "caisson-full", off.version, "ada")
     assert builds.read(JOB, "caisson-full").version == off.version
@@ -118,12 +145,20 @@ def test_undo_is_refused_when_the_unit_has_gone_to_another_camera(builds: BuildS
 def test_an_edit_that_makes_no_rig_changes_nothing(builds: BuildStore) -> None:
     state = builds.read(JOB, "quay-full")
     with pytest.raises(BadRig):
-        builds.edit(JOB, "quay-full", state.version, (WEIGHT, Move(unit="CAGE-1", unit_port="to-body", onto="BASE-1", onto_port="screw")), "ada")
+        builds.edit(
+            JOB,
+            "quay-full",
+            state.version,
+            (WEIGHT, Move(unit="CAGE-1", unit_port="to-body", onto="BASE-1", onto_port="screw")),
+            "ada",
+        )
     after = builds.read(JOB, "quay-full")
     assert (after.version, after.build) == (state.version, state.build)
 
 
-def test_the_job_comes_back_figure_for_figure_in_an_empty_database(jobs: JobStore, demo: JobFile, new_database: Callable[[], str]) -> None:
+def test_the_job_comes_back_figure_for_figure_in_an_empty_database(
+    jobs: JobStore, demo: JobFile, new_database: Callable[[], str]
+) -> None:
     raw = dump(jobs.export(JOB))
     url = new_database()
     migrate(url)
@@ -133,7 +168,15 @@ def test_the_job_comes_back_figure_for_figure_in_an_empty_database(jobs: JobStor
         assert dump(other.export(JOB)) == raw
         job, catalogue, _ = other.read(JOB)
     figures = [
-        [(judged.carried.total.mass_g, tuple(judged.carried.payload.cg_mm), judged.draw_w, [f.text for f in judged.findings]) for *_, judged in evaluate_job(j, c)]
+        [
+            (
+                judged.stand.carried.total.mass_g,
+                tuple(judged.stand.carried.payload.cg_mm),
+                judged.stand.draw_w,
+                [f.text for f in judged.findings],
+            )
+            for *_, judged in evaluate_job(j, c)
+        ]
         for j, c in ((demo.job, catalogue_of(demo)), (job, catalogue))
     ]
     assert figures[0] == figures[1]

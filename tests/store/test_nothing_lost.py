@@ -1,4 +1,6 @@
-"""What is accepted can be used; what was done is kept; what is read is of one moment; two at once never break anything."""
+"""What is accepted can be used; what was done is kept; what is read
+is of one moment; two at once never break anything.
+"""
 
 from __future__ import annotations
 
@@ -13,13 +15,13 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from lift_crate.core.dayplan import Made
+from lift_crate.core.bench.look_over import look_over
 from lift_crate.core.errors import BadRig, LiftCrateError
-from lift_crate.core.interface import Interface
-from lift_crate.core.job import Job, NotInJob
-from lift_crate.core.lookover import look_over
-from lift_crate.core.operations import Attach, CarryAs, Detach, HoldBy, Operation, Replace, SlideTo, Strip, Turn
-from lift_crate.core.rig import Conditions, Unit
+from lift_crate.core.gear.interface import Interface
+from lift_crate.core.job.job import Job, NotInJob
+from lift_crate.core.rig.build import Catalogue, Conditions, Unit
+from lift_crate.core.rig.edits import Attach, CarryAs, Detach, HoldBy, Operation, Replace, SlideTo, Strip, Turn
+from lift_crate.core.swaps.what_if import Made
 from lift_crate.formats.job_file import JobFile, dump, parse
 from lift_crate.store.builds import BuildState, BuildStore
 from lift_crate.store.database import job_queries, migrate, open_pool
@@ -32,8 +34,12 @@ JOB = "dry-dock-opera"
 WEIGHT = Attach(unit="CW-3", unit_port="screw", onto="CAGE-1", onto_port="left")
 
 
-def test_a_read_is_of_one_moment_whatever_is_saved_meanwhile(builds: BuildStore, monkeypatch: pytest.MonkeyPatch) -> None:
-    """An edit is committed between two statements of a read: the reader sees all of it or nothing, never a new version of old content."""
+def test_a_read_is_of_one_moment_whatever_is_saved_meanwhile(
+    builds: BuildStore, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    """An edit is committed between two statements of a read: the reader sees
+    all of it or nothing, never a new version of old content.
+    """
     before = builds.read(JOB, "quay-full")
     links = job_queries.links
     done: list[Thread] = []
@@ -46,11 +52,29 @@ def test_a_read_is_of_one_moment_whatever_is_saved_meanwhile(builds: BuildStore,
         return links(connection, job=job)
 
     monkeypatch.setattr(job_queries, "links", slow_links)
-    seen = builds.read(JOB, "quay-full")
+    other_server = BuildStore(JobStore(builds.jobs.pool))
+    seen = other_server.read(JOB, "quay-full")
+    assert done, "it was read from the tables"
     assert (seen.version, seen.build) == (before.version, before.build)
     with pytest.raises(StaleEdit):
-        builds.edit(JOB, "quay-full", seen.version, (Strip(),), "ada")
-    assert "CW-3" in builds.read(JOB, "quay-full").build.units
+        other_server.edit(JOB, "quay-full", seen.version, (Strip(),), "ada")
+    assert "CW-3" in other_server.read(JOB, "quay-full").build.units
+
+
+def test_what_is_kept_in_memory_is_never_another_state(builds: BuildStore, demo: JobFile) -> None:
+    """A job is read from memory only while it is the same: after edits elsewhere, and after a file took its place."""
+    here, there = builds.jobs, BuildStore(JobStore(builds.jobs.pool))
+    for mm in (3.0, 7.0, 9.0):
+        version = there.read(JOB, "quay-full").version
+        there.edit(JOB, "quay-full", version, (SlideTo(unit="HEAD-1", to_mm=mm),), "ben")
+        for kept, fresh in zip(here.read(JOB), JobStore(here.pool).read(JOB), strict=True):
+            assert isinstance(kept, Catalogue) or kept == fresh
+    edited = here.read(JOB)
+    there.jobs.import_file(replace(demo, job=replace(demo.job, title="Another night")), replace_job=True)
+    again = here.read(JOB)
+    assert again[0].title == "Another night"
+    assert again[0].build("quay-full") != edited[0].build("quay-full")
+    assert again[2]["quay-full"] > edited[2]["quay-full"]
 
 
 def test_what_cannot_be_judged_is_not_saved(builds: BuildStore) -> None:
@@ -63,7 +87,11 @@ def test_what_cannot_be_judged_is_not_saved(builds: BuildStore) -> None:
         builds.edit(JOB, "quay-full", before.version, (WEIGHT,), "ada", fails)
     assert builds.read(JOB, "quay-full").version == before.version
     cable = before.build.links[0].cable
-    spare = next(u.id for u in before.catalogue.shelf if before.catalogue.model_of(u.id).is_cable and u.id not in before.build.units)
+    spare = next(
+        u.id
+        for u in before.catalogue.shelf
+        if before.catalogue.model_of(u.id).is_cable and u.id not in before.build.units
+    )
     with pytest.raises(BadRig, match="a cable is replaced by a cable"):
         builds.edit(JOB, "quay-full", before.version, (Replace(unit=cable, by="CW-3"),), "ada")
     with pytest.raises(BadRig, match="a part by a part"):
@@ -83,7 +111,9 @@ def judge(state: BuildState) -> None:
 
 @given(data=st.data())
 @settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture])
-def test_every_edit_that_is_accepted_leaves_a_rig_that_can_be_used_and_undone(data: st.DataObject, builds: BuildStore, jobs: JobStore) -> None:
+def test_every_edit_that_is_accepted_leaves_a_rig_that_can_be_used_and_undone(
+    data: st.DataObject, builds: BuildStore, jobs: JobStore
+) -> None:
     build = data.draw(st.sampled_from([b.id for r in jobs.read(JOB)[0].rigs for b in r.builds]))
     for _ in range(4):
         state = builds.read(JOB, build)
@@ -94,11 +124,17 @@ def test_every_edit_that_is_accepted_leaves_a_rig_that_can_be_used_and_undone(da
             return st.sampled_from([p.id for p in catalogue.model_of(unit).ports] or ["none"])
 
         one, other = data.draw(unit), data.draw(st.sampled_from(here))
-        operation: Operation = data.draw(st.one_of(
-            st.builds(Attach, unit=st.just(one), unit_port=port(one), onto=st.just(other), onto_port=port(other)), st.builds(Detach, unit=st.just(other)),
-            st.builds(Replace, unit=st.just(other), by=st.just(one)), st.builds(SlideTo, unit=st.just(other), to_mm=st.floats(-500, 500)), st.builds(Turn, unit=st.just(other)),
-            st.builds(HoldBy, unit=st.sampled_from([None, one, other])), st.builds(CarryAs, use=st.sampled_from([None, "running", "vehicle"])),
-        ))  # fmt: skip
+        operation: Operation = data.draw(
+            st.one_of(
+                st.builds(Attach, unit=st.just(one), unit_port=port(one), onto=st.just(other), onto_port=port(other)),
+                st.builds(Detach, unit=st.just(other)),
+                st.builds(Replace, unit=st.just(other), by=st.just(one)),
+                st.builds(SlideTo, unit=st.just(other), to_mm=st.floats(-500, 500)),
+                st.builds(Turn, unit=st.just(other)),
+                st.builds(HoldBy, unit=st.sampled_from([None, one, other])),
+                st.builds(CarryAs, use=st.sampled_from([None, "running", "vehicle"])),
+            )
+        )
         try:
             after = builds.edit(JOB, build, state.version, (operation,), "ada", judge)
         except (BadRig, UnitTaken):
@@ -112,24 +148,45 @@ def test_every_edit_that_is_accepted_leaves_a_rig_that_can_be_used_and_undone(da
 def test_a_mount_without_a_mass_is_judged_like_any_other(jobs: JobStore, demo: JobFile) -> None:
     _, catalogue, _ = jobs.read(JOB)
     mount = catalogue.models["grapnel-magnet"]
-    build = next(b for r in demo.job.rigs for b in r.builds if any(catalogue.units[u].model == mount.id for u in b.units))
+    build = next(
+        b for r in demo.job.rigs for b in r.builds if any(catalogue.units[u].model == mount.id for u in b.units)
+    )
     light = {m.id: replace(m, mass_g=None, mass_source="catalogue") for m in catalogue.models.values()}
-    judged = look_over(build, replace(catalogue, models=light, units={u.id: replace(u, measured_g=None) for u in catalogue.units.values()}), Conditions(), demo.job.settings)
+    judged = look_over(
+        build,
+        replace(catalogue, models=light, units={u.id: replace(u, measured_g=None) for u in catalogue.units.values()}),
+        Conditions(),
+        demo.job.settings,
+    )
     assert judged.counts["watches"] > 0, "every missing mass is told"
 
 
-def test_a_job_that_is_replaced_keeps_its_history_its_versions_and_comes_back(builds: BuildStore, jobs: JobStore, demo: JobFile) -> None:
+def test_a_job_that_is_replaced_keeps_its_history_its_versions_and_comes_back(
+    builds: BuildStore, jobs: JobStore, demo: JobFile
+) -> None:
     swaps = SwapStore(jobs)
     swaps.note(JOB, Made(slot="quay · SWAP-1 · pack", at=demo.job.parts[0].starts, pack_in="PACK-03"), "ada")
     first = builds.edit(JOB, "quay-full", 1, (WEIGHT,), "ada")
     edited = jobs.export(JOB)
-    fewer = replace(demo, job=replace(demo.job, title="Second night", rigs=demo.job.rigs[:2], plan=tuple(a for a in demo.job.plan if a.rig in {r.id for r in demo.job.rigs[:2]}), charging=replace(demo.job.charging, walk_min={})))
+    fewer = replace(
+        demo,
+        job=replace(
+            demo.job,
+            title="Second night",
+            rigs=demo.job.rigs[:2],
+            plan=tuple(a for a in demo.job.plan if a.rig in {r.id for r in demo.job.rigs[:2]}),
+            charging=replace(demo.job.charging, walk_min={}),
+        ),
+    )
     jobs.import_file(fewer, replace_job=True, actor="ben")
     now = builds.read(JOB, "quay-full")
     assert now.version > first.version, "an edit of the old job is stale on the new one"
     with pytest.raises(StaleEdit, match="Replaced by a job file by ben"):
         builds.edit(JOB, "quay-full", first.version, (Strip(),), "ada")
-    assert [h.title.partition(",")[0] for h in builds.history(JOB, "quay-full")] == ["Replaced by a job file", "Attach CW-3 to CAGE-1"]
+    assert [h.title.partition(",")[0] for h in builds.history(JOB, "quay-full")] == [
+        "Replaced by a job file",
+        "Attach CW-3 to CAGE-1",
+    ]
     assert len(swaps.of(JOB)) == 1
     kept = jobs.replaced(JOB)
     assert [(row["title"], row["actor"]) for row in kept] == [("Dry-dock opera", "ben")]
@@ -146,8 +203,13 @@ def test_a_job_that_is_replaced_keeps_its_history_its_versions_and_comes_back(bu
         jobs.bring_back(JOB, 999_999, "ada")
 
 
-def test_a_state_that_no_longer_goes_together_is_refused_whole(builds: BuildStore, jobs: JobStore, demo: JobFile) -> None:
-    jobs.import_file(replace(demo, job=replace(demo.job, rigs=(), plan=(), charging=replace(demo.job.charging, walk_min={}))), replace_job=True)
+def test_a_state_that_no_longer_goes_together_is_refused_whole(
+    builds: BuildStore, jobs: JobStore, demo: JobFile
+) -> None:
+    jobs.import_file(
+        replace(demo, job=replace(demo.job, rigs=(), plan=(), charging=replace(demo.job.charging, walk_min={}))),
+        replace_job=True,
+    )
     shelf = ShelfStore(jobs)
     cage = shelf.catalogue().models["stanchion-cage-c6"]
     shelf.put_model(replace(cage, ports=tuple(p for p in cage.ports if p.id != "bottom")), "ada", seen=0)
@@ -171,7 +233,9 @@ def at_once(*calls: Callable[[], object]) -> list[object]:
         return list(threads.map(one, calls))
 
 
-def test_a_job_imported_twice_at_once_is_there_once(new_database: Callable[..., str], templates: dict[str, str], demo: JobFile) -> None:
+def test_a_job_imported_twice_at_once_is_there_once(
+    new_database: Callable[..., str], templates: dict[str, str], demo: JobFile
+) -> None:
     with open_pool(new_database(templates["empty"]), size=6) as pool:
         results = at_once(*[lambda: JobStore(pool).import_file(demo)] * 4)
         assert sorted(type(r).__name__ for r in results) == ["JobExists"] * 3 + ["NoneType"]
@@ -180,12 +244,17 @@ def test_a_job_imported_twice_at_once_is_there_once(new_database: Callable[..., 
 
 def test_new_gear_added_twice_at_once_is_there_once(jobs: JobStore) -> None:
     shelf = ShelfStore(jobs)
-    results = at_once(*[lambda: shelf.put_unit(Unit(id="NEW-1", model="hitch-arm"), "ada")] * 4, *[lambda: shelf.put_interface(Interface(id="new", label="New", kind="shoe"), "ada")] * 3)
+    results = at_once(
+        *[lambda: shelf.put_unit(Unit(id="NEW-1", model="hitch-arm"), "ada")] * 4,
+        *[lambda: shelf.put_interface(Interface(id="new", label="New", kind="shoe"), "ada")] * 3,
+    )
     assert sum(r is None for r in results) == 2
     assert {type(r).__name__ for r in results if r is not None} == {"GearExists"}
 
 
-def test_an_interface_that_somebody_changed_meanwhile_is_not_overwritten_nor_its_kind_changed_in_use(jobs: JobStore) -> None:
+def test_an_interface_that_somebody_changed_meanwhile_is_not_overwritten_nor_its_kind_changed_in_use(
+    jobs: JobStore,
+) -> None:
     shelf = ShelfStore(jobs)
     new = Interface(id="new", label="New", kind="shoe")
     shelf.put_interface(new, "ada")
@@ -203,13 +272,25 @@ def test_crossed_attaches_end_with_one_told_why(builds: BuildStore, jobs: JobSto
     """Two rigs each take one of two parts and then the other's: no deadlock is ever told as a database that is away."""
     taken = {unit for r in jobs.read(JOB)[0].rigs for b in r.builds for unit in b.units}
     catalogue = jobs.read(JOB)[1]
-    spare = [u for u in sorted(catalogue.units) if u not in taken and catalogue.model_of(u).kind in ("counterweight", "arm", "monitor", "receiver")][:2]
+    spare = [
+        u
+        for u in sorted(catalogue.units)
+        if u not in taken and catalogue.model_of(u).kind in ("counterweight", "arm", "monitor", "receiver")
+    ][:2]
     assert len(spare) == 2
     for _ in range(4):
         states = [builds.read(JOB, name) for name in ("quay-full", "caisson-full")]
 
         def take(state: BuildState, order: list[str]) -> object:
-            operations = tuple(Attach(unit=u, unit_port=catalogue.model_of(u).ports[0].id, onto=state.build.body, onto_port=catalogue.model_of(state.build.body).ports[0].id) for u in order)
+            operations = tuple(
+                Attach(
+                    unit=u,
+                    unit_port=catalogue.model_of(u).ports[0].id,
+                    onto=state.build.body,
+                    onto_port=catalogue.model_of(state.build.body).ports[0].id,
+                )
+                for u in order
+            )
             return builds.edit(JOB, state.build.id, state.version, operations, "ada")
 
         results = at_once(partial(take, states[0], spare), partial(take, states[1], spare[::-1]))
@@ -227,7 +308,13 @@ def test_thirty_editors_lose_nothing_that_was_acknowledged(builds: BuildStore, j
         for _ in range(3):
             state = builds.read(JOB, "quay-full")
             try:
-                builds.edit(JOB, "quay-full", state.version, (CarryAs(use="static" if state.build.use != "static" else "walking"),), f"person {n}")
+                builds.edit(
+                    JOB,
+                    "quay-full",
+                    state.version,
+                    (CarryAs(use="static" if state.build.use != "static" else "walking"),),
+                    f"person {n}",
+                )
             except Conflict:
                 continue
             done.append(n)
@@ -239,7 +326,9 @@ def test_thirty_editors_lose_nothing_that_was_acknowledged(builds: BuildStore, j
     assert len(history) == min(50, len(done))
 
 
-def test_lights_and_chargers_of_the_charging_plan_are_in_one_place_too(builds: BuildStore, jobs: JobStore, demo: JobFile) -> None:
+def test_lights_and_chargers_of_the_charging_plan_are_in_one_place_too(
+    builds: BuildStore, jobs: JobStore, demo: JobFile
+) -> None:
     box = demo.job.charging.boxes[0]
     state = builds.read(JOB, "quay-full")
     catalogue = state.catalogue
@@ -249,12 +338,16 @@ def test_lights_and_chargers_of_the_charging_plan_are_in_one_place_too(builds: B
         builds.edit(JOB, "quay-full", state.version, (attach,), "ada")
     charger = demo.job.charging.chargers[0].unit
     assert charger in state.taken
-    twin = replace(demo.job, id="twin", title="Twin", rigs=(), plan=(), charging=replace(demo.job.charging, walk_min={}))
+    twin = replace(
+        demo.job, id="twin", title="Twin", rigs=(), plan=(), charging=replace(demo.job.charging, walk_min={})
+    )
     with pytest.raises(UnitTaken):
         jobs.import_file(replace(demo, job=twin))
 
 
-def test_a_job_lives_in_its_own_time_zone(new_database: Callable[..., str], templates: dict[str, str], demo: JobFile) -> None:
+def test_a_job_lives_in_its_own_time_zone(
+    new_database: Callable[..., str], templates: dict[str, str], demo: JobFile
+) -> None:
     abroad = replace(demo, job=replace(demo.job, zone="Asia/Kathmandu"))
     assert f"{abroad.job.parts[0].starts:%H:%M %z}" == "19:45 +0545", "14:00 UTC"
     with open_pool(new_database(templates["empty"]), size=3) as pool:
@@ -271,7 +364,9 @@ def test_a_job_lives_in_its_own_time_zone(new_database: Callable[..., str], temp
         Job(id="x", title="X", zone="Nowhere/Land")
 
 
-def test_migrations_bring_an_old_database_with_its_data_up_to_date(new_database: Callable[..., str], demo: JobFile) -> None:
+def test_migrations_bring_an_old_database_with_its_data_up_to_date(
+    new_database: Callable[..., str], demo: JobFile
+) -> None:
     """The tables as they were before, a job in them as it was written then, and everything after that on top."""
     from importlib.resources import files
 
@@ -281,16 +376,24 @@ def test_migrations_bring_an_old_database_with_its_data_up_to_date(new_database:
     folder = files("lift_crate.store") / "migrations"
     old = sorted(f.name for f in folder.iterdir() if f.name.endswith(".sql"))[:5]
     with psycopg.connect(url) as connection:
-        connection.execute("CREATE TABLE schema_migration (name text PRIMARY KEY, at timestamptz NOT NULL DEFAULT now())")
+        connection.execute(
+            "CREATE TABLE schema_migration (name text PRIMARY KEY, at timestamptz NOT NULL DEFAULT now())"
+        )
         for name in old:
             connection.execute((folder / name).read_bytes())
             connection.execute("INSERT INTO schema_migration (name) VALUES (%s)", (name,))
-        connection.execute("INSERT INTO model (id, kind, document) VALUES ('m', 'light', '{\"id\": \"m\", \"kind\": \"light\", \"maker\": \"M\", \"name\": \"L\"}')")
+        connection.execute(
+            'INSERT INTO model (id, kind, document) VALUES (\'m\', \'light\', \'{"id": "m", "kind": "light", "maker":'
+            ' "M", "name": "L"}\')'
+        )
         connection.execute("INSERT INTO unit (id, model_id, owner) VALUES ('LIGHT-1', 'm', 'owned')")
         connection.execute(
-            "INSERT INTO job (id, title, settings, charging) VALUES ('old', 'Old', '{}', '{\"boxes\": [{\"unit\": \"LIGHT-1\", \"label\": \"Gangway\", \"parts\": [\"p\"]}]}')"
+            "INSERT INTO job (id, title, settings, charging) VALUES ('old', 'Old', '{}', '{\"boxes\": [{\"unit\":"
+            ' "LIGHT-1", "label": "Gangway", "parts": ["p"]}]}\')'
         )
-        connection.execute("INSERT INTO part_of_day VALUES ('old', 'p', 'P', '[2027-03-19 10:00+00, 2027-03-19 12:00+00)', '{}', '[]')")
+        connection.execute(
+            "INSERT INTO part_of_day VALUES ('old', 'p', 'P', '[2027-03-19 10:00+00, 2027-03-19 12:00+00)', '{}', '[]')"
+        )
     assert migrate(url)
     with open_pool(url, size=2) as pool:
         job, _, _ = JobStore(pool).read("old")
@@ -301,7 +404,9 @@ def test_migrations_bring_an_old_database_with_its_data_up_to_date(new_database:
 
 
 def test_gear_cannot_change_under_an_edit(builds: BuildStore, jobs: JobStore) -> None:
-    """A port is taken from a model while an edit that uses it is being judged: one of the two is refused, and the build goes together."""
+    """A port is taken from a model while an edit that uses it is being judged:
+    one of the two is refused, and the build goes together.
+    """
     shelf = ShelfStore(jobs)
     cage = shelf.catalogue().models["stanchion-cage-c6"]
     without = replace(cage, ports=tuple(p for p in cage.ports if p.id != "left"))

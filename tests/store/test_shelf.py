@@ -7,8 +7,8 @@ from dataclasses import replace
 import pytest
 
 from lift_crate.core.errors import NoSuchModel
-from lift_crate.core.interface import Interface
-from lift_crate.core.rig import Unit
+from lift_crate.core.gear.interface import Interface
+from lift_crate.core.rig.build import Unit
 from lift_crate.store.builds import BuildStore
 from lift_crate.store.errors import GearExists, GearInUse, PlanHasErrors, StaleShelf
 from lift_crate.store.jobs import JobStore
@@ -29,7 +29,10 @@ def test_a_weighed_unit_changes_every_total_and_is_in_the_history(shelf: ShelfSt
     assert [(h.title, h.actor) for h in shelf.history("unit", "C6-2")] == [("measured_g None → 1671.0", "ada")]
     shelf.put_unit(replace(unit, measured_g=1671.0), "ada", seen=shelf.last_change("unit", "C6-2"))
     assert len(shelf.history("unit", "C6-2")) == 1, "nothing changed, nothing said"
-    assert {(u.rig, u.build, u.parts) for u in shelf.uses("C6-2")} == {("Caisson", "full", 4), ("Caisson", "first try", 1)}
+    assert {(u.rig, u.build, u.parts) for u in shelf.uses("C6-2")} == {
+        ("Caisson", "full", 4),
+        ("Caisson", "first try", 1),
+    }
 
 
 def test_nobody_overwrites_what_he_has_not_seen(shelf: ShelfStore) -> None:
@@ -76,7 +79,10 @@ def test_models_and_interfaces_of_ones_own(shelf: ShelfStore) -> None:
     shelf.put_unit(Unit(id="MY-1", model="my-lens"), "ada")
     assert shelf.catalogue().model_of("MY-1") == mine
     shelf.put_model(replace(mine, mass_g=400.0), "ben", seen=shelf.last_change("model", "my-lens"))
-    assert [h.title for h in shelf.history("model", "my-lens")] == ["Changed Brasswater my lens", "Added Brasswater my lens"]
+    assert [h.title for h in shelf.history("model", "my-lens")] == [
+        "Changed Brasswater my lens",
+        "Added Brasswater my lens",
+    ]
 
 
 def test_what_is_new_overwrites_nothing_and_an_interface_in_use_keeps_its_kind(shelf: ShelfStore) -> None:

@@ -26,13 +26,16 @@ QUAY = f"{JOB}/parts/dress/rigs/quay"
 
 def ask(address: str, body: object = None, headers: dict[str, str] | None = None) -> Any:
     data = None if body is None else json.dumps(body).encode()
-    request = urllib.request.Request(address, data=data, headers={"Content-Type": "application/json", **(headers or {})})  # noqa: S310 - our own loopback address
+    said = {"Content-Type": "application/json", **(headers or {})}
+    request = urllib.request.Request(address, data=data, headers=said)  # noqa: S310 - our own loopback address
     with urllib.request.urlopen(request, timeout=30) as answer:  # noqa: S310
         return json.loads(answer.read())
 
 
 @pytest.fixture
-def serve(new_database: Callable[..., str], templates: dict[str, str], tmp_path: Path) -> Iterator[Callable[..., LiveServer]]:
+def serve(
+    new_database: Callable[..., str], templates: dict[str, str], tmp_path: Path
+) -> Iterator[Callable[..., LiveServer]]:
     url = new_database(templates["demo"])
     servers: list[LiveServer] = []
 
@@ -50,7 +53,10 @@ def serve(new_database: Callable[..., str], templates: dict[str, str], tmp_path:
 def half_request(server: LiveServer) -> socket.socket:
     """A connection that has begun to ask and does not go on."""
     client = socket.create_connection(("127.0.0.1", server.port))
-    client.sendall(b"POST /api/jobs/dry-dock-opera/parts/dress/rigs/quay/edits HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: 300\r\n\r\n{")
+    client.sendall(
+        b"POST /api/jobs/dry-dock-opera/parts/dress/rigs/quay/edits HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type:"
+        b" application/json\r\nContent-Length: 300\r\n\r\n{"
+    )
     return client
 
 
@@ -66,7 +72,12 @@ def test_clients_that_do_not_go_on_hold_nobody_else(serve: Callable[..., LiveSer
             client.close()
 
 
-def poll(server: LiveServer, part: str = "arrival", until: Callable[[dict[str, Any]], bool] = lambda seen: not seen["working"], **what: object) -> dict[str, Any]:
+def poll(
+    server: LiveServer,
+    part: str = "arrival",
+    until: Callable[[dict[str, Any]], bool] = lambda seen: not seen["working"],
+    **what: object,
+) -> dict[str, Any]:
     query = "&".join(f"{name}={value}" for name, value in what.items())
     for _ in range(400):
         seen: dict[str, Any] = ask(f"{server.address}{JOB}/swaps?part={part}&{query}", headers={"X-Browser": "one"})
@@ -77,7 +88,9 @@ def poll(server: LiveServer, part: str = "arrival", until: Callable[[dict[str, A
 
 
 def work(url: str) -> subprocess.Popen[bytes]:
-    return subprocess.Popen([sys.executable, "-m", "lift_crate.cli", "work"], cwd=ROOT, env={**os.environ, "DATABASE_URL": url})
+    return subprocess.Popen(
+        [sys.executable, "-m", "lift_crate.cli", "work"], cwd=ROOT, env={**os.environ, "DATABASE_URL": url}
+    )
 
 
 def test_a_plan_whose_worker_is_killed_is_taken_up_again(serve: Callable[..., LiveServer]) -> None:
@@ -110,7 +123,9 @@ def test_a_killed_server_loses_nothing_that_was_acknowledged(serve: Callable[...
     server = serve("--workers", "0")
     version = 1
     for use in ("running", "static"):
-        version = ask(f"{server.address}{QUAY}/edits", {"version": version, "operations": [{"op": "carry", "use": use}]})["version"]
+        version = ask(
+            f"{server.address}{QUAY}/edits", {"version": version, "operations": [{"op": "carry", "use": use}]}
+        )["version"]
     assert server.process
     os.kill(server.process.pid, signal.SIGKILL)
     server.process.wait()
@@ -137,12 +152,19 @@ def test_two_servers_on_one_database_are_one(serve: Callable[..., LiveServer]) -
     assert refused.value.code == 409
     refused.value.close()
     unit = ask(f"{one.address}/api/shelf/units/PACK-04")
-    request = urllib.request.Request(f"{one.address}/api/shelf/units?seen={unit['seen']}", data=json.dumps({**unit["unit"], "note": "seen by both"}).encode(), method="PUT", headers={"Content-Type": "application/json"})  # noqa: S310
+    request = urllib.request.Request(  # noqa: S310
+        f"{one.address}/api/shelf/units?seen={unit['seen']}",
+        data=json.dumps({**unit["unit"], "note": "seen by both"}).encode(),
+        method="PUT",
+        headers={"Content-Type": "application/json"},
+    )
     urllib.request.urlopen(request, timeout=30).close()  # noqa: S310
     assert ask(f"{two.address}/api/shelf/units/PACK-04")["unit"]["note"] == "seen by both"
     planned = poll(two)
     again = poll(one)
-    assert {k: planned[k] for k in ("uses", "cards", "cures", "findings", "packs")} == {k: again[k] for k in ("uses", "cards", "cures", "findings", "packs")}
+    assert {k: planned[k] for k in ("uses", "cards", "cures", "findings", "packs")} == {
+        k: again[k] for k in ("uses", "cards", "cures", "findings", "packs")
+    }
     with psycopg.connect(one.url) as connection:
         assert connection.execute("SELECT count(*) FROM day_plan").fetchone() == (1,)
     assert poll(two, mains="false")["chargers"] == []
@@ -156,5 +178,7 @@ def test_what_nobody_waits_for_is_not_planned(serve: Callable[..., LiveServer]) 
     seen = poll(server, "mark-through")
     assert seen["packs"]
     with psycopg.connect(server.url) as connection:
-        states: dict[str, int] = dict(connection.execute("SELECT state, count(*) FROM day_plan GROUP BY state").fetchall())
+        states: dict[str, int] = dict(
+            connection.execute("SELECT state, count(*) FROM day_plan GROUP BY state").fetchall()
+        )
     assert states.get("done", 0) <= 6, states

@@ -33,8 +33,19 @@ class Folder:
 
     def begin(self, then: str) -> subprocess.Popen[str]:
         """Run functions of the script."""
-        env = {**{k: v for k, v in os.environ.items() if k not in ("DATABASE_URL", "ADMIN_URL")}, "LIFT_CRATE_PG_PORT": self.port, "LIFT_CRATE_FSYNC": "off"}
-        return subprocess.Popen(["bash", "-c", f"set -- help; source ./run >/dev/null; {then}"], cwd=self.path, env=env, stdout=subprocess.PIPE, text=True, start_new_session=True)
+        env = {
+            **{k: v for k, v in os.environ.items() if k not in ("DATABASE_URL", "ADMIN_URL")},
+            "LIFT_CRATE_PG_PORT": self.port,
+            "LIFT_CRATE_FSYNC": "off",
+        }
+        return subprocess.Popen(
+            ["bash", "-c", f"set -- help; source ./run >/dev/null; {then}"],
+            cwd=self.path,
+            env=env,
+            stdout=subprocess.PIPE,
+            text=True,
+            start_new_session=True,
+        )
 
     def run(self, then: str) -> str:
         process = self.begin(then)
@@ -44,7 +55,11 @@ class Folder:
 
     def ready(self) -> str:
         """Bring the database up and ask it something."""
-        return self.run('database_ready; "$PYTHON" -c "import os, psycopg; print(psycopg.connect(os.environ[\'DATABASE_URL\']).execute(\'SELECT current_user, rolsuper, rolcreaterole, rolbypassrls FROM pg_roles WHERE rolname = current_user\').fetchone())"')
+        return self.run(
+            'database_ready; "$PYTHON" -c "import os, psycopg;'
+            " print(psycopg.connect(os.environ['DATABASE_URL']).execute('SELECT current_user, rolsuper, rolcreaterole,"
+            " rolbypassrls FROM pg_roles WHERE rolname = current_user').fetchone())\""
+        )
 
 
 @pytest.fixture

@@ -3,8 +3,11 @@
 from __future__ import annotations
 
 import json
+from collections.abc import Callable
+from functools import partial
 from typing import Any
 
+import psycopg
 import pytest
 from flask.testing import FlaskClient
 from werkzeug.test import TestResponse
@@ -45,7 +48,11 @@ def test_the_bench_tells_what_the_core_tells(client: FlaskClient) -> None:
 
 def test_edit_undo_redo_and_history(client: FlaskClient) -> None:
     bench = client.get(QUAY).get_json()
-    after = edit(client, bench["version"], {"op": "attach", "unit": "CW-1", "unit_port": "screw", "onto": "CAGE-1", "onto_port": "left"}).get_json()
+    after = edit(
+        client,
+        bench["version"],
+        {"op": "attach", "unit": "CW-1", "unit_port": "screw", "onto": "CAGE-1", "onto_port": "left"},
+    ).get_json()
     assert after["figures"]["total_g"] == pytest.approx(bench["figures"]["total_g"] + 100)
     undone = client.post(f"{QUAY}/undo", json={"version": after["version"]}).get_json()
     assert undone["figures"] == bench["figures"]
@@ -68,7 +75,7 @@ def test_a_stale_edit_comes_back_with_the_rig_as_it_is_now(client: FlaskClient) 
     told = problem(edit(client, version, {"op": "detach", "unit": "MON7-1"}), 409)
     assert told["type"] == "urn:lift-crate:edit.stale"
     assert "Take off MIC-1 by bench" in told["detail"]
-    assert told["current"] == current
+    assert told["current"] == {**current, "day": None}
 
 
 def test_what_goes_on_a_port_and_what_helps(client: FlaskClient) -> None:
@@ -96,17 +103,53 @@ def test_what_goes_on_a_port_and_what_helps(client: FlaskClient) -> None:
         ("get", "/api/ghost", None, 404, "/api/openapi.json lists what there is"),
         ("post", f"{QUAY}/edits", {"version": 1, "operations": []}, 422, "$.operations: "),
         ("post", f"{QUAY}/edits", {"version": 1, "operations": [{"op": "explode"}]}, 422, "$.operations[0]: "),
-        ("post", f"{QUAY}/edits", {"version": 1, "operations": [{"op": "slide", "unit": "HEAD-1", "to_mm": 1e9}]}, 422, "$.operations[0].slide.to_mm: "),
+        (
+            "post",
+            f"{QUAY}/edits",
+            {"version": 1, "operations": [{"op": "slide", "unit": "HEAD-1", "to_mm": 1e9}]},
+            422,
+            "$.operations[0].slide.to_mm: ",
+        ),
         ("post", f"{QUAY}/edits", {"version": 1, "operations": [{"op": "strip"}], "force": True}, 422, "$.force: "),
-        ("post", f"{QUAY}/edits", {"version": 1, "operations": [{"op": "attach", "unit": "CW-1", "unit_port": "screw", "onto": "CAGE-1", "onto_port": "ghost"}]}, 422, "CAGE-1 has no port 'ghost'"),
-        ("post", f"{QUAY}/edits", {"version": 1, "operations": [{"op": "attach", "unit": "ARM-1", "unit_port": "base", "onto": "CAGE-1", "onto_port": "left"}]}, 409, "ARM-1 is in another rig"),
+        (
+            "post",
+            f"{QUAY}/edits",
+            {
+                "version": 1,
+                "operations": [
+                    {"op": "attach", "unit": "CW-1", "unit_port": "screw", "onto": "CAGE-1", "onto_port": "ghost"}
+                ],
+            },
+            422,
+            "CAGE-1 has no port 'ghost'",
+        ),
+        (
+            "post",
+            f"{QUAY}/edits",
+            {
+                "version": 1,
+                "operations": [
+                    {"op": "attach", "unit": "ARM-1", "unit_port": "base", "onto": "CAGE-1", "onto_port": "left"}
+                ],
+            },
+            409,
+            "ARM-1 is in another rig",
+        ),
         ("post", f"{QUAY}/undo", {"version": 1}, 409, "There is nothing to undo on this build."),
         ("delete", f"{QUAY}", None, 405, ""),
     ],
-)  # fmt: skip
-def test_errors_say_what_where_and_what_would_be_right(client: FlaskClient, method: str, path: str, body: Any, status: int, says: str) -> None:
+)
+def test_errors_say_what_where_and_what_would_be_right(
+    client: FlaskClient, method: str, path: str, body: Any, status: int, says: str
+) -> None:
     before = client.get(QUAY).get_json()
-    assert says in problem(client.open(path, method=method, json=body) if body is not None else client.open(path, method=method), status)["detail"]
+    assert (
+        says
+        in problem(
+            client.open(path, method=method, json=body) if body is not None else client.open(path, method=method),
+            status,
+        )["detail"]
+    )
     assert client.get(QUAY).get_json() == before
 
 
@@ -119,12 +162,17 @@ def test_not_a_number_in_an_edit_is_refused(client: FlaskClient) -> None:
 def test_export_and_import(client: FlaskClient, demo: JobFile) -> None:
     file = client.get(f"{JOB}/file")
     assert file.data == dump(demo_sorted(demo))
-    assert problem(client.post("/api/import", data=file.data, content_type="application/json"), 409)["type"] == "urn:lift-crate:job.exists"
+    assert (
+        problem(client.post("/api/import", data=file.data, content_type="application/json"), 409)["type"]
+        == "urn:lift-crate:job.exists"
+    )
     assert client.post("/api/import?replace=true", data=file.data, content_type="application/json").status_code == 201
     broken = json.loads(file.data)
     broken["units"][0]["health"] = 3
     broken["models"][0]["mass_g"] = -1
-    told = problem(client.post("/api/import?replace=true", data=json.dumps(broken), content_type="application/json"), 422)
+    told = problem(
+        client.post("/api/import?replace=true", data=json.dumps(broken), content_type="application/json"), 422
+    )
     assert [p["path"] for p in told["problems"]] == ["$.models[0].mass_g", "$.units[0].health"]
     assert client.get(f"{JOB}/file").data == file.data
 
@@ -134,9 +182,11 @@ def demo_sorted(demo: JobFile) -> JobFile:
     from dataclasses import replace
 
     return replace(
-        demo, interfaces=tuple(sorted(demo.interfaces, key=lambda i: i.id)), models=tuple(sorted(demo.models, key=lambda m: m.id)),
+        demo,
+        interfaces=tuple(sorted(demo.interfaces, key=lambda i: i.id)),
+        models=tuple(sorted(demo.models, key=lambda m: m.id)),
         units=tuple(sorted(demo.units, key=lambda u: u.id)),
-    )  # fmt: skip
+    )
 
 
 def test_a_file_of_10_mb_is_refused_with_its_limit(client: FlaskClient) -> None:
@@ -147,7 +197,63 @@ def test_a_file_of_10_mb_is_refused_with_its_limit(client: FlaskClient) -> None:
 def test_a_database_that_is_away_is_told_and_back_again(client: FlaskClient, pool: Pool) -> None:
     """Every connection is cut under the application; the next request gets a fresh one."""
     with pool.connection() as connection:
-        connection.execute("SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND pid <> pg_backend_pid()")
+        connection.execute(
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND pid <>"
+            " pg_backend_pid()"
+        )
     assert client.get(QUAY).status_code == 200
     pool.close()
     assert "does not answer" in problem(client.get(QUAY), 503)["detail"]
+
+
+@pytest.mark.parametrize("packing", ["identity", "gzip", "br"])
+def test_what_has_not_changed_is_not_sent_again_and_what_has_is(client: FlaskClient, packing: str) -> None:
+    asked = {"Accept-Encoding": packing}
+    first = client.get(QUAY, headers=asked)
+    assert first.headers.get("Content-Encoding", "identity") == packing
+    again = {**asked, "If-None-Match": first.headers["ETag"]}
+    unchanged = client.get(QUAY, headers=again)
+    assert (unchanged.status_code, unchanged.data) == (304, b"")
+    plain = client.get(QUAY).get_json()
+    slid = {"version": plain["version"], "operations": [{"op": "slide", "unit": "HEAD-1", "to_mm": 4}]}
+    assert client.post(f"{QUAY}/edits", json=slid).status_code == 200
+    assert client.get(QUAY, headers=again).status_code == 200
+
+
+def test_an_edit_is_answered_with_the_day_as_it_is_after_it(client: FlaskClient) -> None:
+    before = client.get(QUAY).get_json()
+    off = {"version": before["version"], "operations": [{"op": "detach", "unit": "RIG-NONE"}]}
+    assert client.post(f"{QUAY}/edits", json=off).status_code == 422
+    slid = {"version": before["version"], "operations": [{"op": "slide", "unit": "HEAD-1", "to_mm": 4}]}
+    after = client.post(f"{QUAY}/edits", json=slid).get_json()
+    assert after["day"] == client.get(QUAY.partition("/rigs/")[0]).get_json()
+    own = next(strip for strip in after["day"]["strips"] if strip["rig"] == after["rig"])
+    assert own["counts"] == after["counts"]
+    assert client.get(QUAY).get_json()["day"] is None
+
+
+def test_a_change_and_a_look_take_few_statements(client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
+    said: list[str] = []
+    execute = psycopg.Cursor.execute
+
+    def counted(cursor: psycopg.Cursor[Any], query: Any, *rest: Any, **more: Any) -> psycopg.Cursor[Any]:
+        if query:  # an empty one is how the pool asks whether a connection still lives
+            said.append(str(query))
+        return execute(cursor, query, *rest, **more)
+
+    version = client.get(QUAY).get_json()["version"]
+    monkeypatch.setattr(psycopg.Cursor, "execute", counted)
+
+    def statements(ask: Callable[[], TestResponse]) -> int:
+        said.clear()
+        assert ask().status_code == 200
+        return len(said)
+
+    slide = [{"op": "slide", "unit": "HEAD-1", "to_mm": 4}]
+    off = [{"op": "detach", "unit": "MIC-1"}]
+    assert statements(partial(client.post, f"{QUAY}/preview", json={"operations": slide})) <= 2
+    for at, operations in enumerate((slide, off), version):
+        body = {"version": at, "operations": operations}
+        assert statements(partial(client.post, f"{QUAY}/edits", json=body)) <= 8, said
+    assert statements(partial(client.get, QUAY)) <= 3
+    assert statements(partial(client.get, QUAY.partition("/rigs/")[0])) <= 2

@@ -1,4 +1,6 @@
-"""The balance of a rig through the API: read, kept as it was set, stale after a change, refused when it is not what was seen."""
+"""The balance of a rig through the API: read, kept as it was set, stale
+after a change, refused when it is not what was seen.
+"""
 
 from __future__ import annotations
 
@@ -21,7 +23,9 @@ def readings(view: dict[str, Any], off_mm: float = 0.0) -> dict[str, float]:
 def test_kept_readings_are_good_until_the_rig_changes_and_then_say_what_did(client: FlaskClient) -> None:
     seen = client.get(f"{RAIL}/balance").get_json()
     assert (seen["gimbal"]["state"], seen["see_saw"]) == ("never", None)
-    kept = client.post(f"{RAIL}/balance", json={"version": seen["version"], "readings": readings(seen, 1.5), "note": "on the ramp"}).get_json()
+    kept = client.post(
+        f"{RAIL}/balance", json={"version": seen["version"], "readings": readings(seen, 1.5), "note": "on the ramp"}
+    ).get_json()
     assert kept["gimbal"]["state"] == "good"
     record = kept["gimbal"]["records"][0]
     assert record["set_to"]["lateral"] == pytest.approx(record["computed"]["lateral"] + 1.5)
@@ -38,7 +42,9 @@ def test_kept_readings_are_good_until_the_rig_changes_and_then_say_what_did(clie
 def test_balances_that_always_differ_alike_propose_a_cg(client: FlaskClient) -> None:
     seen = client.get(f"{RAIL}/balance").get_json()
     for time in range(3):
-        assert client.get(f"{RAIL}/balance").get_json()["gimbal"]["proposals"] == [] or time == 2, "one balance proves nothing"
+        assert client.get(f"{RAIL}/balance").get_json()["gimbal"]["proposals"] == [] or time == 2, (
+            "one balance proves nothing"
+        )
         client.post(f"{RAIL}/balance", json={"version": seen["version"], "readings": readings(seen, 6.0)})
     found = client.get(f"{RAIL}/balance").get_json()["gimbal"]["proposals"]
     assert found[0]["balances"] == 3
@@ -52,10 +58,15 @@ def test_what_is_hit_is_judged_on_the_bench_and_drawn_where_it_hits(client: Flas
     tilt = client.get(f"{floor}/balance").get_json()["gimbal"]["reaches"][0]
     level, turned = client.get(f"{floor}/balance").get_json()["side"], tilt["at_low"]
     assert tilt["low_hits"][0] in {o["unit"] for o in turned["outlines"]}
-    outline = {name: [o["points"] for o in drawn["outlines"] if o["unit"] == "CINE-2"] for name, drawn in (("level", level), ("turned", turned))}
+    outline = {
+        name: [o["points"] for o in drawn["outlines"] if o["unit"] == "CINE-2"]
+        for name, drawn in (("level", level), ("turned", turned))
+    }
     assert outline["level"] != outline["turned"]
     strip = next(s for s in client.get(f"{JOB}/parts/dress").get_json()["strips"] if s["rig"] == "dock-floor")
-    assert strip["counts"]["stops"] == len([f for f in client.get(floor).get_json()["findings"] if f["level"] == "stop"])
+    assert strip["counts"]["stops"] == len(
+        [f for f in client.get(floor).get_json()["findings"] if f["level"] == "stop"]
+    )
     found = client.get(f"{floor}/remedies", query_string={"finding": on_bench[0]["key"]}).get_json()["remedies"]
     assert found[0]["clears"]
 
@@ -67,14 +78,22 @@ def test_heads_sticks_and_mounts_are_shown_and_the_hours_of_a_zoom_follow_its_us
     assert {"head.drift", "stand.tips"} <= {f["code"] for f in sticks["findings"]}
     locked = client.get(f"{JOB}/parts/arrival/rigs/stage-rail/balance").get_json()
     assert (locked["see_saw"], locked["mount"]["line"]) == (None, None)
-    wide, long = (client.get(f"{RAIL}/balance", query_string=ends).get_json()["gimbal"]["zoom"]["schools"][-1]["hours"] for ends in ({"wide": 1, "long": 0}, {"wide": 0, "long": 1}))
+    wide, long = (
+        client.get(f"{RAIL}/balance", query_string=ends).get_json()["gimbal"]["zoom"]["schools"][-1]["hours"]
+        for ends in ({"wide": 1, "long": 0}, {"wide": 0, "long": 1})
+    )
     assert long < wide
-    assert problem(client.get(f"{RAIL}/balance", query_string={"wide": 0.8, "long": 0.8}), 422)["detail"].endswith("at most the whole.")
+    assert problem(client.get(f"{RAIL}/balance", query_string={"wide": 0.8, "long": 0.8}), 422)["detail"].endswith(
+        "at most the whole."
+    )
 
 
 def test_the_order_of_work_is_chosen(client: FlaskClient) -> None:
     for order, first in (("tilt first", "fore_aft"), ("roll first", "lateral")):
-        assert client.get(f"{RAIL}/balance", query_string={"order": order}).get_json()["gimbal"]["cards"][0]["slide"] == first
+        assert (
+            client.get(f"{RAIL}/balance", query_string={"order": order}).get_json()["gimbal"]["cards"][0]["slide"]
+            == first
+        )
 
 
 def test_the_shoulder_is_a_see_saw_and_its_first_leveller_levels_it(client: FlaskClient) -> None:
@@ -91,12 +110,21 @@ def test_the_shoulder_is_a_see_saw_and_its_first_leveller_levels_it(client: Flas
 @pytest.mark.parametrize(
     ("where", "body", "status", "says"),
     [
-        (RAIL, {"version": 0, "readings": {"fore_aft": 1}}, 422, "The readings of these slides are missing: vertical, lateral, pan."),
-        (RAIL, {"version": 99, "readings": {}}, 409, "This build changed while you were editing it"), (RAIL, {"version": 0, "readings": {"yaw": 1}}, 422, "$.readings.yaw"),
-        (RAIL, {"version": 0, "readings": {"fore_aft": 9e9}}, 422, "$.readings.fore_aft: "), (SHOULDER, {"version": 0, "readings": {}}, 422, "is on no gimbal that carries a camera"),
+        (
+            RAIL,
+            {"version": 0, "readings": {"fore_aft": 1}},
+            422,
+            "The readings of these slides are missing: vertical, lateral, pan.",
+        ),
+        (RAIL, {"version": 99, "readings": {}}, 409, "This build changed while you were editing it"),
+        (RAIL, {"version": 0, "readings": {"yaw": 1}}, 422, "$.readings.yaw"),
+        (RAIL, {"version": 0, "readings": {"fore_aft": 9e9}}, 422, "$.readings.fore_aft: "),
+        (SHOULDER, {"version": 0, "readings": {}}, 422, "is on no gimbal that carries a camera"),
     ],
-)  # fmt: skip
-def test_what_is_refused_is_not_kept(client: FlaskClient, where: str, body: dict[str, Any], status: int, says: str) -> None:
+)
+def test_what_is_refused_is_not_kept(
+    client: FlaskClient, where: str, body: dict[str, Any], status: int, says: str
+) -> None:
     version = client.get(f"{where}/balance").get_json()["version"]
     sent = {**body, "version": body["version"] or version}
     told = problem(client.post(f"{where}/balance", json=sent), status)
@@ -111,13 +139,23 @@ def test_the_gimbal_is_read_where_its_slides_really_are(client: FlaskClient, mon
         server.start()
         monkeypatch.setenv("LIFT_CRATE_GIMBAL", server.address)
         told = client.post(f"{RAIL}/balance/gimbal", json={"readings": {}}).get_json()
-        assert [x["computed_nm"] for x in told["loads"]] == pytest.approx([x["torque_nm"] for x in seen["gimbal"]["loads"]])
+        assert [x["computed_nm"] for x in told["loads"]] == pytest.approx(
+            [x["torque_nm"] for x in seen["gimbal"]["loads"]]
+        )
         assert all(x["read_nm"] == pytest.approx(x["computed_nm"], abs=0.03) for x in told["loads"])
-        off = client.post(f"{RAIL}/balance/gimbal", json={"readings": {"lateral": readings(seen)["lateral"] + 10}}).get_json()
+        off = client.post(
+            f"{RAIL}/balance/gimbal", json={"readings": {"lateral": readings(seen)["lateral"] + 10}}
+        ).get_json()
         assert off["loads"][1]["computed_nm"] - told["loads"][1]["computed_nm"] > 0.05
         assert off["loads"][1]["read_nm"] > told["loads"][1]["read_nm"] + 0.05
-        assert "its scale goes from 0 to 90" in problem(client.post(f"{RAIL}/balance/gimbal", json={"readings": {"lateral": 300}}), 422)["detail"]
+        assert (
+            "its scale goes from 0 to 90"
+            in problem(client.post(f"{RAIL}/balance/gimbal", json={"readings": {"lateral": 300}}), 422)["detail"]
+        )
         server.shutdown()
     monkeypatch.delenv("LIFT_CRATE_GIMBAL")
-    assert "LIFT_CRATE_GIMBAL names none" in problem(client.post(f"{RAIL}/balance/gimbal", json={"readings": {}}), 503)["detail"]
+    assert (
+        "LIFT_CRATE_GIMBAL names none"
+        in problem(client.post(f"{RAIL}/balance/gimbal", json={"readings": {}}), 503)["detail"]
+    )
     assert "on no gimbal" in problem(client.post(f"{SHOULDER}/balance/gimbal", json={"readings": {}}), 422)["detail"]

@@ -21,7 +21,9 @@ export class Problem extends Error {
 }
 
 /** A name of this window, by which the server knows who waits for a plan. */
-const BROWSER = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) => byte.toString(16).padStart(2, '0')).join('')
+const BROWSER = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) =>
+  byte.toString(16).padStart(2, '0'),
+).join('')
 
 export const client = createClient<paths>({ baseUrl: '/', headers: { 'X-Browser': BROWSER } })
 
@@ -37,14 +39,21 @@ export async function ask<T>(call: Promise<Answer<T>>): Promise<T> {
   try {
     answer = await call
   } catch {
-    throw new Problem(0, 'No answer', 'The server does not answer. What you see is the last state it told; nothing was half-saved.', 'network')
+    throw new Problem(
+      0,
+      'No answer',
+      'The server does not answer. What you see is the last state it told; nothing was half-saved.',
+      'network',
+    )
   }
   if (answer.data !== undefined && answer.response.ok) return answer.data
   throw problemOf(answer.response.status, answer.error)
 }
 
 export function problemOf(status: number, body: unknown): Problem {
-  const told = (typeof body === 'object' && body !== null ? body : {}) as Partial<ProblemView> & { current?: BenchView | null }
+  const told = (typeof body === 'object' && body !== null ? body : {}) as Partial<ProblemView> & {
+    current?: BenchView | null
+  }
   return new Problem(
     status,
     told.title ?? 'No answer',

@@ -1,12 +1,56 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
-  Adjust, Attach, BalanceView, BenchView, CandidatesView, CarryAs, CompareView, Connect, Detach, Disconnect, GearModel, HistoryView, MadeRequest, MeterReadView, ChargerReadView, PowerView, SwapsView, Imported, Interface,
-  InterfacesView, JobsView, JobView, GimbalReadView, LevellersView, MeasuredView, MeasureRequest, ModelPreview, ModelView, Move, PairsView, PartView, PlacesView, PlanView, RemediesView, Replace,
-  HoldBy, ReplacedView, ScaleView, SheetView, ShelfView, SlideTo, Strip, Turn, Unit, UnitView, WaysView,
+  Adjust,
+  Attach,
+  BalanceView,
+  BenchView,
+  CandidatesView,
+  CarryAs,
+  CompareView,
+  Connect,
+  Detach,
+  Disconnect,
+  GearModel,
+  HistoryView,
+  MadeRequest,
+  MeterReadView,
+  ChargerReadView,
+  PowerView,
+  SwapsView,
+  Imported,
+  Interface,
+  InterfacesView,
+  JobsView,
+  JobView,
+  GimbalReadView,
+  LevellersView,
+  MeasuredView,
+  MeasureRequest,
+  ModelPreview,
+  ModelView,
+  Move,
+  PairsView,
+  PartView,
+  PlacesView,
+  PlanView,
+  RemediesView,
+  Replace,
+  HoldBy,
+  ReplacedView,
+  ScaleView,
+  SheetView,
+  ShelfView,
+  SlideTo,
+  Strip,
+  Turn,
+  Unit,
+  UnitView,
+  WaysView,
 } from './schema.gen'
 
-export type Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | HoldBy | Strip
+export type Operation =
+  Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | HoldBy | Strip
 
 export interface Place {
   job: string
@@ -17,7 +61,8 @@ export interface Place {
 const RIG = '/api/jobs/{job}/parts/{part}/rigs/{rig}'
 
 export const listJobs = (): Promise<JobsView> => ask(client.GET('/api/jobs'))
-export const readJob = (job: string): Promise<JobView> => ask(client.GET('/api/jobs/{job}', { params: { path: { job } } }))
+export const readJob = (job: string): Promise<JobView> =>
+  ask(client.GET('/api/jobs/{job}', { params: { path: { job } } }))
 export const readPart = (job: string, part: string): Promise<PartView> =>
   ask(client.GET('/api/jobs/{job}/parts/{part}', { params: { path: { job, part } } }))
 export const readBench = (path: Place): Promise<BenchView> => ask(client.GET(RIG, { params: { path } }))
@@ -33,37 +78,80 @@ export const readPort = (path: Place, unit: string, port: string, misfits: boole
   ask(client.GET(`${RIG}/ports/{unit}/{port}`, { params: { path: { ...path, unit, port }, query: { misfits } } }))
 export const readRemedies = (path: Place, finding: string, start = 0): Promise<RemediesView> =>
   ask(client.GET(`${RIG}/remedies`, { params: { path, query: { finding, start } } }))
-export const readHistory = (path: Place): Promise<HistoryView> => ask(client.GET(`${RIG}/history`, { params: { path } }))
+export const readHistory = (path: Place): Promise<HistoryView> =>
+  ask(client.GET(`${RIG}/history`, { params: { path } }))
 export const readPlaces = (path: Place, unit: string): Promise<PlacesView> =>
   ask(client.GET(`${RIG}/places/{unit}`, { params: { path: { ...path, unit } } }))
 export const readFit = (path: Place, unit: string, onto: string, port: string): Promise<WaysView> =>
   ask(client.GET(`${RIG}/fit`, { params: { path, query: { unit, onto, port } } }))
-export const readBalance = (path: Place, order: '' | 'tilt first' | 'roll first', ends: [number, number] | null = null): Promise<BalanceView> =>
-  ask(client.GET(`${RIG}/balance`, { params: { path, query: { order, ...(ends ? { wide: ends[0], long: ends[1] } : {}) } } }))
-export const recordBalance = (path: Place, version: number, readings: Record<string, number>, note: string): Promise<BalanceView> =>
-  ask(client.POST(`${RIG}/balance`, { params: { path }, body: { version, readings, note } }))
+export const readBalance = (
+  path: Place,
+  order: '' | 'tilt first' | 'roll first',
+  ends: [number, number] | null = null,
+): Promise<BalanceView> =>
+  ask(
+    client.GET(`${RIG}/balance`, {
+      params: { path, query: { order, ...(ends ? { wide: ends[0], long: ends[1] } : {}) } },
+    }),
+  )
+export const recordBalance = (
+  path: Place,
+  version: number,
+  readings: Record<string, number>,
+  note: string,
+): Promise<BalanceView> => ask(client.POST(`${RIG}/balance`, { params: { path }, body: { version, readings, note } }))
 export const readGimbal = (path: Place, readings: Record<string, number>): Promise<GimbalReadView> =>
   ask(client.POST(`${RIG}/balance/gimbal`, { params: { path }, body: { readings } }))
-export const readLevellers = (path: Place): Promise<LevellersView> => ask(client.GET(`${RIG}/balance/levellers`, { params: { path } }))
-export const readLenses = (path: Place, body: string): Promise<PairsView> => ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
+export const readLevellers = (path: Place): Promise<LevellersView> =>
+  ask(client.GET(`${RIG}/balance/levellers`, { params: { path } }))
+export const readLenses = (path: Place, body: string): Promise<PairsView> =>
+  ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
 export const readSheet = (path: Place): Promise<SheetView> => ask(client.GET(`${RIG}/sheet`, { params: { path } }))
 
-export interface Side { part: string; build: string }
+export interface Side {
+  part: string
+  build: string
+}
 export const compareBuilds = (job: string, left: Side, right: Side): Promise<CompareView> =>
-  ask(client.GET('/api/jobs/{job}/compare', { params: { path: { job }, query: {
-    left_part: left.part, left_build: left.build, right_part: right.part, right_build: right.build,
-  } } }))
+  ask(
+    client.GET('/api/jobs/{job}/compare', {
+      params: {
+        path: { job },
+        query: {
+          left_part: left.part,
+          left_build: left.build,
+          right_part: right.part,
+          right_build: right.build,
+        },
+      },
+    }),
+  )
 
-export interface ShelfAsk { words: string; kind: string; interface: string; side: '' | 'takes' | 'goes on'; owner: '' | 'owned' | 'hired'; free_only: boolean; job: string; part: string; skip?: number }
+export interface ShelfAsk {
+  words: string
+  kind: string
+  interface: string
+  side: '' | 'takes' | 'goes on'
+  owner: '' | 'owned' | 'hired'
+  free_only: boolean
+  job: string
+  part: string
+  skip?: number
+}
 export const readShelf = (query: ShelfAsk): Promise<ShelfView> => ask(client.GET('/api/shelf', { params: { query } }))
 export const readInterfaces = (): Promise<InterfacesView> => ask(client.GET('/api/shelf/interfaces'))
 /** `seen`: the last change of it that was looked at; null: it is new. */
-export const putInterface = (body: Interface, seen: number | null): Promise<InterfacesView> => ask(client.PUT('/api/shelf/interfaces', { body, params: { query: { seen } } }))
-export const readModel = (model: string): Promise<ModelView> => ask(client.GET('/api/shelf/models/{model}', { params: { path: { model } } }))
+export const putInterface = (body: Interface, seen: number | null): Promise<InterfacesView> =>
+  ask(client.PUT('/api/shelf/interfaces', { body, params: { query: { seen } } }))
+export const readModel = (model: string): Promise<ModelView> =>
+  ask(client.GET('/api/shelf/models/{model}', { params: { path: { model } } }))
 export const previewModel = (body: GearModel): Promise<ModelPreview> => ask(client.POST('/api/shelf/preview', { body }))
-export const putModel = (body: GearModel, seen: number | null): Promise<ModelView> => ask(client.PUT('/api/shelf/models', { body, params: { query: { seen } } }))
-export const readUnit = (unit: string): Promise<UnitView> => ask(client.GET('/api/shelf/units/{unit}', { params: { path: { unit } } }))
-export const putUnit = (body: Unit, seen: number | null): Promise<UnitView> => ask(client.PUT('/api/shelf/units', { body, params: { query: { seen } } }))
+export const putModel = (body: GearModel, seen: number | null): Promise<ModelView> =>
+  ask(client.PUT('/api/shelf/models', { body, params: { query: { seen } } }))
+export const readUnit = (unit: string): Promise<UnitView> =>
+  ask(client.GET('/api/shelf/units/{unit}', { params: { path: { unit } } }))
+export const putUnit = (body: Unit, seen: number | null): Promise<UnitView> =>
+  ask(client.PUT('/api/shelf/units', { body, params: { query: { seen } } }))
 export const readScale = (): Promise<ScaleView> => ask(client.GET('/api/shelf/scale'))
 export const measure = (body: MeasureRequest): Promise<MeasuredView> => ask(client.POST('/api/shelf/measure', { body }))
 export const unitsAddress = '/api/shelf/units.csv'
@@ -74,9 +162,14 @@ export const exportAddress = (job: string): string => `/api/jobs/${encodeURIComp
 export const importJob = (file: Blob, replace: boolean): Promise<Imported> =>
   send<Imported>(`/api/import?replace=${String(replace)}`, file, 'application/json')
 export const importUnits = (file: Blob, apply: boolean, revision?: number): Promise<PlanView> =>
-  send<PlanView>(`${unitsAddress}?apply=${String(apply)}${revision === undefined ? '' : `&revision=${String(revision)}`}`, file, 'text/csv')
+  send<PlanView>(
+    `${unitsAddress}?apply=${String(apply)}${revision === undefined ? '' : `&revision=${String(revision)}`}`,
+    file,
+    'text/csv',
+  )
 
-export const readReplaced = (job: string): Promise<ReplacedView> => ask(client.GET('/api/jobs/{job}/replaced', { params: { path: { job } } }))
+export const readReplaced = (job: string): Promise<ReplacedView> =>
+  ask(client.GET('/api/jobs/{job}/replaced', { params: { path: { job } } }))
 export const bringBack = (job: string, replaced: number): Promise<ReplacedView> =>
   ask(client.POST('/api/jobs/{job}/replaced/{replaced}', { params: { path: { job, replaced } } }))
 
@@ -98,15 +191,25 @@ async function send<T>(address: string, file: Blob, type: string): Promise<T> {
 }
 
 /** How a day may differ from its plan. */
-export interface WhatIf { dead: string; colder: number; mains: boolean; late: number; monitors: number }
+export interface WhatIf {
+  dead: string
+  colder: number
+  mains: boolean
+  late: number
+  monitors: number
+}
 const SWAPS = '/api/jobs/{job}/swaps'
 export const readPower = (path: Place, mode: 'standby' | 'record' | 'peak', empty: boolean): Promise<PowerView> =>
   ask(client.GET(`${RIG}/power`, { params: { path, query: { mode, empty } } }))
-export const readSwaps = (job: string, part: string, what: WhatIf): Promise<SwapsView> => ask(client.GET(SWAPS, { params: { path: { job }, query: { part, ...what, late_part: part } } }))
+export const readSwaps = (job: string, part: string, what: WhatIf): Promise<SwapsView> =>
+  ask(client.GET(SWAPS, { params: { path: { job }, query: { part, ...what, late_part: part } } }))
 export const noteSwap = (job: string, part: string, body: MadeRequest): Promise<SwapsView> =>
   ask(client.POST(`${SWAPS}/made`, { params: { path: { job }, query: { part } }, body }))
 export const dropSwap = (job: string, part: string, swap: number): Promise<SwapsView> =>
   ask(client.DELETE(`${SWAPS}/made/{swap}`, { params: { path: { job, swap }, query: { part } } }))
-export const swapsAddress = (job: string, part: string, format: 'ics' | 'csv'): string => `/api/jobs/${job}/swaps.${format}?part=${part}`
-export const readMeter = (path: Place, unit: string): Promise<MeterReadView> => ask(client.POST(`${RIG}/power/meter`, { params: { path }, body: { unit } }))
-export const readCharger = (job: string): Promise<ChargerReadView> => ask(client.GET('/api/jobs/{job}/charger', { params: { path: { job } } }))
+export const swapsAddress = (job: string, part: string, format: 'ics' | 'csv'): string =>
+  `/api/jobs/${job}/swaps.${format}?part=${part}`
+export const readMeter = (path: Place, unit: string): Promise<MeterReadView> =>
+  ask(client.POST(`${RIG}/power/meter`, { params: { path }, body: { unit } }))
+export const readCharger = (job: string): Promise<ChargerReadView> =>
+  ask(client.GET('/api/jobs/{job}/charger', { params: { path: { job } } }))

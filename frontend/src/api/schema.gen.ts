@@ -926,6 +926,8 @@ export interface components {
             /** Can Undo */
             can_undo: string | null;
             counts: components["schemas"]["CountsView"];
+            /** @default null */
+            day?: components["schemas"]["PartView"] | null;
             /** Elevations */
             elevations: components["schemas"]["ElevationView"][];
             figures: components["schemas"]["FiguresView"];
@@ -1272,7 +1274,8 @@ export interface components {
         };
         /**
          * Charger
-         * @description Charges packs that mate with one of its ports: so many bays alike, W into each, W into all; all at once or one after the other.
+         * @description Charges packs that mate with one of its ports: so many bays alike, W
+         *     into each, W into all; all at once or one after the other.
          */
         Charger: {
             /** Bay Port */
@@ -2600,7 +2603,8 @@ export interface components {
         };
         /**
          * MadeRequest
-         * @description A swap that was made: when, what went in and out, and the charge left in what came out and that of what went in, where they were read.
+         * @description A swap that was made: when, what went in and out, and the charge left in
+         *     what came out and that of what went in, where they were read.
          */
         MadeRequest: {
             /**
@@ -3577,7 +3581,8 @@ export interface components {
         };
         /**
          * RemediesView
-         * @description Remedies of one finding among the trials made for this answer, best first; there is more while fewer are tried than there are.
+         * @description Remedies of one finding among the trials made for this answer, best
+         *     first; there is more while fewer are tried than there are.
          */
         RemediesView: {
             /** Finding */
@@ -4076,7 +4081,8 @@ export interface components {
         };
         /**
          * Spring
-         * @description A step of a head's counterbalance: the moment it gives against a tilt, alike in both directions, N·m by degrees.
+         * @description A step of a head's counterbalance: the moment it gives against a
+         *     tilt, alike in both directions, N·m by degrees.
          */
         Spring: {
             /** Label */

@@ -6,16 +6,28 @@ import type { GimbalBalance, GimbalReadView } from '../api/schema.gen'
 import { fixed } from '../lib/format'
 
 const props = defineProps<{ gimbal: GimbalBalance; place: Place }>()
-const emit = defineEmits<{ order: [order: 'tilt first' | 'roll first']; record: [readings: Record<string, number>, note: string] }>()
+const emit = defineEmits<{
+  order: [order: 'tilt first' | 'roll first']
+  record: [readings: Record<string, number>, note: string]
+}>()
 const ticked = ref<Set<string>>(new Set())
 const at = ref(0)
 const note = ref('')
 const set = reactive<Record<string, number>>({})
 
-watch(() => props.gimbal.slides, (slides) => {
-  for (const s of slides) set[s.name] = Math.round(s.reading * 10) / 10
-}, { immediate: true })
-watch(() => props.gimbal.order, () => { at.value = 0 })
+watch(
+  () => props.gimbal.slides,
+  (slides) => {
+    for (const s of slides) set[s.name] = Math.round(s.reading * 10) / 10
+  },
+  { immediate: true },
+)
+watch(
+  () => props.gimbal.order,
+  () => {
+    at.value = 0
+  },
+)
 
 const ready = computed(() => props.gimbal.pre_flight.every((line) => ticked.value.has(line)))
 const card = computed(() => props.gimbal.cards[at.value])
@@ -39,33 +51,95 @@ async function read(): Promise<void> {
 <template>
   <div class="cards">
     <div class="card-order">
-      <button v-for="o in ['tilt first', 'roll first'] as const" :key="o" type="button" class="small-act" :aria-pressed="gimbal.order === o" @click="emit('order', o)">{{ o }}{{ o === gimbal.usual_order ? ' (usual for this gimbal)' : '' }}</button>
+      <button
+        v-for="o in ['tilt first', 'roll first'] as const"
+        :key="o"
+        type="button"
+        class="small-act"
+        :aria-pressed="gimbal.order === o"
+        @click="emit('order', o)"
+      >
+        {{ o }}{{ o === gimbal.usual_order ? ' (usual for this gimbal)' : '' }}
+      </button>
     </div>
     <template v-if="!ready">
       <h2>Before the first slide: exactly as it will be used</h2>
-      <ul class="flight"><li v-for="line in gimbal.pre_flight" :key="line"><button type="button" :aria-pressed="ticked.has(line)" @click="tick(line)"><span class="box" aria-hidden="true"></span>{{ line }}</button></li></ul>
+      <ul class="flight">
+        <li v-for="line in gimbal.pre_flight" :key="line">
+          <button type="button" :aria-pressed="ticked.has(line)" @click="tick(line)">
+            <span class="box" aria-hidden="true"></span>{{ line }}
+          </button>
+        </li>
+      </ul>
     </template>
     <template v-else-if="card">
-      <p class="card-count"><button v-for="(c, i) in gimbal.cards" :key="c.number" type="button" :aria-current="i === at ? 'step' : undefined" @click="at = i">{{ c.number }}</button></p>
+      <p class="card-count">
+        <button
+          v-for="(c, i) in gimbal.cards"
+          :key="c.number"
+          type="button"
+          :aria-current="i === at ? 'step' : undefined"
+          @click="at = i"
+        >
+          {{ c.number }}
+        </button>
+      </p>
       <article class="card-now">
         <h2>{{ card.title }}</h2>
-        <p v-if="card.reading !== null" class="set-to">set to <b>{{ fixed(card.reading, 1) }}</b> <span>± {{ fixed(card.spread_mm ?? 0, 1) }} mm on {{ card.scale?.map((v) => fixed(v, 0)).join(' to ') }}</span></p>
+        <p v-if="card.reading !== null" class="set-to">
+          set to <b>{{ fixed(card.reading, 1) }}</b>{{ ' ' }}
+          <span
+            >± {{ fixed(card.spread_mm ?? 0, 1) }} mm on {{ card.scale?.map((v) => fixed(v, 0)).join(' to ') }}</span
+          >
+        </p>
         <p class="how-to">{{ card.how }}</p>
         <p class="check"><b>Check</b> {{ card.check }}</p>
-        <dl class="symptoms"><template v-for="s in card.symptoms" :key="s.seen"><dt>{{ s.seen }}</dt><dd>{{ s.means }}: <b>{{ s.cure }}</b></dd></template></dl>
+        <dl class="symptoms">
+          <template v-for="s in card.symptoms" :key="s.seen"
+            ><dt>{{ s.seen }}</dt>
+            <dd>
+              {{ s.means }}: <b>{{ s.cure }}</b>
+            </dd></template
+          >
+        </dl>
         <template v-if="card.slide === 'power'">
           <button type="button" class="act" @click="read">Read the gimbal</button>
           <p v-if="trouble" class="trouble" role="alert">{{ trouble.message }}</p>
-          <div v-if="told" class="told"><p>{{ told.name }}</p>
-            <p v-for="l in told.loads" :key="l.axis" :class="{ apart: l.apart }"><span>{{ l.axis }}</span><b>{{ fixed(l.read_nm, 3) }}</b><span>N·m, computed {{ fixed(l.computed_nm, 3) }}{{ l.apart ? ': not as computed, look for a cable or a part that is not in the rig' : '' }}</span></p>
-            <p v-if="told.seen.length" class="to-see">With these readings you should have seen: <template v-for="(x, i) in told.seen" :key="x.seen">{{ i ? '; ' : '' }}{{ x.seen }} (<b>{{ x.cure }}</b>)</template>.</p></div>
+          <div v-if="told" class="told">
+            <p>{{ told.name }}</p>
+            <p v-for="l in told.loads" :key="l.axis" :class="{ apart: l.apart }">
+              <span>{{ l.axis }}</span><b>{{ fixed(l.read_nm, 3) }}</b
+              ><span
+                >N·m, computed {{ fixed(l.computed_nm, 3)
+                }}{{ l.apart ? ': not as computed, look for a cable or a part that is not in the rig' : '' }}</span
+              >
+            </p>
+            <p v-if="told.seen.length" class="to-see">
+              With these readings you should have seen:
+              <template v-for="(x, i) in told.seen" :key="x.seen"
+                >{{ i ? '; ' : '' }}{{ x.seen }} (<b>{{ x.cure }}</b
+                >)</template
+              >.
+            </p>
+          </div>
         </template>
-        <label v-if="card.reading !== null" class="really">It really sits at <input v-model.number="set[card.slide]" type="number" step="0.5" :aria-label="`Reading of ${card.slide}`"></label>
+        <label v-if="card.reading !== null" class="really"
+          >It really sits at
+          <input v-model.number="set[card.slide]" type="number" step="0.5" :aria-label="`Reading of ${card.slide}`"
+        /></label>
       </article>
       <div class="card-acts">
         <button type="button" class="act" :disabled="at === 0" @click="at--">Back</button>
         <button v-if="at < gimbal.cards.length - 1" type="button" class="act next" @click="at++">Holds, next</button>
-        <template v-else><input v-model="note" class="note-input" placeholder="a note for the next time" aria-label="Note"><button type="button" class="act next" @click="emit('record', { ...set }, note)">Keep these readings</button></template>
+        <template v-else
+          ><input v-model="note" class="note-input" placeholder="a note for the next time" aria-label="Note" /><button
+            type="button"
+            class="act next"
+            @click="emit('record', { ...set }, note)"
+          >
+            Keep these readings
+          </button></template
+        >
       </div>
     </template>
   </div>

@@ -23,73 +23,213 @@ defineExpose({ focusOn })
     <ul>
       <li v-for="row in bench.view?.rows ?? []" :key="row.unit" :class="{ chosen: row.unit === bench.selected }">
         <button
-          type="button" class="row-line" data-rove :data-unit="row.unit" :style="{ paddingLeft: `${6 + row.depth * 13}px` }"
-          :aria-expanded="row.unit === bench.selected" @focus="bench.selected = row.unit" @click="bench.selected = row.unit"
+          type="button"
+          class="row-line"
+          data-rove
+          :data-unit="row.unit"
+          :style="{ paddingLeft: `${6 + row.depth * 13}px` }"
+          :aria-expanded="row.unit === bench.selected"
+          @focus="bench.selected = row.unit"
+          @click="bench.selected = row.unit"
         >
           <span class="unit">{{ row.unit }}</span>
           <span class="what">{{ row.joint ? `${row.joint} · ` : '' }}{{ row.title }}</span>
-          <span class="mass" :class="row.mass_source">{{ row.mass_g === null ? '? g' : `${grams(row.mass_g)} g` }}</span>
+          <span class="mass" :class="row.mass_source">{{
+            row.mass_g === null ? '? g' : `${grams(row.mass_g)} g`
+          }}</span>
           <LevelMark v-if="row.level !== 'clear'" :level="row.level" :size="14" />
         </button>
         <div v-if="row.unit === bench.selected" class="hands">
-          <p class="full">{{ row.title }}<template v-if="row.parent"> on {{ row.parent }}, {{ row.joint }}</template></p>
+          <p class="full">
+            {{ row.title }}<template v-if="row.parent"> on {{ row.parent }}, {{ row.joint }}</template>
+          </p>
           <div v-if="row.slides || row.turns || row.parent" class="moves">
             <template v-if="row.slides">
-              <button type="button" class="small-act" aria-label="Slide 10 mm back" @click="bench.slideBy(row.unit, -10)">−10</button>
-              <button type="button" class="small-act" aria-label="Slide 1 mm back" @click="bench.slideBy(row.unit, -1)">−1</button>
-              <output class="at" :title="`slides from ${row.slides.min_mm} to ${row.slides.max_mm} mm`">{{ signed(row.slide_mm, 1) }} mm</output>
-              <button type="button" class="small-act" aria-label="Slide 1 mm forward" @click="bench.slideBy(row.unit, 1)">+1</button>
-              <button type="button" class="small-act" aria-label="Slide 10 mm forward" @click="bench.slideBy(row.unit, 10)">+10</button>
+              <button
+                type="button"
+                class="small-act"
+                aria-label="Slide 10 mm back"
+                @click="bench.slideBy(row.unit, -10)"
+              >
+                −10
+              </button>
+              <button type="button" class="small-act" aria-label="Slide 1 mm back" @click="bench.slideBy(row.unit, -1)">
+                −1
+              </button>
+              <output class="at" :title="`slides from ${row.slides.min_mm} to ${row.slides.max_mm} mm`"
+                >{{ signed(row.slide_mm, 1) }} mm</output
+              >
+              <button
+                type="button"
+                class="small-act"
+                aria-label="Slide 1 mm forward"
+                @click="bench.slideBy(row.unit, 1)"
+              >
+                +1
+              </button>
+              <button
+                type="button"
+                class="small-act"
+                aria-label="Slide 10 mm forward"
+                @click="bench.slideBy(row.unit, 10)"
+              >
+                +10
+              </button>
             </template>
-            <button v-if="row.parent && row.turns" type="button" class="small-act" @click="bench.edit({ op: 'turn', unit: row.unit, steps: 1 })">Turn {{ row.spin_deg }}°</button>
-            <button v-if="row.parent" type="button" class="small-act" @click="emit('where', row.unit)">Where else</button>
-            <button v-if="row.parent" type="button" class="small-act off" @click="bench.edit({ op: 'detach', unit: row.unit })">Take off</button>
+            <button
+              v-if="row.parent && row.turns"
+              type="button"
+              class="small-act"
+              @click="bench.edit({ op: 'turn', unit: row.unit, steps: 1 })"
+            >
+              Turn {{ row.spin_deg }}°
+            </button>
+            <button v-if="row.parent" type="button" class="small-act" @click="emit('where', row.unit)">
+              Where else
+            </button>
+            <button
+              v-if="row.parent"
+              type="button"
+              class="small-act off"
+              @click="bench.edit({ op: 'detach', unit: row.unit })"
+            >
+              Take off
+            </button>
           </div>
-          <label v-if="row.areas.length > 1" class="setting">Records
-            <select :value="row.area" @change="bench.edit({ op: 'adjust', unit: row.unit, area: ($event.target as HTMLSelectElement).value })">
+          <label v-if="row.areas.length > 1" class="setting"
+            >Records
+            <select
+              :value="row.area"
+              @change="bench.edit({ op: 'adjust', unit: row.unit, area: ($event.target as HTMLSelectElement).value })"
+            >
               <option v-for="a in row.areas" :key="a.id" :value="a.id">{{ a.label }}</option>
             </select>
           </label>
-          <label v-if="row.focal_range_mm" class="setting">Set to
+          <label v-if="row.focal_range_mm" class="setting"
+            >Set to
             <input
-              type="number" :min="row.focal_range_mm[0]" :max="row.focal_range_mm[1]" step="1" :value="row.focal_mm"
-              @change="bench.edit({ op: 'adjust', unit: row.unit, focal_mm: Number(($event.target as HTMLInputElement).value) })"
-            > mm
+              type="number"
+              :min="row.focal_range_mm[0]"
+              :max="row.focal_range_mm[1]"
+              step="1"
+              :value="row.focal_mm"
+              @change="
+                bench.edit({
+                  op: 'adjust',
+                  unit: row.unit,
+                  focal_mm: Number(($event.target as HTMLInputElement).value),
+                })
+              "
+            />
+            mm
           </label>
-          <label v-if="row.stops" class="setting">Aperture f/
+          <label v-if="row.stops" class="setting"
+            >Aperture f/
             <input
-              type="number" :min="row.stops[0]" max="64" step="0.1" :value="row.stops[1].toFixed(1)" :aria-label="`Aperture of ${row.unit}`"
-              @change="bench.edit({ op: 'adjust', unit: row.unit, stop: Number(($event.target as HTMLInputElement).value) })"
-            > from {{ row.stops[0] }}
+              type="number"
+              :min="row.stops[0]"
+              max="64"
+              step="0.1"
+              :value="row.stops[1].toFixed(1)"
+              :aria-label="`Aperture of ${row.unit}`"
+              @change="
+                bench.edit({ op: 'adjust', unit: row.unit, stop: Number(($event.target as HTMLInputElement).value) })
+              "
+            />
+            from {{ row.stops[0] }}
           </label>
           <div v-if="row.exposure" class="setting exposure">
-            <label>ISO <input type="number" min="25" step="1" :value="row.exposure.iso" @change="bench.edit({ op: 'adjust', unit: row.unit, iso: Number(($event.target as HTMLInputElement).value) })"></label>
-            <label><input type="number" min="1" max="1000" :value="row.exposure.fps" aria-label="Frames a second" @change="bench.edit({ op: 'adjust', unit: row.unit, fps: Number(($event.target as HTMLInputElement).value) })"> fps</label>
-            <label><input type="number" min="1" max="360" :value="row.exposure.shutter_deg" aria-label="Shutter angle" @change="bench.edit({ op: 'adjust', unit: row.unit, shutter_deg: Number(($event.target as HTMLInputElement).value) })"> °</label>
+            <label
+              >ISO
+              <input
+                type="number"
+                min="25"
+                step="1"
+                :value="row.exposure.iso"
+                @change="
+                  bench.edit({ op: 'adjust', unit: row.unit, iso: Number(($event.target as HTMLInputElement).value) })
+                "
+            /></label>
+            <label
+              ><input
+                type="number"
+                min="1"
+                max="1000"
+                :value="row.exposure.fps"
+                aria-label="Frames a second"
+                @change="
+                  bench.edit({ op: 'adjust', unit: row.unit, fps: Number(($event.target as HTMLInputElement).value) })
+                "
+              />
+              fps</label
+            >
+            <label
+              ><input
+                type="number"
+                min="1"
+                max="360"
+                :value="row.exposure.shutter_deg"
+                aria-label="Shutter angle"
+                @change="
+                  bench.edit({
+                    op: 'adjust',
+                    unit: row.unit,
+                    shutter_deg: Number(($event.target as HTMLInputElement).value),
+                  })
+                "
+              />
+              °</label
+            >
           </div>
-          <label v-if="row.pictures.length > 1" class="setting">Puts out
-            <select :value="row.picture" @change="bench.edit({ op: 'adjust', unit: row.unit, picture: ($event.target as HTMLSelectElement).value })">
+          <label v-if="row.pictures.length > 1" class="setting"
+            >Puts out
+            <select
+              :value="row.picture"
+              @change="
+                bench.edit({ op: 'adjust', unit: row.unit, picture: ($event.target as HTMLSelectElement).value })
+              "
+            >
               <option v-for="f in row.pictures" :key="f.id" :value="f.id">{{ f.label }}</option>
             </select>
           </label>
           <div class="ports">
             <button
-              v-for="p in row.ports" :key="p.id" type="button" class="port" data-rove :data-port="`${row.unit}/${p.id}`" :class="{ free: p.free, socket: p.socket }"
-              :aria-label="`${p.label}, ${p.half} of ${p.interface}, ${held(p)}`" @click="emit('port', row.unit, p.id)"
+              v-for="p in row.ports"
+              :key="p.id"
+              type="button"
+              class="port"
+              data-rove
+              :data-port="`${row.unit}/${p.id}`"
+              :class="{ free: p.free, socket: p.socket }"
+              :aria-label="`${p.label}, ${p.half} of ${p.interface}, ${held(p)}`"
+              @click="emit('port', row.unit, p.id)"
             >
-              <span class="name">{{ p.label }}</span><span class="kind">{{ p.interface }}</span><span class="holds">{{ held(p) }}</span>
+              <span class="name">{{ p.label }}</span><span class="kind">{{ p.interface }}</span
+              ><span class="holds">{{ held(p) }}</span>
             </button>
           </div>
         </div>
       </li>
     </ul>
-    <h3 v-if="bench.view?.cables.length">Cables</h3>
+    <h2 v-if="bench.view?.cables.length" class="small-head">Cables</h2>
     <ul class="cables">
       <li v-for="c in bench.view?.cables ?? []" :key="c.cable">
         <span class="unit">{{ c.cable }}</span>
-        <span class="what">{{ c.from_text }} → {{ c.to_text }} · {{ Math.round(c.length_mm) }} for {{ Math.round(c.straight_mm) }} mm{{ c.crosses ? ', over the axes' : '' }}</span>
+        <span class="what"
+          >{{ c.from_text }} → {{ c.to_text }} · {{ Math.round(c.length_mm) }} for {{ Math.round(c.straight_mm) }} mm{{
+            c.crosses ? ', over the axes' : ''
+          }}</span
+        >
         <LevelMark v-if="c.level !== 'clear'" :level="c.level" :size="14" />
-        <button type="button" class="small-act" data-rove :aria-label="`Take off cable ${c.cable}`" @click="bench.edit({ op: 'disconnect', cable: c.cable })">Off</button>
+        <button
+          type="button"
+          class="small-act"
+          data-rove
+          :aria-label="`Take off cable ${c.cable}`"
+          @click="bench.edit({ op: 'disconnect', cable: c.cable })"
+        >
+          Off
+        </button>
       </li>
     </ul>
   </section>

@@ -22,7 +22,12 @@ const withClear = computed(() => asked.value || (!counts.value.stops && !counts.
 const verdict = computed(() => {
   const { stops, watches } = counts.value
   const word = (n: number, one: string, many: string): string => (n === 1 ? `1 ${one}` : `${n} ${many}`)
-  if (stops) return { level: 'stop', text: word(stops, 'Stop', 'Stops'), more: watches ? word(watches, 'Watch', 'Watches') : 'must not go out' }
+  if (stops)
+    return {
+      level: 'stop',
+      text: word(stops, 'Stop', 'Stops'),
+      more: watches ? word(watches, 'Watch', 'Watches') : 'must not go out',
+    }
   if (watches) return { level: 'watch', text: word(watches, 'Watch', 'Watches'), more: 'goes out knowingly' }
   return { level: 'clear', text: 'Clear', more: 'nothing stands against it' }
 })
@@ -48,14 +53,20 @@ async function take(operations: Operation[]): Promise<void> {
   }
 }
 
-watch(() => [job.partId, job.rigId], () => { opened.value = '' })
+watch(
+  () => [job.partId, job.rigId],
+  () => {
+    opened.value = ''
+  },
+)
 defineExpose({ focusOn })
 </script>
 
 <template>
   <section ref="panel" class="callouts" aria-label="Call-outs" @keydown="onKeydown">
     <h2 v-if="bench.view" class="verdict" :class="verdict.level" aria-live="polite">
-      <LevelMark :level="verdict.level" :size="30" /><span>{{ verdict.text }}</span><small>{{ verdict.more }}</small>
+      <LevelMark :level="verdict.level" :size="30" /><span>{{ verdict.text }}</span
+      ><small>{{ verdict.more }}</small>
     </h2>
     <p v-if="bench.view?.sees" class="sees">{{ bench.view.sees }}</p>
     <ul>
@@ -68,11 +79,26 @@ defineExpose({ focusOn })
         <div v-if="opened === f.key" class="detail">
           <p class="why">{{ f.why }}</p>
           <WorkingView v-for="w in f.working" :key="w.formula" :working="w" />
-          <RemedyList v-if="f.level === 'stop' || f.level === 'watch'" :finding="f" :place="place" @take="take" @look="bench.tryOut" @away="bench.tryNothing" />
+          <RemedyList
+            v-if="f.level === 'stop' || f.level === 'watch'"
+            :finding="f"
+            :place="place"
+            @take="take"
+            @look="bench.tryOut"
+            @away="bench.tryNothing"
+          />
         </div>
       </li>
     </ul>
-    <button v-if="clear.length && (counts.stops || counts.watches)" type="button" class="ask" data-rove @click="asked = !asked">{{ asked ? 'Hide' : 'Show' }} {{ clear.length }} checks that are clear</button>
+    <button
+      v-if="clear.length && (counts.stops || counts.watches)"
+      type="button"
+      class="ask"
+      data-rove
+      @click="asked = !asked"
+    >
+      {{ asked ? 'Hide' : 'Show' }} {{ clear.length }} checks that are clear
+    </button>
     <ul v-if="withClear" class="cleared">
       <li v-for="f in clear" :key="f.key"><LevelMark level="clear" :size="14" /> {{ f.text }}</li>
     </ul>

@@ -35,7 +35,10 @@ const segments = computed<Segment[]>(() => {
       gap: newDay ? 0 : Date.parse(before.ends) === from ? 2 : 8,
       hours: `${clock(part.starts)}–${clock(part.ends)}`,
       air: `${part.temperature_c} °C  ${part.wind_m_s} m/s`,
-      moments: part.moments.map((m) => ({ at: ((Date.parse(m.at) - from) / (to - from)) * 100, label: `${clock(m.at)} ${m.label}` })),
+      moments: part.moments.map((m) => ({
+        at: ((Date.parse(m.at) - from) / (to - from)) * 100,
+        label: `${clock(m.at)} ${m.label}`,
+      })),
     }
   })
 })
@@ -45,17 +48,28 @@ const segments = computed<Segment[]>(() => {
   <nav class="ribbon" aria-label="Parts of the day">
     <div ref="row" class="parts" role="radiogroup" aria-label="Part of the day">
       <template v-for="s in segments" :key="s.id">
-      <span v-if="s.day" class="day">{{ s.day }}</span>
-      <button
-        type="button" class="part" role="radio" :aria-checked="s.id === store.partId"
-        :class="{ chosen: s.id === store.partId }" :style="{ flexGrow: s.weight, marginLeft: `${s.gap}px` }"
-        :title="[s.hours, ...s.moments.map((m) => m.label)].join('\n')" @click="emit('choose', s.id)"
-      >
-        <span class="when">{{ s.hours }}</span>
-        <span class="name">{{ s.label }}</span>
-        <span class="air">{{ s.air }}</span>
-        <span v-for="m in s.moments" :key="m.label" class="moment" :style="{ left: `${m.at}%` }" :aria-label="`Once only: ${m.label}`"></span>
-      </button>
+        <span v-if="s.day" class="day">{{ s.day }}</span>
+        <button
+          type="button"
+          class="part"
+          role="radio"
+          :aria-checked="s.id === store.partId"
+          :class="{ chosen: s.id === store.partId }"
+          :style="{ flexGrow: s.weight, marginLeft: `${s.gap}px` }"
+          :title="[s.hours, ...s.moments.map((m) => m.label)].join('\n')"
+          @click="emit('choose', s.id)"
+        >
+          <span class="when">{{ s.hours }}</span>
+          <span class="name">{{ s.label }}</span>
+          <span class="air">{{ s.air }}</span>
+          <span
+            v-for="m in s.moments"
+            :key="m.label"
+            class="moment"
+            :style="{ left: `${m.at}%` }"
+            :aria-label="`Once only: ${m.label}`"
+          ></span>
+        </button>
       </template>
     </div>
     <!-- Its line is kept where there is none, so that nothing below moves from part to part. -->

@@ -14,7 +14,9 @@ defineProps<{ effect: EffectView }>()
       <span v-if="Math.abs(effect.draw_w) >= 0.05">{{ signed(effect.draw_w, 1) }} W</span>
       <span v-if="effect.hours_after !== null">{{ hours(effect.hours_after) }} h</span>
     </span>
-    <span v-for="f in effect.come" :key="f.text" class="comes" :class="f.level"><LevelMark :level="f.level" :size="12" /> {{ f.text }}</span>
+    <span v-for="f in effect.come" :key="f.text" class="comes" :class="f.level"
+      ><LevelMark :level="f.level" :size="12" /> {{ f.text }}</span
+    >
     <span v-for="f in effect.gone" :key="f.text" class="goes">ends: {{ f.title }}</span>
   </span>
 </template>

@@ -5,7 +5,13 @@ import type { ElevationView, MarkView } from '../api/schema.gen'
 import { fixed } from '../lib/format'
 import { extent, FIT, fitSheet, outlinePath, ticks, zoomAt, zoomed, type Zoom } from '../lib/sheet'
 
-const props = defineProps<{ drawing: ElevationView; selected: string; slides: Record<string, number>; flagged: Record<string, string>; dimensions?: boolean }>()
+const props = defineProps<{
+  drawing: ElevationView
+  selected: string
+  slides: Record<string, number>
+  flagged: Record<string, string>
+  dimensions?: boolean
+}>()
 const emit = defineEmits<{
   select: [unit: string]
   port: [unit: string, port: string]
@@ -21,7 +27,14 @@ const { width, height } = useElementSize(frame)
 const zoom = ref<Zoom>({ ...FIT })
 /** A low panel has room for one line under the drawing. */
 const isLow = computed(() => height.value < 220)
-const base = computed(() => fitSheet(props.drawing.bounds, Math.max(width.value - RULER, 40), Math.max(height.value - RULER, 40), props.dimensions ? (isLow.value ? 32 : 46) : 16))
+const base = computed(() =>
+  fitSheet(
+    props.drawing.bounds,
+    Math.max(width.value - RULER, 40),
+    Math.max(height.value - RULER, 40),
+    props.dimensions ? (isLow.value ? 32 : 46) : 16,
+  ),
+)
 const sheet = computed(() => zoomed(base.value, zoom.value))
 const joints = computed(() => (props.dimensions ? props.drawing.marks.filter((m) => !m.free && !m.socket) : []))
 /** Over all, and over the chosen part; lengths from the computed outlines. */
@@ -33,12 +46,38 @@ const lines = computed(() => {
   const cg = `CG ${Math.abs(props.drawing.cg[0]).toFixed(1)}`
   const low = isLow.value
   const found = [
-    { key: 'w', path: `M${s.x(b[0])} ${s.y(b[1]) + 14}H${s.x(b[2])}`, x: s.x((b[0] + b[2]) / 2), y: s.y(b[1]) + 24, text: `${(b[2] - b[0]).toFixed(0)}${low ? ` · ${cg}` : ''}` },
-    { key: 'h', path: `M${s.x(b[2]) + 14} ${s.y(b[1])}V${s.y(b[3])}`, x: s.x(b[2]) + 18, y: s.y((b[1] + b[3]) / 2), text: (b[3] - b[1]).toFixed(0) },
+    {
+      key: 'w',
+      path: `M${s.x(b[0])} ${s.y(b[1]) + 14}H${s.x(b[2])}`,
+      x: s.x((b[0] + b[2]) / 2),
+      y: s.y(b[1]) + 24,
+      text: `${(b[2] - b[0]).toFixed(0)}${low ? ` · ${cg}` : ''}`,
+    },
+    {
+      key: 'h',
+      path: `M${s.x(b[2]) + 14} ${s.y(b[1])}V${s.y(b[3])}`,
+      x: s.x(b[2]) + 18,
+      y: s.y((b[1] + b[3]) / 2),
+      text: (b[3] - b[1]).toFixed(0),
+    },
   ]
-  if (!low) found.push({ key: 'cg', path: `M${s.x(0)} ${s.y(b[1]) + 30}H${s.x(props.drawing.cg[0])}`, x: (s.x(0) + s.x(props.drawing.cg[0])) / 2, y: s.y(b[1]) + 41, text: cg })
+  if (!low)
+    found.push({
+      key: 'cg',
+      path: `M${s.x(0)} ${s.y(b[1]) + 30}H${s.x(props.drawing.cg[0])}`,
+      x: (s.x(0) + s.x(props.drawing.cg[0])) / 2,
+      y: s.y(b[1]) + 41,
+      text: cg,
+    })
   const whole = chosen?.every((v, i) => Math.abs(v - (b[i] ?? 0)) < 0.5)
-  if (chosen && !whole) found.push({ key: 'part', path: `M${s.x(chosen[0])} ${s.y(chosen[3]) - 6}H${s.x(chosen[2])}`, x: s.x((chosen[0] + chosen[2]) / 2), y: s.y(chosen[3]) - 9, text: `${(chosen[2] - chosen[0]).toFixed(0)} × ${(chosen[3] - chosen[1]).toFixed(0)}` })
+  if (chosen && !whole)
+    found.push({
+      key: 'part',
+      path: `M${s.x(chosen[0])} ${s.y(chosen[3]) - 6}H${s.x(chosen[2])}`,
+      x: s.x((chosen[0] + chosen[2]) / 2),
+      y: s.y(chosen[3]) - 9,
+      text: `${(chosen[2] - chosen[0]).toFixed(0)} × ${(chosen[3] - chosen[1]).toFixed(0)}`,
+    })
   return found
 })
 
@@ -57,7 +96,8 @@ function grab(event: PointerEvent): void {
   ;(event.currentTarget as Element).setPointerCapture(event.pointerId)
 }
 function haul(event: PointerEvent): void {
-  if (pan) zoom.value = { ...pan.from, dx: pan.from.dx + event.clientX - pan.x, dy: pan.from.dy + event.clientY - pan.y }
+  if (pan)
+    zoom.value = { ...pan.from, dx: pan.from.dx + event.clientX - pan.x, dy: pan.from.dy + event.clientY - pan.y }
 }
 function fit(): void {
   zoom.value = { ...FIT }
@@ -76,7 +116,10 @@ const mirrored = computed(() => props.drawing.view !== 'front')
 const ratio = computed(() => Math.max(1, Math.round(1 / (sheet.value.scale * 0.2646))))
 const ports = computed(() => props.drawing.marks.filter((m) => m.unit === props.selected && !m.socket))
 const cg = computed(() => ({ x: sheet.value.x(props.drawing.cg[0]), y: sheet.value.y(props.drawing.cg[1]) }))
-const spread = computed(() => ({ rx: Math.max(3, props.drawing.cg_sd[0] * 2 * sheet.value.scale), ry: Math.max(3, props.drawing.cg_sd[1] * 2 * sheet.value.scale) }))
+const spread = computed(() => ({
+  rx: Math.max(3, props.drawing.cg_sd[0] * 2 * sheet.value.scale),
+  ry: Math.max(3, props.drawing.cg_sd[1] * 2 * sheet.value.scale),
+}))
 const quarter = (dx: number, dy: number): string => {
   const r = 7
   return `M${cg.value.x} ${cg.value.y}h${dx * r}A${r} ${r} 0 0 ${dx * dy > 0 ? 1 : 0} ${cg.value.x} ${cg.value.y + dy * r}Z`
@@ -116,24 +159,74 @@ const facing = (m: MarkView): string => {
 
 <template>
   <figure ref="frame" class="elevation" :class="drawing.view">
-    <svg v-if="width > 0" :width="width" :height="height" role="img" :aria-label="`${WORDS[drawing.view]} elevation to scale`" @wheel.prevent="wheel" @pointerdown="grab" @pointermove="haul" @pointerup="pan = null" @pointercancel="pan = null" @dblclick="fit">
+    <svg
+      v-if="width > 0"
+      :width="width"
+      :height="height"
+      role="img"
+      :aria-label="`${WORDS[drawing.view]} elevation to scale`"
+      @wheel.prevent="wheel"
+      @pointerdown="grab"
+      @pointermove="haul"
+      @pointerup="pan = null"
+      @pointercancel="pan = null"
+      @dblclick="fit"
+    >
       <g :transform="`translate(${RULER} 0)`">
         <line class="axis" :x1="0" :x2="sheet.width" :y1="sheet.y(0)" :y2="sheet.y(0)" />
         <line class="axis" :x1="sheet.x(0)" :x2="sheet.x(0)" :y1="0" :y2="sheet.height" />
         <path
-          v-for="(o, i) in drawing.outlines" :key="i" class="shape" :class="[o.look, { chosen: o.unit === selected, slides: o.unit in drawing.runs }, flagged[o.unit]]" :d="outlinePath(o.points, sheet)"
-          @pointerdown="press($event, o.unit)" @pointermove="pull" @pointerup="release" @pointercancel="release"
-        ><title>{{ o.unit }}</title></path>
-        <g v-if="drawing.view !== 'front'" class="plane" :transform="`translate(${sheet.x(0)} ${sheet.y(0)})`"><circle r="5" /><path d="M0 -10V10" /></g>
-        <path v-if="drawing.support" class="support" :d="`M${sheet.x(drawing.support[0])} ${sheet.y(drawing.support[1])}l-6 11h12z`" />
+          v-for="(o, i) in drawing.outlines"
+          :key="i"
+          class="shape"
+          :class="[o.look, { chosen: o.unit === selected, slides: o.unit in drawing.runs }, flagged[o.unit]]"
+          :d="outlinePath(o.points, sheet)"
+          @pointerdown="press($event, o.unit)"
+          @pointermove="pull"
+          @pointerup="release"
+          @pointercancel="release"
+        >
+          <title>{{ o.unit }}</title>
+        </path>
+        <g v-if="drawing.view !== 'front'" class="plane" :transform="`translate(${sheet.x(0)} ${sheet.y(0)})`">
+          <circle r="5" />
+          <path d="M0 -10V10" />
+        </g>
+        <path
+          v-if="drawing.support"
+          class="support"
+          :d="`M${sheet.x(drawing.support[0])} ${sheet.y(drawing.support[1])}l-6 11h12z`"
+        />
         <g class="cg">
           <ellipse class="spread" :cx="cg.x" :cy="cg.y" :rx="spread.rx" :ry="spread.ry" />
-          <circle :cx="cg.x" :cy="cg.y" r="7" /><path :d="quarter(1, -1)" /><path :d="quarter(-1, 1)" />
+          <circle :cx="cg.x" :cy="cg.y" r="7" />
+          <path :d="quarter(1, -1)" />
+          <path :d="quarter(-1, 1)" />
         </g>
-        <circle v-for="m in joints" :key="`${m.unit}/${m.port}`" class="joint" :cx="sheet.x(m.at[0])" :cy="sheet.y(m.at[1])" r="2.2"><title>{{ m.unit }}, {{ m.label }}</title></circle>
-        <g v-for="l in lines" :key="l.key" class="dimension" :class="l.key"><path :d="l.path" /><text :x="l.x" :y="l.y">{{ l.text }}</text></g>
-        <g v-for="m in ports" :key="m.port" class="port-mark" :class="{ free: m.free }" @click="emit('port', m.unit, m.port)">
-          <path :d="facing(m)" /><circle :cx="sheet.x(m.at[0])" :cy="sheet.y(m.at[1])" r="4.5" /><title>{{ m.label }}</title>
+        <circle
+          v-for="m in joints"
+          :key="`${m.unit}/${m.port}`"
+          class="joint"
+          :cx="sheet.x(m.at[0])"
+          :cy="sheet.y(m.at[1])"
+          r="2.2"
+        >
+          <title>{{ m.unit }}, {{ m.label }}</title>
+        </circle>
+        <g v-for="l in lines" :key="l.key" class="dimension" :class="l.key">
+          <path :d="l.path" />
+          <text :x="l.x" :y="l.y">{{ l.text }}</text>
+        </g>
+        <g
+          v-for="m in ports"
+          :key="m.port"
+          class="port-mark"
+          :class="{ free: m.free }"
+          @click="emit('port', m.unit, m.port)"
+        >
+          <path :d="facing(m)" />
+          <circle :cx="sheet.x(m.at[0])" :cy="sheet.y(m.at[1])" r="4.5" />
+          <title>{{ m.label }}</title>
         </g>
       </g>
       <g class="ruler" :transform="`translate(${RULER} ${sheet.height})`">
@@ -147,10 +240,14 @@ const facing = (m: MarkView): string => {
         <line :x1="RULER" :x2="RULER" y1="0" :y2="sheet.height" />
         <template v-for="t in yTicks" :key="t.mm">
           <line :x1="RULER" :x2="t.labelled ? RULER - 7 : RULER - 3" :y1="sheet.y(t.mm)" :y2="sheet.y(t.mm)" />
-          <text v-if="t.labelled" class="up" :transform="`translate(${RULER - 9} ${sheet.y(t.mm)}) rotate(-90)`">{{ fixed(drawing.view === 'top' ? -t.mm : t.mm, 0) }}</text>
+          <text v-if="t.labelled" class="up" :transform="`translate(${RULER - 9} ${sheet.y(t.mm)}) rotate(-90)`">
+            {{ fixed(drawing.view === 'top' ? -t.mm : t.mm, 0) }}
+          </text>
         </template>
       </g>
     </svg>
-    <figcaption>{{ WORDS[drawing.view] }} <span>1:{{ ratio }}</span></figcaption>
+    <figcaption>
+      {{ WORDS[drawing.view] }} <span>1:{{ ratio }}</span>
+    </figcaption>
   </figure>
 </template>

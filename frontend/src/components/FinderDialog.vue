@@ -1,7 +1,12 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 
-export interface Findable { kind: string; name: string; more: string; go: () => unknown }
+export interface Findable {
+  kind: string
+  name: string
+  more: string
+  go: () => unknown
+}
 
 const props = defineProps<{ all: () => Findable[] }>()
 const open = defineModel<boolean>({ required: true })
@@ -11,7 +16,10 @@ const input = ref<HTMLInputElement | null>(null)
 const box = ref<HTMLDialogElement | null>(null)
 const found = computed(() => {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
-  return props.all().filter((x) => words.every((w) => `${x.kind} ${x.name} ${x.more}`.toLowerCase().includes(w))).slice(0, 12)
+  return props
+    .all()
+    .filter((x) => words.every((w) => `${x.kind} ${x.name} ${x.more}`.toLowerCase().includes(w)))
+    .slice(0, 12)
 })
 
 watch(open, async (now) => {
@@ -25,7 +33,9 @@ watch(open, async (now) => {
   box.value?.showModal()
   input.value?.focus()
 })
-watch(text, () => { at.value = 0 })
+watch(text, () => {
+  at.value = 0
+})
 
 function go(item: Findable | undefined): void {
   if (!item) return
@@ -42,11 +52,25 @@ function move(step: number): void {
   <!-- The browser's own dialog: it has the focus before the next key arrives, so that nothing typed becomes a command. -->
   <dialog ref="box" class="finder" aria-label="Find" @close="open = false" @click.self="open = false">
     <input
-      ref="input" v-model="text" class="find-input" type="search" aria-label="Find a unit, rig, part of the day, call-out or command" placeholder="unit, rig, part of the day, call-out, command"
-      @keydown.down.prevent="move(1)" @keydown.up.prevent="move(-1)" @keydown.enter.prevent="go(found[at])"
-    >
+      ref="input"
+      v-model="text"
+      class="find-input"
+      type="search"
+      aria-label="Find a unit, rig, part of the day, call-out or command"
+      placeholder="unit, rig, part of the day, call-out, command"
+      @keydown.down.prevent="move(1)"
+      @keydown.up.prevent="move(-1)"
+      @keydown.enter.prevent="go(found[at])"
+    />
     <ul class="found" role="listbox">
-      <li v-for="(x, i) in found" :key="x.kind + x.name" role="option" :aria-selected="i === at" :class="{ at: i === at }" @click="go(x)">
+      <li
+        v-for="(x, i) in found"
+        :key="x.kind + x.name"
+        role="option"
+        :aria-selected="i === at"
+        :class="{ at: i === at }"
+        @click="go(x)"
+      >
         <span class="kind">{{ x.kind }}</span> <b>{{ x.name }}</b> <span class="more">{{ x.more }}</span>
       </li>
       <li v-if="!found.length" class="quiet">Nothing here is called that.</li>

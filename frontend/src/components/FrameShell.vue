@@ -13,7 +13,14 @@ import KeysDialog from './KeysDialog.vue'
 import NoticeBar from './NoticeBar.vue'
 import PlaceStrap from './PlaceStrap.vue'
 
-const props = defineProps<{ job: string; part: string; rig: string; place: PlaceName; keys: KeyLine[]; findables: () => Findable[] }>()
+const props = defineProps<{
+  job: string
+  part: string
+  rig: string
+  place: PlaceName
+  keys: KeyLine[]
+  findables: () => Findable[]
+}>()
 const emit = defineEmits<{ imported: [job: string] }>()
 const router = useRouter()
 const frame = useJob()
@@ -22,13 +29,21 @@ const finding = ref(false)
 const keysShown = ref(false)
 const jobShown = ref(false)
 
-watch(() => [props.job, props.part, props.rig] as const, async ([job, part, rig]) => {
-  frame.partId = part
-  frame.rigId = rig
-  await Promise.all([frame.open(job), frame.look(job, part)])
-}, { immediate: true })
+watch(
+  () => [props.job, props.part, props.rig] as const,
+  async ([job, part, rig]) => {
+    frame.partId = part
+    frame.rigId = rig
+    await Promise.all([frame.open(job), frame.look(job, part)])
+  },
+  { immediate: true },
+)
 
-interface Aim { part: string; rig: string; place: PlaceName }
+interface Aim {
+  part: string
+  rig: string
+  place: PlaceName
+}
 /** Where the last key press leads: fast presses count on from there, not from the screen that is still shown. */
 let aim: Aim | null = null
 async function go(to: Partial<Aim>): Promise<void> {
@@ -73,14 +88,61 @@ function neighbour(step: 1 | -1): void {
 }
 
 const common: KeyLine[] = [
-  { keys: '[ ]', does: 'part of the day before, after', when: (e) => e.key === '[' || e.key === ']', run: (k) => go({ part: frame.partBeside(aim?.part ?? props.part, k === '[' ? -1 : 1) }) },
-  { keys: '1 … 9, 0', does: 'camera of that number; c and two digits for more', when: (e) => /^\d$/.test(e.key) && !e.ctrlKey && !e.metaKey, run: digit },
-  { keys: 'c', does: 'then the number of a camera', run: () => { waiting = 'c' } },
-  { keys: 'g', does: `then a place: ${PLACES.map((p) => `${String(p.number)} ${p.label}`).join(', ')}`, run: () => { waiting = 'g' } },
-  { keys: 'j k', does: 'place below, above on the strap', when: (e) => e.key === 'j' || e.key === 'k', run: (k) => { neighbour(k === 'j' ? 1 : -1) } },
-  { keys: '/', does: 'find anything', run: () => { finding.value = true } },
-  { keys: 'n', does: 'day or night appearance', run: () => { appearance.toggle() } },
-  { keys: '?', does: 'these keys', run: () => { keysShown.value = true } },
+  {
+    keys: '[ ]',
+    does: 'part of the day before, after',
+    when: (e) => e.key === '[' || e.key === ']',
+    run: (k) => go({ part: frame.partBeside(aim?.part ?? props.part, k === '[' ? -1 : 1) }),
+  },
+  {
+    keys: '1 … 9, 0',
+    does: 'camera of that number; c and two digits for more',
+    when: (e) => /^\d$/.test(e.key) && !e.ctrlKey && !e.metaKey,
+    run: digit,
+  },
+  {
+    keys: 'c',
+    does: 'then the number of a camera',
+    run: () => {
+      waiting = 'c'
+    },
+  },
+  {
+    keys: 'g',
+    does: `then a place: ${PLACES.map((p) => `${String(p.number)} ${p.label}`).join(', ')}`,
+    run: () => {
+      waiting = 'g'
+    },
+  },
+  {
+    keys: 'j k',
+    does: 'place below, above on the strap',
+    when: (e) => e.key === 'j' || e.key === 'k',
+    run: (k) => {
+      neighbour(k === 'j' ? 1 : -1)
+    },
+  },
+  {
+    keys: '/',
+    does: 'find anything',
+    run: () => {
+      finding.value = true
+    },
+  },
+  {
+    keys: 'n',
+    does: 'day or night appearance',
+    run: () => {
+      appearance.toggle()
+    },
+  },
+  {
+    keys: '?',
+    does: 'these keys',
+    run: () => {
+      keysShown.value = true
+    },
+  },
 ]
 const all = (): KeyLine[] => [...props.keys, ...common]
 useKeys(all, () => finding.value || keysShown.value || jobShown.value)
@@ -88,11 +150,35 @@ useKeys(all, () => finding.value || keysShown.value || jobShown.value)
 function everything(): Findable[] {
   return [
     ...props.findables(),
-    ...(frame.job?.rigs ?? []).map((r) => ({ kind: 'camera', name: `${String(r.number)} ${r.label}`, more: r.position, go: () => go({ rig: r.id }) })),
-    ...(frame.job?.parts ?? []).map((p) => ({ kind: 'part of the day', name: p.label, more: `${p.starts.slice(0, 10)} ${p.starts.slice(11, 16)}`, go: () => go({ part: p.id }) })),
+    ...(frame.job?.rigs ?? []).map((r) => ({
+      kind: 'camera',
+      name: `${String(r.number)} ${r.label}`,
+      more: r.position,
+      go: () => go({ rig: r.id }),
+    })),
+    ...(frame.job?.parts ?? []).map((p) => ({
+      kind: 'part of the day',
+      name: p.label,
+      more: `${p.starts.slice(0, 10)} ${p.starts.slice(11, 16)}`,
+      go: () => go({ part: p.id }),
+    })),
     ...PLACES.map((p) => ({ kind: 'place', name: p.label, more: p.what, go: () => go({ place: p.name }) })),
-    { kind: 'command', name: 'Job file', more: 'save or read a job file', go: () => { jobShown.value = true } },
-    { kind: 'command', name: 'Day or night appearance', more: '', go: () => { appearance.toggle() } },
+    {
+      kind: 'command',
+      name: 'Job file',
+      more: 'save or read a job file',
+      go: () => {
+        jobShown.value = true
+      },
+    },
+    {
+      kind: 'command',
+      name: 'Day or night appearance',
+      more: '',
+      go: () => {
+        appearance.toggle()
+      },
+    },
   ]
 }
 </script>
@@ -100,16 +186,28 @@ function everything(): Findable[] {
 <template>
   <div class="frame" :class="`at-${place}`">
     <header class="head">
-      <button type="button" class="job-name" title="Save or read a job file" @click="jobShown = true">{{ frame.job?.title ?? 'Lift Crate' }}</button>
+      <button type="button" class="job-name" title="Save or read a job file" @click="jobShown = true">
+        {{ frame.job?.title ?? 'Lift Crate' }}
+      </button>
       <DayRibbon @choose="go({ part: $event })" />
     </header>
-    <PlaceStrap :place="place" :counts="frame.strips ? { ...frame.strips.places, bench: frame.strips.counts } : {}" @go="go({ place: $event })" @find="finding = true" @keys="keysShown = true" />
+    <PlaceStrap
+      :place="place"
+      :counts="frame.strips ? { ...frame.strips.places, bench: frame.strips.counts } : {}"
+      @go="go({ place: $event })"
+      @find="finding = true"
+      @keys="keysShown = true"
+    />
     <CameraStrips @choose="go({ rig: $event })" />
     <NoticeBar />
     <slot />
     <slot name="foot" />
     <FinderDialog v-model="finding" :all="everything" />
-    <KeysDialog v-model="keysShown" :lines="all()" :title="`Keys of ${PLACES.find((p) => p.name === place)?.label ?? 'this screen'}`" />
+    <KeysDialog
+      v-model="keysShown"
+      :lines="all()"
+      :title="`Keys of ${PLACES.find((p) => p.name === place)?.label ?? 'this screen'}`"
+    />
     <JobDialog v-model="jobShown" :job="job" @imported="imported" />
   </div>
 </template>

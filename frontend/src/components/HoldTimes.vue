@@ -10,8 +10,16 @@ const share = (minutes: number | null): number => Math.min(100, ((minutes ?? WHO
 <template>
   <div v-if="holds.length" class="hold-times">
     <h3>How long it can be held, as a guide</h3>
-    <p v-for="h in holds" :key="h.name" class="hold-line"><span>{{ h.name }}<i :style="{ width: `${share(h.minutes)}%` }"></i></span><span>{{ grams(h.carried_g) }} g</span><b>{{ h.minutes === null ? 'long' : `${fixed(h.minutes, 1)} min` }}</b></p>
-    <template v-if="twists?.length"><h3>What its handles ask of a wrist</h3>
-      <p v-for="t in twists" :key="t.unit" class="hold-line"><span>{{ t.unit }}</span><span>{{ signed(t.nose_nm, 2) }} N·m nose-down</span><b>{{ signed(t.side_nm, 2) }} N·m to the left</b></p></template>
+    <p v-for="h in holds" :key="h.name" class="hold-line">
+      <span>{{ h.name }}<i :style="{ width: `${share(h.minutes)}%` }"></i></span><span>{{ grams(h.carried_g) }} g</span
+      ><b>{{ h.minutes === null ? 'long' : `${fixed(h.minutes, 1)} min` }}</b>
+    </p>
+    <template v-if="twists?.length"
+      ><h3>What its handles ask of a wrist</h3>
+      <p v-for="t in twists" :key="t.unit" class="hold-line">
+        <span>{{ t.unit }}</span><span>{{ signed(t.nose_nm, 2) }} N·m nose-down</span
+        ><b>{{ signed(t.side_nm, 2) }} N·m to the left</b>
+      </p></template
+    >
   </div>
 </template>

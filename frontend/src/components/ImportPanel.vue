@@ -35,23 +35,72 @@ const fresh = computed(() => plan.value?.changes.filter((c) => c.kind === 'new')
 
 <template>
   <section class="import" aria-label="Read units from a CSV">
-    <header><h2>Units from a CSV</h2><button type="button" class="small-act" @click="emit('close')">Close</button></header>
-    <p>Columns: label, model, owner, measured_g, cg_x_mm, cg_y_mm, cg_z_mm, measured_w, health, cycles, condition, note. Columns that are left out keep what is known. Nothing is written before you have seen what would change.</p>
-    <p><label class="act">Choose a CSV<input type="file" accept=".csv,text/csv" :disabled="busy" @change="pick"></label> {{ file?.name }}</p>
-    <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button v-if="problem.code === 'shelf.stale'" type="button" class="small-act" @click="run(false)">Look again</button></p>
+    <header>
+      <h2>Units from a CSV</h2>
+      <button type="button" class="small-act" @click="emit('close')">Close</button>
+    </header>
+    <p>
+      Columns: label, model, owner, measured_g, cg_x_mm, cg_y_mm, cg_z_mm, measured_w, health, cycles, condition, note.
+      Columns that are left out keep what is known. Nothing is written before you have seen what would change.
+    </p>
+    <p>
+      <label class="act"
+        >Choose a CSV<input type="file" accept=".csv,text/csv" :disabled="busy" @change="pick"
+      /></label>
+      {{ file?.name }}
+    </p>
+    <p v-if="problem" class="trouble" role="alert">
+      {{ problem.message }}
+      <button v-if="problem.code === 'shelf.stale'" type="button" class="small-act" @click="run(false)">
+        Look again
+      </button>
+    </p>
     <template v-if="plan">
-      <p v-if="plan.applied" role="status" class="done">{{ plan.changes.length }} units written, {{ plan.same }} as they were.</p>
-      <p v-else role="status"><b>{{ plan.errors.length ? `${plan.errors.length} lines are wrong; nothing can be written yet` : `${fresh} new, ${plan.changes.length - fresh} changed, ${plan.same} as they are` }}</b></p>
-      <button v-if="!plan.applied && !plan.errors.length && plan.changes.length" type="button" class="act" :disabled="busy" @click="run(true)">Write {{ plan.changes.length }} changes</button>
-      <table v-if="plan.errors.length" class="plan-table"><tbody>
-        <tr v-for="e in plan.errors" :key="`${e.line}${e.column}`"><td>line {{ e.line }}</td><th>{{ e.column }}</th><td class="stop">{{ e.message }}</td></tr>
-      </tbody></table>
-      <table v-if="plan.changes.length" class="plan-table"><tbody>
-        <tr v-for="c in plan.changes" :key="c.line">
-          <td>line {{ c.line }}</td><th class="unit">{{ c.unit }}</th>
-          <td><b v-if="c.kind === 'new'">new</b> <span v-for="[name, was, now] in c.fields.filter((f) => c.kind === 'changed' || f[2])" :key="name" class="field">{{ name }} <s v-if="was">{{ was }}</s> {{ now || 'none' }}</span></td>
-        </tr>
-      </tbody></table>
+      <p v-if="plan.applied" role="status" class="done">
+        {{ plan.changes.length }} units written, {{ plan.same }} as they were.
+      </p>
+      <p v-else role="status">
+        <b>{{
+          plan.errors.length
+            ? `${plan.errors.length} lines are wrong; nothing can be written yet`
+            : `${fresh} new, ${plan.changes.length - fresh} changed, ${plan.same} as they are`
+        }}</b>
+      </p>
+      <button
+        v-if="!plan.applied && !plan.errors.length && plan.changes.length"
+        type="button"
+        class="act"
+        :disabled="busy"
+        @click="run(true)"
+      >
+        Write {{ plan.changes.length }} changes
+      </button>
+      <table v-if="plan.errors.length" class="plan-table">
+        <tbody>
+          <tr v-for="e in plan.errors" :key="`${e.line}${e.column}`">
+            <td>line {{ e.line }}</td>
+            <th>{{ e.column }}</th>
+            <td class="stop">{{ e.message }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <table v-if="plan.changes.length" class="plan-table">
+        <tbody>
+          <tr v-for="c in plan.changes" :key="c.line">
+            <td>line {{ c.line }}</td>
+            <th class="unit">{{ c.unit }}</th>
+            <td>
+              <b v-if="c.kind === 'new'">new</b>{{ ' ' }}
+              <span
+                v-for="[name, was, now] in c.fields.filter((f) => c.kind === 'changed' || f[2])"
+                :key="name"
+                class="field"
+                >{{ name }} <s v-if="was">{{ was }}</s> {{ now || 'none' }}</span
+              >
+            </td>
+          </tr>
+        </tbody>
+      </table>
     </template>
   </section>
 </template>

@@ -9,16 +9,41 @@ const emit = defineEmits<{ close: [] }>()
 const shelf = useShelf()
 const problem = shallowRef<Problem | null>(null)
 const adding = ref(false)
-const draft = reactive({ id: '', label: '', kind: 'lens' as Interface['kind'], female: 'socket', male: 'plug', flange_mm: null as number | null, throat_mm: null as number | null, diameter_mm: null as number | null, spacing_mm: null as number | null, pitch_mm: null as number | null, width_mm: null as number | null, below_axis_mm: null as number | null, holding_nm: null as number | null })
-const byFamily = computed(() => Object.entries(shelf.interfaces?.families ?? {}).map(([id, name]) => ({ id, name, items: (shelf.interfaces?.interfaces ?? []).filter((i) => i.kind === id) })).filter((f) => f.items.length))
-type Figure = 'flange_mm' | 'throat_mm' | 'diameter_mm' | 'spacing_mm' | 'below_axis_mm' | 'pitch_mm' | 'width_mm' | 'holding_nm'
+const draft = reactive({
+  id: '',
+  label: '',
+  kind: 'lens' as Interface['kind'],
+  female: 'socket',
+  male: 'plug',
+  flange_mm: null as number | null,
+  throat_mm: null as number | null,
+  diameter_mm: null as number | null,
+  spacing_mm: null as number | null,
+  pitch_mm: null as number | null,
+  width_mm: null as number | null,
+  below_axis_mm: null as number | null,
+  holding_nm: null as number | null,
+})
+const byFamily = computed(() =>
+  Object.entries(shelf.interfaces?.families ?? {})
+    .map(([id, name]) => ({ id, name, items: (shelf.interfaces?.interfaces ?? []).filter((i) => i.kind === id) }))
+    .filter((f) => f.items.length),
+)
+type Figure =
+  'flange_mm' | 'throat_mm' | 'diameter_mm' | 'spacing_mm' | 'below_axis_mm' | 'pitch_mm' | 'width_mm' | 'holding_nm'
 const wanted = computed(() => (shelf.interfaces?.figures[draft.kind] ?? []) as Figure[])
 
 function said(i: Interface): string {
   const figures = [
-    i.flange_mm != null && `flange ${String(i.flange_mm)} mm`, i.throat_mm != null && `throat ${String(i.throat_mm)} mm`, i.diameter_mm != null && `⌀ ${String(i.diameter_mm)} mm`,
-    i.spacing_mm != null && `${String(i.spacing_mm)} mm apart`, i.pitch_mm != null && `pitch ${String(i.pitch_mm)} mm`, i.width_mm != null && `${String(i.width_mm)} mm wide`, i.holding_nm != null && `holds ${String(i.holding_nm)} N·m`,
-    i.contacts?.length ? i.contacts.join(', ') : false, i.needs_clamp && 'no lock',
+    i.flange_mm != null && `flange ${String(i.flange_mm)} mm`,
+    i.throat_mm != null && `throat ${String(i.throat_mm)} mm`,
+    i.diameter_mm != null && `⌀ ${String(i.diameter_mm)} mm`,
+    i.spacing_mm != null && `${String(i.spacing_mm)} mm apart`,
+    i.pitch_mm != null && `pitch ${String(i.pitch_mm)} mm`,
+    i.width_mm != null && `${String(i.width_mm)} mm wide`,
+    i.holding_nm != null && `holds ${String(i.holding_nm)} N·m`,
+    i.contacts?.length ? i.contacts.join(', ') : false,
+    i.needs_clamp && 'no lock',
   ]
   return figures.filter(Boolean).join(' · ')
 }
@@ -26,7 +51,17 @@ function said(i: Interface): string {
 async function save(): Promise<void> {
   const figures = Object.fromEntries(wanted.value.map((name) => [name, draft[name]]))
   try {
-    shelf.interfaces = await putInterface({ id: draft.id, label: draft.label, kind: draft.kind, female: draft.female, male: draft.male, ...figures } as Interface, null)
+    shelf.interfaces = await putInterface(
+      {
+        id: draft.id,
+        label: draft.label,
+        kind: draft.kind,
+        female: draft.female,
+        male: draft.male,
+        ...figures,
+      } as Interface,
+      null,
+    )
     problem.value = null
     adding.value = false
   } catch (error) {
@@ -37,20 +72,33 @@ async function save(): Promise<void> {
 
 <template>
   <section class="interfaces" aria-label="Interfaces">
-    <header><h2>Interfaces</h2><button type="button" class="small-act" @click="adding = !adding">Add one</button><button type="button" class="small-act" @click="emit('close')">Close</button></header>
+    <header>
+      <h2>Interfaces</h2>
+      <button type="button" class="small-act" @click="adding = !adding">Add one</button
+      ><button type="button" class="small-act" @click="emit('close')">Close</button>
+    </header>
     <form v-if="adding" class="unit-form" @submit.prevent="save">
-      <label>Id <input v-model.trim="draft.id" required></label>
-      <label>Name <input v-model.trim="draft.label" required></label>
-      <label>Family <select v-model="draft.kind"><option v-for="(name, id) in shelf.interfaces?.families" :key="id" :value="id">{{ name }}</option></select></label>
-      <label>Receiving half <input v-model.trim="draft.female"></label>
-      <label>Other half <input v-model.trim="draft.male"></label>
-      <label v-for="f in wanted" :key="f">{{ f.replace('_mm', ' mm') }} <input v-model.number="draft[f]" type="number" step="0.01"></label>
+      <label>Id <input v-model.trim="draft.id" required /></label>
+      <label>Name <input v-model.trim="draft.label" required /></label>
+      <label
+        >Family
+        <select v-model="draft.kind">
+          <option v-for="(name, id) in shelf.interfaces?.families" :key="id" :value="id">{{ name }}</option>
+        </select></label
+      >
+      <label>Receiving half <input v-model.trim="draft.female" /></label>
+      <label>Other half <input v-model.trim="draft.male" /></label>
+      <label v-for="f in wanted" :key="f"
+        >{{ f.replace('_mm', ' mm') }} <input v-model.number="draft[f]" type="number" step="0.01"
+      /></label>
       <button type="submit" class="small-act">Add</button>
     </form>
     <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
     <template v-for="f in byFamily" :key="f.id">
       <h3>{{ f.name }}</h3>
-      <p v-for="i in f.items" :key="i.id" class="interface-line"><b>{{ i.label }}</b> <small v-if="i.standard">standard</small><span>{{ said(i) }}</span></p>
+      <p v-for="i in f.items" :key="i.id" class="interface-line">
+        <b>{{ i.label }}</b> <small v-if="i.standard">standard</small><span>{{ said(i) }}</span>
+      </p>
     </template>
   </section>
 </template>

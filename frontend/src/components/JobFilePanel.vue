@@ -67,17 +67,36 @@ function pick(event: Event): void {
 
 <template>
   <div class="job-file">
-    <p v-if="job"><a class="act" :href="exportAddress(job)" download>Save as job file</a> One JSON file with the job, its rigs and all gear it refers to.</p>
-    <p><label class="act">Read a job file<input type="file" accept=".json,application/json" :disabled="busy" @change="pick"></label> It is read in whole, or refused with everything that is wrong with it.</p>
+    <p v-if="job">
+      <a class="act" :href="exportAddress(job)" download>Save as job file</a> One JSON file with the job, its rigs and
+      all gear it refers to.
+    </p>
+    <p>
+      <label class="act"
+        >Read a job file<input type="file" accept=".json,application/json" :disabled="busy" @change="pick"
+      /></label>
+      It is read in whole, or refused with everything that is wrong with it.
+    </p>
     <p v-if="done" role="status">{{ done }}</p>
     <div v-if="earlier.length" class="earlier">
       <h3>Replaced states, kept</h3>
-      <p v-for="state in earlier" :key="state.id"><span>{{ state.title }}, until {{ weekday(state.at) }} {{ clock(state.at) }} <small>{{ state.actor }}</small></span> <button type="button" class="small-act" :disabled="busy" @click="back(state.id)">Bring back</button></p>
+      <p v-for="state in earlier" :key="state.id">
+        <span
+          >{{ state.title }}, until {{ weekday(state.at) }} {{ clock(state.at) }} <small>{{ state.actor }}</small></span
+        >{{ ' ' }}
+        <button type="button" class="small-act" :disabled="busy" @click="back(state.id)">Bring back</button>
+      </p>
     </div>
     <div v-if="problem" class="trouble" role="alert">
       <p>{{ problem.message }}</p>
-      <ul v-if="problem.places.length"><li v-for="p in problem.places" :key="p.path + p.message"><code>{{ p.path }}</code> {{ p.message }}</li></ul>
-      <button v-if="problem.code === 'job.exists'" type="button" class="act" @click="read(true)">Replace it by the file</button>
+      <ul v-if="problem.places.length">
+        <li v-for="p in problem.places" :key="p.path + p.message">
+          <code>{{ p.path }}</code> {{ p.message }}
+        </li>
+      </ul>
+      <button v-if="problem.code === 'job.exists'" type="button" class="act" @click="read(true)">
+        Replace it by the file
+      </button>
     </div>
   </div>
 </template>

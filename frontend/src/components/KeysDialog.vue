@@ -9,7 +9,12 @@ const open = defineModel<boolean>({ required: true })
 <template>
   <BModal v-model="open" :title="title" no-footer scrollable>
     <dl class="keys">
-      <template v-for="l in lines" :key="l.does"><dt><kbd>{{ l.keys }}</kbd></dt><dd>{{ l.does }}</dd></template>
+      <template v-for="l in lines" :key="l.does"
+        ><dt>
+          <kbd>{{ l.keys }}</kbd>
+        </dt>
+        <dd>{{ l.does }}</dd></template
+      >
     </dl>
   </BModal>
 </template>

@@ -13,32 +13,63 @@ const away = ref('')
 const problem = shallowRef<Problem | null>(null)
 const result = shallowRef<MeasuredView | null>(null)
 const method = ref<'mass' | 'edge' | 'scale and block'>('mass')
-const form = reactive({ gross_g: 0, tare_g: 0, span_mm: 300, block_at_mm: -150, scale_at_mm: 150, edge_at_mm: 0, second_at_mm: null as number | null })
+const form = reactive({
+  gross_g: 0,
+  tare_g: 0,
+  span_mm: 300,
+  block_at_mm: -150,
+  scale_at_mm: 150,
+  edge_at_mm: 0,
+  second_at_mm: null as number | null,
+})
 
-const { pause, resume, isActive } = useIntervalFn(async () => {
-  try {
-    scale.value = await readScale()
-    away.value = ''
-  } catch (error) {
-    away.value = (error as Problem).message
-    pause()
-  }
-}, 700, { immediateCallback: true })
+const { pause, resume, isActive } = useIntervalFn(
+  async () => {
+    try {
+      scale.value = await readScale()
+      away.value = ''
+    } catch (error) {
+      away.value = (error as Problem).message
+      pause()
+    }
+  },
+  700,
+  { immediateCallback: true },
+)
 
 const STEPS = {
-  mass: ['Empty the scale; read it or set the tare.', 'Put the part on, exactly as it is used.', 'Take the reading when it is stable.'],
-  edge: ['Lay the part on an edge and find where it neither tips forward nor back.', 'Measure from the film-plane mark (or the part’s reference) to the edge, forward positive.', 'Turn it end for end and read once more; the mean is taken.'],
-  'scale and block': ['Rest one end on a block, the other on the scale, rig and beam level.', 'Measure where block and scale stand from the reference, forward positive.', 'Read the scale; the tare is what beam and block leave on it.'],
+  mass: [
+    'Empty the scale; read it or set the tare.',
+    'Put the part on, exactly as it is used.',
+    'Take the reading when it is stable.',
+  ],
+  edge: [
+    'Lay the part on an edge and find where it neither tips forward nor back.',
+    'Measure from the film-plane mark (or the part’s reference) to the edge, forward positive.',
+    'Turn it end for end and read once more; the mean is taken.',
+  ],
+  'scale and block': [
+    'Rest one end on a block, the other on the scale, rig and beam level.',
+    'Measure where block and scale stand from the reference, forward positive.',
+    'Read the scale; the tare is what beam and block leave on it.',
+  ],
 }
 const steps = computed(() => STEPS[method.value])
-const take = (): void => { if (scale.value) form.gross_g = Math.round(scale.value.mass_g * 10) / 10 }
+const take = (): void => {
+  if (scale.value) form.gross_g = Math.round(scale.value.mass_g * 10) / 10
+}
 
 async function work(): Promise<void> {
   try {
     result.value = await measure({
-      method: method.value, tare_g: form.tare_g,
-      ...(method.value !== 'edge' ? { gross_g: form.gross_g } : { edge_at_mm: form.edge_at_mm, second_at_mm: form.second_at_mm }),
-      ...(method.value === 'scale and block' ? { mass_g: props.mass, span_mm: form.span_mm, block_at_mm: form.block_at_mm, scale_at_mm: form.scale_at_mm } : {}),
+      method: method.value,
+      tare_g: form.tare_g,
+      ...(method.value !== 'edge'
+        ? { gross_g: form.gross_g }
+        : { edge_at_mm: form.edge_at_mm, second_at_mm: form.second_at_mm }),
+      ...(method.value === 'scale and block'
+        ? { mass_g: props.mass, span_mm: form.span_mm, block_at_mm: form.block_at_mm, scale_at_mm: form.scale_at_mm }
+        : {}),
     })
     problem.value = null
   } catch (error) {
@@ -52,40 +83,67 @@ function keep(): void {
   if (method.value === 'mass') emit('mass', Math.round(result.value.value * 10) / 10)
   else emit('cg', [Math.round(result.value.value * 10) / 10, props.cg[1], props.cg[2]])
 }
+
+function measureBy(chosen: typeof method.value) {
+  method.value = chosen
+  result.value = null
+}
 </script>
 
 <template>
   <section class="measure" aria-label="Measure mass and CG">
     <header>
-      <button v-for="m in ['mass', 'edge', 'scale and block'] as const" :key="m" type="button" class="small-act" :aria-pressed="method === m" @click="method = m; result = null">{{ m === 'mass' ? 'Mass' : m === 'edge' ? 'CG on an edge' : 'CG by scale and block' }}</button>
+      <button
+        v-for="m in ['mass', 'edge', 'scale and block'] as const"
+        :key="m"
+        type="button"
+        class="small-act"
+        :aria-pressed="method === m"
+        @click="measureBy(m)"
+      >
+        {{ m === 'mass' ? 'Mass' : m === 'edge' ? 'CG on an edge' : 'CG by scale and block' }}
+      </button>
       <button type="button" class="small-act" @click="emit('close')">Close</button>
     </header>
     <p v-if="method !== 'edge'" class="scale-now" :class="{ moving: scale && !scale.stable }">
-      <template v-if="scale && !away"><b>{{ fixed(scale.mass_g, 1) }}</b> g <small>{{ scale.stable ? 'stable' : 'moving' }} · {{ scale.name }}</small> <button type="button" class="small-act" :disabled="!scale.stable" @click="take">Take it</button></template>
-      <template v-else-if="away">{{ away }} <button type="button" class="small-act" :disabled="isActive" @click="resume()">Ask again</button></template>
+      <template v-if="scale && !away"
+        ><b>{{ fixed(scale.mass_g, 1) }}</b> g <small>{{ scale.stable ? 'stable' : 'moving' }} · {{ scale.name }}</small
+        >{{ ' ' }}
+        <button type="button" class="small-act" :disabled="!scale.stable" @click="take">Take it</button></template
+      >
+      <template v-else-if="away"
+        >{{ away }}
+        <button type="button" class="small-act" :disabled="isActive" @click="resume()">Ask again</button></template
+      >
       <template v-else>Asking the scale…</template>
     </p>
-    <ol class="how"><li v-for="s in steps" :key="s">{{ s }}</li></ol>
+    <ol class="how">
+      <li v-for="s in steps" :key="s">{{ s }}</li>
+    </ol>
     <form class="unit-form" @submit.prevent="work">
       <template v-if="method !== 'edge'">
-        <label>Reading g <input v-model.number="form.gross_g" type="number" step="0.1"></label>
-        <label>Tare g <input v-model.number="form.tare_g" type="number" step="0.1"></label>
+        <label>Reading g <input v-model.number="form.gross_g" type="number" step="0.1" /></label>
+        <label>Tare g <input v-model.number="form.tare_g" type="number" step="0.1" /></label>
       </template>
       <template v-if="method === 'edge'">
-        <label>Edge at mm <input v-model.number="form.edge_at_mm" type="number" step="0.5"></label>
-        <label>Turned, mm <input v-model.number="form.second_at_mm" type="number" step="0.5"></label>
+        <label>Edge at mm <input v-model.number="form.edge_at_mm" type="number" step="0.5" /></label>
+        <label>Turned, mm <input v-model.number="form.second_at_mm" type="number" step="0.5" /></label>
       </template>
       <template v-if="method === 'scale and block'">
-        <label>Span mm <input v-model.number="form.span_mm" type="number"></label>
-        <label>Block at mm <input v-model.number="form.block_at_mm" type="number"></label>
-        <label>Scale at mm <input v-model.number="form.scale_at_mm" type="number"></label>
+        <label>Span mm <input v-model.number="form.span_mm" type="number" /></label>
+        <label>Block at mm <input v-model.number="form.block_at_mm" type="number" /></label>
+        <label>Scale at mm <input v-model.number="form.scale_at_mm" type="number" /></label>
       </template>
       <button type="submit" class="small-act">Work it out</button>
     </form>
     <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
     <div v-if="result" class="working">
-      <p class="formula">{{ result.formula }}</p><p class="numbers">{{ result.numbers }}</p>
-      <p><b class="answer">{{ fixed(result.value, 1) }}</b> {{ result.unit }} ± {{ fixed(result.sd, 1) }} <button type="button" class="small-act" @click="keep">Keep it for this unit</button></p>
+      <p class="formula">{{ result.formula }}</p>
+      <p class="numbers">{{ result.numbers }}</p>
+      <p>
+        <b class="answer">{{ fixed(result.value, 1) }}</b> {{ result.unit }} ± {{ fixed(result.sd, 1) }}
+        <button type="button" class="small-act" @click="keep">Keep it for this unit</button>
+      </p>
     </div>
   </section>
 </template>

@@ -6,8 +6,12 @@ const bench = useBench()
 
 <template>
   <div v-if="bench.problem" class="notice" role="alert">
-    <p><b>{{ bench.problem.title }}.</b> {{ bench.problem.message }}</p>
-    <ul v-if="bench.problem.places.length > 1"><li v-for="p in bench.problem.places" :key="p.path">{{ p.path }}: {{ p.message }}</li></ul>
+    <p>
+      <b>{{ bench.problem.title }}.</b> {{ bench.problem.message }}
+    </p>
+    <ul v-if="bench.problem.places.length > 1">
+      <li v-for="p in bench.problem.places" :key="p.path">{{ p.path }}: {{ p.message }}</li>
+    </ul>
     <div class="choices">
       <template v-if="bench.problem.code === 'edit.stale'">
         <button type="button" @click="bench.takeTheirs()">See it as it is now</button>

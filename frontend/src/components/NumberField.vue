@@ -5,5 +5,5 @@ const emit = defineEmits<{ change: [value: number] }>()
 </script>
 
 <template>
-  <input type="number" :value="value" @change="emit('change', Number(($event.target as HTMLInputElement).value))">
+  <input type="number" :value="value" @change="emit('change', Number(($event.target as HTMLInputElement).value))" />
 </template>

@@ -37,11 +37,19 @@ async function take(place: PlaceView): Promise<void> {
 }
 
 watch(() => [props.unit, job.job?.id, job.partId, job.rigId], load, { immediate: true })
-onUnmounted(() => { bench.tryNothing() })
+onUnmounted(() => {
+  bench.tryNothing()
+})
 </script>
 
 <template>
-  <section ref="panel" class="picker" :aria-label="`Where ${unit} can go`" @keydown="onKeydown" @keydown.esc.stop="emit('close')">
+  <section
+    ref="panel"
+    class="picker"
+    :aria-label="`Where ${unit} can go`"
+    @keydown="onKeydown"
+    @keydown.esc.stop="emit('close')"
+  >
     <header>
       <h2>{{ unit }} <span>where it can go</span></h2>
       <p>{{ found?.title }}</p>
@@ -50,12 +58,23 @@ onUnmounted(() => { bench.tryNothing() })
     <p v-if="problem" class="trouble">{{ problem.message }}</p>
     <p v-else-if="!found" class="quiet">Trying every free port…</p>
     <template v-else>
-      <p v-if="!found.places.length" class="quiet">Nothing on this rig takes it now, not even through the adapters that are free. Another part must come off first, or an adapter be hired.</p>
+      <p v-if="!found.places.length" class="quiet">
+        Nothing on this rig takes it now, not even through the adapters that are free. Another part must come off first,
+        or an adapter be hired.
+      </p>
       <ul>
         <li v-for="p in found.places" :key="`${p.onto}/${p.port}`">
-          <button type="button" class="candidate" data-rove @click="take(p)" @focus="bench.tryOut(p.operations as Operation[])">
+          <button
+            type="button"
+            class="candidate"
+            data-rove
+            @click="take(p)"
+            @focus="bench.tryOut(p.operations as Operation[])"
+          >
             <span class="unit">{{ p.onto }}</span> {{ p.label }}
-            <span class="what">{{ p.interface }}<template v-if="p.adapter">, through {{ p.adapter }}</template></span>
+            <span class="what"
+              >{{ p.interface }}<template v-if="p.adapter">, through {{ p.adapter }}</template></span
+            >
             <EffectLine :effect="p.effect" />
           </button>
         </li>

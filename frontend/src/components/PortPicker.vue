@@ -17,12 +17,21 @@ const problem = shallowRef<Problem | null>(null)
 const misfits = ref(false)
 const panel = ref<HTMLElement | null>(null)
 const { onKeydown, focusOn } = useRoving(panel)
-const holds = computed(() => bench.saved?.rows.find((r) => r.unit === props.unit)?.ports.find((p) => p.id === props.port && !p.free)?.holds ?? [])
+const holds = computed(
+  () =>
+    bench.saved?.rows.find((r) => r.unit === props.unit)?.ports.find((p) => p.id === props.port && !p.free)?.holds ??
+    [],
+)
 
 async function load(): Promise<void> {
   if (!job.job) return
   try {
-    const answer = await readPort({ job: job.job.id, part: job.partId, rig: job.rigId }, props.unit, props.port, misfits.value)
+    const answer = await readPort(
+      { job: job.job.id, part: job.partId, rig: job.rigId },
+      props.unit,
+      props.port,
+      misfits.value,
+    )
     found.value = answer
     problem.value = null
     await focusOn('.candidate')
@@ -47,7 +56,7 @@ async function wouldFit(unit: string): Promise<void> {
 }
 
 async function takeWay(way: WayView): Promise<void> {
-  if (way.operations.length && await bench.edit(...(way.operations as Operation[]))) emit('close')
+  if (way.operations.length && (await bench.edit(...(way.operations as Operation[])))) emit('close')
 }
 
 async function take(candidate: CandidateView): Promise<void> {
@@ -55,13 +64,23 @@ async function take(candidate: CandidateView): Promise<void> {
 }
 
 watch(() => [props.unit, props.port, misfits.value], load, { immediate: true })
-onUnmounted(() => { bench.tryNothing() })
+onUnmounted(() => {
+  bench.tryNothing()
+})
 </script>
 
 <template>
-  <section ref="panel" class="picker" :aria-label="`What goes on ${unit}, ${found?.label ?? port}`" @keydown="onKeydown" @keydown.esc.stop="emit('close')">
+  <section
+    ref="panel"
+    class="picker"
+    :aria-label="`What goes on ${unit}, ${found?.label ?? port}`"
+    @keydown="onKeydown"
+    @keydown.esc.stop="emit('close')"
+  >
     <header>
-      <h2>{{ unit }} <span>{{ found?.label ?? port }}</span></h2>
+      <h2>
+        {{ unit }} <span>{{ found?.label ?? port }}</span>
+      </h2>
       <p>{{ found?.interface }}</p>
       <button type="button" class="small-act" @click="emit('close')">Close</button>
     </header>
@@ -72,25 +91,57 @@ onUnmounted(() => { bench.tryNothing() })
       <p v-if="!found.candidates.length" class="quiet">Nothing free on the shelf goes here in this part of the day.</p>
       <ul>
         <li v-for="c in found.candidates" :key="c.how">
-          <button type="button" class="candidate" data-rove @click="take(c)" @focus="bench.tryOut(c.operations as Operation[])">
-            <span class="unit">{{ c.unit }}<small v-if="c.alike"> and {{ c.alike }} alike</small><small v-if="c.owner === 'hired'" class="hired">hired</small></span>
-            <span class="what">{{ c.title }}<template v-if="c.operations.length > 1 || c.operations[0]?.op === 'connect'">: {{ c.how }}</template></span>
+          <button
+            type="button"
+            class="candidate"
+            data-rove
+            @click="take(c)"
+            @focus="bench.tryOut(c.operations as Operation[])"
+          >
+            <span class="unit"
+              >{{ c.unit }}<small v-if="c.alike"> and {{ c.alike }} alike</small
+              ><small v-if="c.owner === 'hired'" class="hired">hired</small></span
+            >
+            <span class="what"
+              >{{ c.title
+              }}<template v-if="c.operations.length > 1 || c.operations[0]?.op === 'connect'"
+                >: {{ c.how }}</template
+              ></span
+            >
             <EffectLine v-if="c.effect" :effect="c.effect" />
             <span v-else class="effect">+{{ Math.round(c.mass_g ?? 0) }} g, not tried yet</span>
           </button>
         </li>
       </ul>
-      <button v-if="!misfits" type="button" class="ask" data-rove @click="misfits = true">What does not go here, and why</button>
+      <button v-if="!misfits" type="button" class="ask" data-rove @click="misfits = true">
+        What does not go here, and why
+      </button>
       <ul v-else class="misfits">
         <li v-for="m in found.misfits" :key="m.unit">
-          <button type="button" class="misfit" data-rove :disabled="m.taken" :aria-expanded="ways?.unit === m.unit" @click="wouldFit(m.unit)">
+          <button
+            type="button"
+            class="misfit"
+            data-rove
+            :disabled="m.taken"
+            :aria-expanded="ways?.unit === m.unit"
+            @click="wouldFit(m.unit)"
+          >
             <span class="unit">{{ m.unit }}</span> <span class="what">{{ m.title }}</span>
             <span class="reason" :class="{ taken: m.taken }">{{ m.taken ? `taken: ${m.reason}` : m.reason }}</span>
             <span v-if="m.adapter" class="adapter">{{ m.adapter }} would adapt it.</span>
           </button>
           <template v-if="ways?.unit === m.unit">
             <p v-if="!ways.ways.length" class="quiet">No chain of adapters known here makes it fit.</p>
-            <button v-for="w in ways.ways" :key="w.title" type="button" class="remedy" data-rove :disabled="!w.operations.length" @click="takeWay(w)" @focus="w.operations.length && bench.tryOut(w.operations as Operation[])">
+            <button
+              v-for="w in ways.ways"
+              :key="w.title"
+              type="button"
+              class="remedy"
+              data-rove
+              :disabled="!w.operations.length"
+              @click="takeWay(w)"
+              @focus="w.operations.length && bench.tryOut(w.operations as Operation[])"
+            >
               <span class="what">{{ w.title }}</span>
               <span v-if="w.to_hire.length" class="eases">to hire: {{ w.to_hire.join(', ') }}</span>
               <EffectLine v-if="w.effect" :effect="w.effect" />

@@ -15,21 +15,37 @@ function arc(low: number, high: number, r = R): string {
   return `M${point(low, r)}A${String(r)} ${String(r)} 0 ${high - low > 180 ? 1 : 0} 0 ${point(high, r)}`
 }
 const ends = (x: ReachView): { at: string; word: string; deg: number; hits: string[] }[] =>
-  [{ at: `${x.axis} low`, word: x.words[0], deg: x.low_deg, hits: x.low_hits }, { at: `${x.axis} high`, word: x.words[1], deg: x.high_deg, hits: x.high_hits }]
-    .filter((end) => end.hits.length)
+  [
+    { at: `${x.axis} low`, word: x.words[0], deg: x.low_deg, hits: x.low_hits },
+    { at: `${x.axis} high`, word: x.words[1], deg: x.high_deg, hits: x.high_hits },
+  ].filter((end) => end.hits.length)
 </script>
 
 <template>
   <div class="reach">
     <figure v-for="x in reaches" :key="x.axis">
-      <svg viewBox="0 0 120 120" role="img" :aria-label="`${x.axis} free from ${fixed(x.low_deg, 0)} to ${fixed(x.high_deg, 0)} degrees`">
+      <svg
+        viewBox="0 0 120 120"
+        role="img"
+        :aria-label="`${x.axis} free from ${fixed(x.low_deg, 0)} to ${fixed(x.high_deg, 0)} degrees`"
+      >
         <path class="needed" :d="arc(x.needed[0], x.needed[1], 52)" />
         <path class="free" :d="arc(x.low_deg, x.high_deg)" />
         <path v-for="end in ends(x)" :key="end.at" class="hit" :d="`M60 60L${point(end.deg)}`" />
         <path class="level-line" :d="`M60 60L${point(0)}`" />
       </svg>
-      <figcaption><b>{{ x.axis }}</b> {{ fixed(x.low_deg, 0) }}° to {{ fixed(x.high_deg, 0) }}°
-        <button v-for="end in ends(x)" :key="end.at" type="button" :aria-pressed="shown === end.at" @click="emit('show', shown === end.at ? '' : end.at)">{{ end.word }}: {{ end.hits.join(' meets ') }}</button><small v-if="!ends(x).length">nothing is hit</small></figcaption>
+      <figcaption>
+        <b>{{ x.axis }}</b> {{ fixed(x.low_deg, 0) }}° to {{ fixed(x.high_deg, 0) }}°
+        <button
+          v-for="end in ends(x)"
+          :key="end.at"
+          type="button"
+          :aria-pressed="shown === end.at"
+          @click="emit('show', shown === end.at ? '' : end.at)"
+        >
+          {{ end.word }}: {{ end.hits.join(' meets ') }}</button
+        ><small v-if="!ends(x).length">nothing is hit</small>
+      </figcaption>
     </figure>
   </div>
 </template>

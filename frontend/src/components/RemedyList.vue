@@ -26,25 +26,29 @@ function merged(before: readonly RemedyView[], more: readonly RemedyView[]): Rem
 }
 
 /** A long search is answered in steps; the best so far is shown meanwhile. */
-watch(() => props.finding, async (finding) => {
-  const mine = ++asked
-  remedies.value = trouble.value = null
-  let start = 0
-  try {
-    for (;;) {
-      const found: RemediesView = await readRemedies(props.place, finding.key, start)
+watch(
+  () => props.finding,
+  async (finding) => {
+    const mine = ++asked
+    remedies.value = trouble.value = null
+    let start = 0
+    try {
+      for (;;) {
+        const found: RemediesView = await readRemedies(props.place, finding.key, start)
+        if (mine !== asked) return
+        remedies.value = merged(remedies.value ?? [], found.remedies)
+        start = found.tried
+        search.value = found.tried < found.of ? { tried: found.tried, of: found.of } : null
+        if (!search.value) return
+      }
+    } catch (error) {
       if (mine !== asked) return
-      remedies.value = merged(remedies.value ?? [], found.remedies)
-      start = found.tried
-      search.value = found.tried < found.of ? { tried: found.tried, of: found.of } : null
-      if (!search.value) return
+      trouble.value = error as Problem
+      search.value = null
     }
-  } catch (error) {
-    if (mine !== asked) return
-    trouble.value = error as Problem
-    search.value = null
-  }
-}, { immediate: true })
+  },
+  { immediate: true },
+)
 
 function stop(): void {
   asked++
@@ -57,13 +61,24 @@ onScopeDispose(stop)
   <h3>Remedies tried</h3>
   <p v-if="trouble" class="trouble">{{ trouble.message }}</p>
   <p v-else-if="remedies === null" class="quiet">Trying what is on the shelf…</p>
-  <p v-else-if="!remedies.length && !search" class="quiet">Nothing on the shelf helps now. Usual cures: {{ finding.cures }}</p>
-  <p v-if="search" class="searching" role="status"><progress :value="search.tried" :max="search.of"></progress> {{ search.tried }} of {{ search.of }} tried <button type="button" class="small-act" data-rove @click="stop">Enough</button></p>
+  <p v-else-if="!remedies.length && !search" class="quiet">
+    Nothing on the shelf helps now. Usual cures: {{ finding.cures }}
+  </p>
+  <p v-if="search" class="searching" role="status">
+    <progress :value="search.tried" :max="search.of"></progress> {{ search.tried }} of {{ search.of }} tried
+    <button type="button" class="small-act" data-rove @click="stop">Enough</button>
+  </p>
   <template v-for="(r, i) in remedies ?? []" :key="r.title">
-    <p v-if="r.exchanges && !remedies?.[i - 1]?.exchanges" class="exchanges"><LevelMark level="stop" :size="13" /> Exchanges one Stop for another</p>
+    <p v-if="r.exchanges && !remedies?.[i - 1]?.exchanges" class="exchanges">
+      <LevelMark level="stop" :size="13" /> Exchanges one Stop for another
+    </p>
     <button
-      type="button" class="remedy" data-rove
-      @click="emit('take', r.operations as Operation[])" @focus="emit('look', r.operations as Operation[])" @blur="emit('away')"
+      type="button"
+      class="remedy"
+      data-rove
+      @click="emit('take', r.operations as Operation[])"
+      @focus="emit('look', r.operations as Operation[])"
+      @blur="emit('away')"
     >
       <span class="what">{{ r.title }}</span>
       <span v-if="!r.clears" class="eases">eases it only</span>

@@ -10,12 +10,22 @@ const bench = useBench()
 const emit = defineEmits<{ port: [unit: string, port: string] }>()
 const shown = ref<'side' | 'front' | 'top'>('side')
 
-const slides = computed(() => Object.fromEntries((bench.view?.rows ?? []).filter((r) => r.slides).map((r) => [r.unit, r.slide_mm])))
-const flagged = computed(() => Object.fromEntries((bench.view?.rows ?? []).filter((r) => r.level === 'stop' || r.level === 'watch').map((r) => [r.unit, r.level])))
+const slides = computed(() =>
+  Object.fromEntries((bench.view?.rows ?? []).filter((r) => r.slides).map((r) => [r.unit, r.slide_mm])),
+)
+const flagged = computed(() =>
+  Object.fromEntries(
+    (bench.view?.rows ?? []).filter((r) => r.level === 'stop' || r.level === 'watch').map((r) => [r.unit, r.level]),
+  ),
+)
 const drawings = computed(() => bench.view?.elevations ?? [])
 const held = ref(false)
 /** The throttle's last call may come after the part was let go. */
-const tryAt = useThrottleFn((unit: string, toMm: number) => (held.value ? bench.tryOut([{ op: 'slide', unit, to_mm: toMm }]) : undefined), 60, true)
+const tryAt = useThrottleFn(
+  (unit: string, toMm: number) => (held.value ? bench.tryOut([{ op: 'slide', unit, to_mm: toMm }]) : undefined),
+  60,
+  true,
+)
 
 function drag(unit: string, toMm: number): void {
   held.value = true
@@ -30,27 +40,87 @@ function drop(unit: string, toMm: number): void {
 const panels = useTemplateRef<InstanceType<typeof ElevationPanel>[]>('panels')
 const dimensions = ref(false)
 defineExpose({
-  nearer: (factor: number) => { panels.value?.forEach((panel) => { panel.nearer(factor) }) },
-  fit: () => { panels.value?.forEach((panel) => { panel.fit() }) },
-  toggleDimensions: () => { dimensions.value = !dimensions.value },
+  nearer: (factor: number) => {
+    panels.value?.forEach((panel) => {
+      panel.nearer(factor)
+    })
+  },
+  fit: () => {
+    panels.value?.forEach((panel) => {
+      panel.fit()
+    })
+  },
+  toggleDimensions: () => {
+    dimensions.value = !dimensions.value
+  },
 })
 </script>
 
 <template>
   <section class="drawing" aria-label="Elevations to scale">
     <div class="views" role="tablist" aria-label="View">
-      <button v-for="d in drawings" :key="d.view" type="button" role="tab" :aria-selected="d.view === shown" @click="shown = d.view">{{ d.view }}</button>
+      <button
+        v-for="d in drawings"
+        :key="d.view"
+        type="button"
+        role="tab"
+        :aria-selected="d.view === shown"
+        @click="shown = d.view"
+      >
+        {{ d.view }}
+      </button>
     </div>
     <ElevationPanel
-      v-for="d in drawings" ref="panels" :key="d.view" :drawing="d" :dimensions="dimensions" :selected="bench.selected" :slides="slides" :flagged="flagged" :class="{ shown: d.view === shown }"
-      @select="bench.selected = $event" @port="(u, p) => emit('port', u, p)"
-      @drag="drag" @drop="drop"
+      v-for="d in drawings"
+      ref="panels"
+      :key="d.view"
+      :drawing="d"
+      :dimensions="dimensions"
+      :selected="bench.selected"
+      :slides="slides"
+      :flagged="flagged"
+      :class="{ shown: d.view === shown }"
+      @select="bench.selected = $event"
+      @port="(u, p) => emit('port', u, p)"
+      @drag="drag"
+      @drop="drop"
     />
     <div class="draw-acts">
-      <button type="button" class="small-act" :aria-pressed="dimensions" title="Joints and dimension lines (d)" @click="dimensions = !dimensions">Dimensions</button>
-      <button type="button" class="small-act" title="Fit (z); the wheel zooms, drag the sheet to move it" @click="panels?.forEach((p) => { p.fit() })">Fit</button>
-      <a class="small-act" :href="drawingAddress(place, 'svg', shown, 4)" target="_blank" :title="`The ${shown} elevation at 1:4`">SVG</a>
-      <a class="small-act" :href="drawingAddress(place, 'pdf', 'side', 4)" target="_blank" title="All elevations on A3 at 1:4">PDF</a>
+      <button
+        type="button"
+        class="small-act"
+        :aria-pressed="dimensions"
+        title="Joints and dimension lines (d)"
+        @click="dimensions = !dimensions"
+      >
+        Dimensions
+      </button>
+      <button
+        type="button"
+        class="small-act"
+        title="Fit (z); the wheel zooms, drag the sheet to move it"
+        @click="
+          panels?.forEach((p) => {
+            p.fit()
+          })
+        "
+      >
+        Fit
+      </button>
+      <a
+        class="small-act"
+        :href="drawingAddress(place, 'svg', shown, 4)"
+        target="_blank"
+        :title="`The ${shown} elevation at 1:4`"
+        >SVG</a
+      >
+      <a
+        class="small-act"
+        :href="drawingAddress(place, 'pdf', 'side', 4)"
+        target="_blank"
+        title="All elevations on A3 at 1:4"
+        >PDF</a
+      >
     </div>
     <p v-if="bench.view && !bench.view.saved" class="trying">not saved: trying it out</p>
   </section>

@@ -5,7 +5,8 @@ import { fixed, signed } from '../lib/format'
 
 const props = defineProps<{ slide: SlideTargetView; was: number | null }>()
 const [W, L] = [1000, 20]
-const at = (reading: number): number => L + ((reading - props.slide.scale[0]) / (props.slide.scale[1] - props.slide.scale[0])) * (W - 2 * L)
+const at = (reading: number): number =>
+  L + ((reading - props.slide.scale[0]) / (props.slide.scale[1] - props.slide.scale[0])) * (W - 2 * L)
 const marks = computed(() => {
   const [low, high] = props.slide.scale
   const step = high - low > 60 ? 5 : 2
@@ -23,15 +24,24 @@ const band = computed(() => {
 <template>
   <div class="slide-scale" :class="{ short: slide.short_mm > 0 }">
     <p class="name">{{ slide.title }}</p>
-    <p class="reading"><b>{{ fixed(slide.reading, 1) }}</b><span>± {{ fixed(slide.spread_mm, 1) }} mm</span></p>
-    <svg viewBox="0 0 1000 92" preserveAspectRatio="none" role="img" :aria-label="`${slide.title}: set to ${fixed(slide.reading, 1)} on a scale from ${slide.scale[0]} to ${slide.scale[1]}`">
+    <p class="reading">
+      <b>{{ fixed(slide.reading, 1) }}</b><span>± {{ fixed(slide.spread_mm, 1) }} mm</span>
+    </p>
+    <svg
+      viewBox="0 0 1000 92"
+      preserveAspectRatio="none"
+      role="img"
+      :aria-label="`${slide.title}: set to ${fixed(slide.reading, 1)} on a scale from ${slide.scale[0]} to ${slide.scale[1]}`"
+    >
       <rect class="rail" :x="L" y="30" :width="W - 2 * L" height="16" />
       <rect class="band" :x="band.from" y="26" :width="band.width" height="24" />
       <line v-for="m in marks" :key="m.mm" class="tick" :x1="at(m.mm)" :x2="at(m.mm)" y1="46" :y2="m.big ? 62 : 54" />
       <path v-if="was !== null" class="was" :d="`M${at(was)} 24v-16`" />
       <path class="target" :d="`M${at(slide.reading)} 52l-9 -24h18z`" />
     </svg>
-    <p class="ends"><span v-for="m in marks.filter((x) => x.big)" :key="m.mm" :style="{ left: `${at(m.mm) / 10}%` }">{{ m.mm }}</span></p>
+    <p class="ends">
+      <span v-for="m in marks.filter((x) => x.big)" :key="m.mm" :style="{ left: `${at(m.mm) / 10}%` }">{{ m.mm }}</span>
+    </p>
     <p class="left">
       <template v-if="slide.short_mm > 0">ends {{ fixed(slide.short_mm, 1) }} mm too early</template>
       <template v-else>{{ fixed(slide.left_mm, 1) }} mm to the stop</template>

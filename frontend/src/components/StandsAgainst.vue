@@ -24,7 +24,16 @@ async function take(operations: Operation[]): Promise<void> {
   <section class="balance-side">
     <h2>{{ findings.length ? `What stands against its ${what}` : `Nothing stands against its ${what}` }}</h2>
     <div v-for="f in findings" :key="f.key" :class="f.level">
-      <button type="button" class="callout" :class="f.level" :aria-expanded="opened === f.key" @click="opened = opened === f.key ? '' : f.key"><LevelMark :level="f.level" :size="16" /><span class="title">{{ f.title }}</span><span class="text">{{ f.text }}</span></button>
+      <button
+        type="button"
+        class="callout"
+        :class="f.level"
+        :aria-expanded="opened === f.key"
+        @click="opened = opened === f.key ? '' : f.key"
+      >
+        <LevelMark :level="f.level" :size="16" /><span class="title">{{ f.title }}</span
+        ><span class="text">{{ f.text }}</span>
+      </button>
       <div v-if="opened === f.key" class="detail">
         <p class="why">{{ f.why }}</p>
         <WorkingView v-for="w in f.working" :key="w.formula" :working="w" />

@@ -4,10 +4,15 @@ import type { SwapsView, SwapView } from '../api/schema.gen'
 import { clock } from '../lib/format'
 
 const props = defineProps<{ swaps: SwapsView; rig: string; only: boolean; who: string; busy: boolean }>()
-const emit = defineEmits<{ made: [swap: SwapView, at: string, packIn: string, left: number | null, charge: number | null]; drop: [id: number] }>()
+const emit = defineEmits<{
+  made: [swap: SwapView, at: string, packIn: string, left: number | null, charge: number | null]
+  drop: [id: number]
+}>()
 const open = ref('')
 const form = reactive({ at: '', pack: '', left: '', charge: '' })
-const shown = computed(() => props.swaps.cards.filter((c) => (!props.only || c.rig === props.rig) && (!props.who || c.person === props.who)))
+const shown = computed(() =>
+  props.swaps.cards.filter((c) => (!props.only || c.rig === props.rig) && (!props.who || c.person === props.who)),
+)
 const key = (c: SwapView): string => `${c.slot} ${c.at}`
 /** A swap of the plan that was made is in the plan at the time it was made. */
 const madeOf = (c: SwapView) => props.swaps.made.find((m) => m.slot === c.slot && Math.abs(m.minute - c.minute) < 5)
@@ -18,9 +23,17 @@ function start(c: SwapView): void {
   form.pack = c.brings ? '' : c.pack_in
   form.left = form.charge = ''
 }
-const share = (percent: string | number): number | null => (percent === '' ? null : Math.min(100, Math.max(0, Number(percent))) / 100)
+const share = (percent: string | number): number | null =>
+  percent === '' ? null : Math.min(100, Math.max(0, Number(percent))) / 100
 function send(c: SwapView): void {
-  emit('made', c, `${c.at.slice(0, 11)}${form.at}${c.at.slice(16)}`, form.pack.trim(), share(form.left), share(form.charge))
+  emit(
+    'made',
+    c,
+    `${c.at.slice(0, 11)}${form.at}${c.at.slice(16)}`,
+    form.pack.trim(),
+    share(form.left),
+    share(form.charge),
+  )
   open.value = ''
 }
 </script>
@@ -29,16 +42,62 @@ function send(c: SwapView): void {
   <ol class="swap-cards">
     <li v-for="c in shown" :key="key(c)" :class="{ done: madeOf(c), brings: c.brings }">
       <time>{{ clock(c.at) }}</time>
-      <div class="what"><b>{{ c.label }}</b><small v-if="c.pack_out">{{ c.in_break ? 'in the break' : 'while it runs' }}</small><small v-if="swaps.people.length > 1 && !who" class="person">{{ c.person }}</small>
-        <p v-if="c.pack_out"><span class="out">{{ c.pack_out }}</span> out, about {{ Math.round((c.left ?? 0) * 100) }} % left, to {{ c.take_to }}</p>
-        <p><span class="in">{{ c.pack_in }}</span> {{ c.pack_out ? 'in' : 'on' }}, from {{ c.bring_from }}</p></div>
-      <button v-if="madeOf(c)" type="button" class="tick done" :disabled="busy" :aria-label="`Take back: ${c.label}`" @click="emit('drop', madeOf(c)?.id ?? 0)">done {{ clock(madeOf(c)?.at ?? '') }}</button>
-      <button v-else-if="c.pack_out" type="button" class="tick" :disabled="busy" :aria-expanded="open === key(c)" @click="start(c)">Done</button>
+      <div class="what">
+        <b>{{ c.label }}</b><small v-if="c.pack_out">{{ c.in_break ? 'in the break' : 'while it runs' }}</small
+        ><small v-if="swaps.people.length > 1 && !who" class="person">{{ c.person }}</small>
+        <p v-if="c.pack_out">
+          <span class="out">{{ c.pack_out }}</span> out, about {{ Math.round((c.left ?? 0) * 100) }} % left, to
+          {{ c.take_to }}
+        </p>
+        <p>
+          <span class="in">{{ c.pack_in }}</span> {{ c.pack_out ? 'in' : 'on' }}, from {{ c.bring_from }}
+        </p>
+      </div>
+      <button
+        v-if="madeOf(c)"
+        type="button"
+        class="tick done"
+        :disabled="busy"
+        :aria-label="`Take back: ${c.label}`"
+        @click="emit('drop', madeOf(c)?.id ?? 0)"
+      >
+        done {{ clock(madeOf(c)?.at ?? '') }}
+      </button>
+      <button
+        v-else-if="c.pack_out"
+        type="button"
+        class="tick"
+        :disabled="busy"
+        :aria-expanded="open === key(c)"
+        @click="start(c)"
+      >
+        Done
+      </button>
       <form v-if="open === key(c)" class="tick-form" @submit.prevent="send(c)">
-        <label>at <input v-model="form.at" type="time" required aria-label="Time of the swap"></label>
-        <label>in <input v-model="form.pack" required aria-label="Pack that went in"></label>
-        <label>left in {{ c.pack_out }} <input v-model="form.left" type="number" min="0" max="100" inputmode="numeric" placeholder="%" aria-label="Charge left, percent"></label>
-        <label>charge of {{ form.pack || 'the new pack' }} <input v-model="form.charge" type="number" min="0" max="100" inputmode="numeric" placeholder="full" aria-label="Charge of the pack that went in, percent"></label>
+        <label>at <input v-model="form.at" type="time" required aria-label="Time of the swap" /></label>
+        <label>in <input v-model="form.pack" required aria-label="Pack that went in" /></label>
+        <label
+          >left in {{ c.pack_out }}
+          <input
+            v-model="form.left"
+            type="number"
+            min="0"
+            max="100"
+            inputmode="numeric"
+            placeholder="%"
+            aria-label="Charge left, percent"
+        /></label>
+        <label
+          >charge of {{ form.pack || 'the new pack' }}
+          <input
+            v-model="form.charge"
+            type="number"
+            min="0"
+            max="100"
+            inputmode="numeric"
+            placeholder="full"
+            aria-label="Charge of the pack that went in, percent"
+        /></label>
         <button type="submit" class="act next">Note it</button>
       </form>
     </li>

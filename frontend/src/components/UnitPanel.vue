@@ -19,10 +19,14 @@ const measuring = ref(false)
 const view = computed(() => shelf.unit)
 const port = ref('')
 
-watch(view, (now) => {
-  draft.value = now ? { ...now.unit } : null
-  problem.value = null
-}, { immediate: true })
+watch(
+  view,
+  (now) => {
+    draft.value = now ? { ...now.unit } : null
+    problem.value = null
+  },
+  { immediate: true },
+)
 
 async function save(change: Partial<Unit> = {}): Promise<void> {
   if (!draft.value) return
@@ -43,47 +47,148 @@ const rigs = computed(() => job.job?.rigs ?? [])
   <div v-if="view && draft" class="unit-panel">
     <header>
       <h2 class="unit">{{ view.unit.id }}</h2>
-      <p>{{ view.title }} <small>{{ view.kind }}</small></p>
+      <p>
+        {{ view.title }} <small>{{ view.kind }}</small>
+      </p>
     </header>
     <div v-if="shelf.model" class="lone">
-      <ElevationPanel v-for="e in shelf.model.preview.elevations" :key="e.view" :drawing="e" :selected="view.unit.model" :slides="{}" :flagged="{}" @port="(_, p) => { port = p }" />
+      <ElevationPanel
+        v-for="e in shelf.model.preview.elevations"
+        :key="e.view"
+        :drawing="e"
+        :selected="view.unit.model"
+        :slides="{}"
+        :flagged="{}"
+        @port="
+          (_, p) => {
+            port = p
+          }
+        "
+      />
     </div>
     <dl class="big">
-      <div><dt>Mass</dt><dd><b>{{ view.mass_g === null ? '?' : grams(view.mass_g) }}</b> g <small :class="view.mass_source">{{ view.mass_source }}</small></dd></div>
-      <div><dt>CG</dt><dd><b>{{ view.cg_mm.map((v) => fixed(v, 0)).join(', ') }}</b> mm <small :class="view.cg_source">{{ view.cg_source }}</small></dd></div>
-      <div v-if="shelf.model?.model.pack"><dt>Health</dt><dd><b>{{ Math.round(view.health_left * 100) }}</b> %<template v-if="view.unit.cycles"> after {{ view.unit.cycles }} cycles</template> <small v-if="view.health_left !== view.unit.health" class="assumed">assumed from them</small></dd></div>
+      <div>
+        <dt>Mass</dt>
+        <dd>
+          <b>{{ view.mass_g === null ? '?' : grams(view.mass_g) }}</b> g
+          <small :class="view.mass_source">{{ view.mass_source }}</small>
+        </dd>
+      </div>
+      <div>
+        <dt>CG</dt>
+        <dd>
+          <b>{{ view.cg_mm.map((v) => fixed(v, 0)).join(', ') }}</b> mm
+          <small :class="view.cg_source">{{ view.cg_source }}</small>
+        </dd>
+      </div>
+      <div v-if="shelf.model?.model.pack">
+        <dt>Health</dt>
+        <dd>
+          <b>{{ Math.round(view.health_left * 100) }}</b> %<template v-if="view.unit.cycles">
+            after {{ view.unit.cycles }} cycles</template
+          >{{ ' ' }}
+          <small v-if="view.health_left !== view.unit.health" class="assumed">assumed from them</small>
+        </dd>
+      </div>
     </dl>
-    <MeasurePanel v-if="measuring" :mass="view.mass_g" :cg="view.cg_mm" @mass="save({ measured_g: $event })" @cg="save({ measured_cg_mm: $event })" @close="measuring = false" />
+    <MeasurePanel
+      v-if="measuring"
+      :mass="view.mass_g"
+      :cg="view.cg_mm"
+      @mass="save({ measured_g: $event })"
+      @cg="save({ measured_cg_mm: $event })"
+      @close="measuring = false"
+    />
     <p class="put-on">
       Where can it go?
-      <RouterLink v-for="r in rigs" :key="r.id" class="small-act" :to="{ name: 'bench', params: { job: place.job, part: place.part, rig: r.id }, query: { place: view.unit.id } }">{{ r.number }} {{ r.label }}</RouterLink>
+      <RouterLink
+        v-for="r in rigs"
+        :key="r.id"
+        class="small-act"
+        :to="{ name: 'bench', params: { job: place.job, part: place.part, rig: r.id }, query: { place: view.unit.id } }"
+        >{{ r.number }} {{ r.label }}</RouterLink
+      >
     </p>
     <div class="unit-acts">
       <button v-if="!measuring" type="button" class="small-act" @click="measuring = true">Measure mass and CG</button>
       <button type="button" class="small-act" @click="emit('edit-model')">Model and ports</button>
     </div>
     <form class="unit-form" @submit.prevent="save()">
-      <label>Owner <select v-model="draft.owner"><option value="owned">own</option><option value="hired">hired</option></select></label>
-      <label>Condition <select v-model="draft.condition"><option>good</option><option>doubtful</option><option>out of use</option></select></label>
-      <label v-if="shelf.model?.model.pack">Health <input v-model.number="draft.health" type="number" min="0.05" max="1" step="0.01"></label>
-      <label v-if="shelf.model?.model.pack">Cycles <input :value="draft.cycles ?? ''" type="number" min="0" step="1" @input="draft.cycles = ($event.target as HTMLInputElement).value === '' ? null : Number(($event.target as HTMLInputElement).value)"></label>
-      <label class="wide">Note <input v-model="draft.note"></label>
+      <label
+        >Owner
+        <select v-model="draft.owner">
+          <option value="owned">own</option>
+          <option value="hired">hired</option>
+        </select></label
+      >
+      <label
+        >Condition
+        <select v-model="draft.condition">
+          <option>good</option>
+          <option>doubtful</option>
+          <option>out of use</option>
+        </select></label
+      >
+      <label v-if="shelf.model?.model.pack"
+        >Health <input v-model.number="draft.health" type="number" min="0.05" max="1" step="0.01"
+      /></label>
+      <label v-if="shelf.model?.model.pack"
+        >Cycles
+        <input
+          :value="draft.cycles ?? ''"
+          type="number"
+          min="0"
+          step="1"
+          @input="
+            draft.cycles =
+              ($event.target as HTMLInputElement).value === ''
+                ? null
+                : Number(($event.target as HTMLInputElement).value)
+          "
+      /></label>
+      <label class="wide">Note <input v-model="draft.note" /></label>
       <button type="submit" class="small-act" :disabled="!changed">Save</button>
-      <button v-if="view.unit.measured_g != null" type="button" class="small-act" @click="save({ measured_g: null, measured_cg_mm: null })">Forget what was measured</button>
+      <button
+        v-if="view.unit.measured_g != null"
+        type="button"
+        class="small-act"
+        @click="save({ measured_g: null, measured_cg_mm: null })"
+      >
+        Forget what was measured
+      </button>
     </form>
-    <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button v-if="problem.code === 'shelf.stale'" type="button" class="small-act" @click="shelf.openUnit(view.unit.id)">See it as it is now</button></p>
+    <p v-if="problem" class="trouble" role="alert">
+      {{ problem.message }}
+      <button
+        v-if="problem.code === 'shelf.stale'"
+        type="button"
+        class="small-act"
+        @click="shelf.openUnit(view.unit.id)"
+      >
+        See it as it is now
+      </button>
+    </p>
     <template v-if="shelf.model">
       <h3>Ports</h3>
       <ul class="port-list">
-        <li v-for="p in shelf.model.model.ports ?? []" :key="p.id" :class="{ chosen: p.id === port }"><span>{{ p.label }}</span><span>{{ shelf.interfaces?.interfaces.find((i) => i.id === p.interface)?.label ?? p.interface }}</span><small>{{ p.gender }}</small></li>
+        <li v-for="p in shelf.model.model.ports ?? []" :key="p.id" :class="{ chosen: p.id === port }">
+          <span>{{ p.label }}</span><span>{{
+            shelf.interfaces?.interfaces.find((i) => i.id === p.interface)?.label ?? p.interface
+          }}</span
+          ><small>{{ p.gender }}</small>
+        </li>
       </ul>
     </template>
     <h3>In builds</h3>
     <p v-if="!view.uses.length" class="quiet">none</p>
-    <p v-for="u in view.uses" :key="u.rig + u.build" class="use-line">{{ u.rig }}, {{ u.build }} <small>{{ u.parts ? `${u.parts} parts of the day` : 'not planned' }}</small></p>
+    <p v-for="u in view.uses" :key="u.rig + u.build" class="use-line">
+      {{ u.rig }}, {{ u.build }} <small>{{ u.parts ? `${u.parts} parts of the day` : 'not planned' }}</small>
+    </p>
     <template v-if="view.history.length">
       <h3>History</h3>
-      <p v-for="h in view.history" :key="h.at" class="use-line">{{ h.title }} <small>{{ h.actor }}, {{ h.at.slice(0, 16).replace('T', ' ') }}</small></p>
+      <p v-for="h in view.history" :key="h.at" class="use-line">
+        {{ h.title }} <small>{{ h.actor }}, {{ h.at.slice(0, 16).replace('T', ' ') }}</small>
+      </p>
     </template>
   </div>
   <p v-else class="quiet">Choose a unit.</p>

@@ -10,7 +10,10 @@ defineProps<{ working: WorkingView }>()
     <p class="numbers">{{ working.numbers }}</p>
     <dl v-if="working.inputs.length">
       <template v-for="i in working.inputs" :key="i.name">
-        <dt>{{ i.name }}</dt><dd>{{ i.value }} <span :class="i.source">{{ i.source }}</span></dd>
+        <dt>{{ i.name }}</dt>
+        <dd>
+          {{ i.value }} <span :class="i.source">{{ i.source }}</span>
+        </dd>
       </template>
     </dl>
   </div>

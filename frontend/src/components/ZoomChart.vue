@@ -10,7 +10,10 @@ const percent = (share: number): number => Math.round(share * 100)
 /** One end's share is what is asked for; the other gives way where both are more than the whole. */
 function share(end: 'wide' | 'long', value: number): void {
   const asked = Math.min(1, Math.max(0, value / 100))
-  emit('ends', end === 'wide' ? [asked, Math.min(props.zoom.long, 1 - asked)] : [Math.min(props.zoom.wide, 1 - asked), asked])
+  emit(
+    'ends',
+    end === 'wide' ? [asked, Math.min(props.zoom.long, 1 - asked)] : [Math.min(props.zoom.wide, 1 - asked), asked],
+  )
 }
 const [W, H] = [360, 110]
 const low = computed(() => props.zoom.loads[0]?.[0] ?? 0)
@@ -18,23 +21,63 @@ const high = computed(() => props.zoom.loads.at(-1)?.[0] ?? 1)
 const top = computed(() => Math.max(...props.zoom.loads.map((l) => l[1]), 1e-6))
 const x = (focal: number): number => 8 + ((focal - low.value) / (high.value - low.value)) * (W - 16)
 const y = (nm: number): number => H - 8 - (nm / top.value) * (H - 22)
-const path = computed(() => props.zoom.loads.map(([f, nm], i) => `${i ? 'L' : 'M'}${x(f).toFixed(1)} ${y(nm).toFixed(1)}`).join(''))
+const path = computed(() =>
+  props.zoom.loads.map(([f, nm], i) => `${i ? 'L' : 'M'}${x(f).toFixed(1)} ${y(nm).toFixed(1)}`).join(''),
+)
 const best = computed(() => props.zoom.schools[0])
 </script>
 
 <template>
   <div class="zoom-chart">
     <h3 v-if="!zoom.helps">{{ zoom.unit }}: no other focal length balances better</h3>
-    <h3 v-else>Set {{ zoom.unit }} to <b>{{ best?.focal_mm == null ? 'the middle of its travel' : `${fixed(best.focal_mm, 0)} mm` }}</b> and balance there</h3>
-    <svg :viewBox="`0 0 ${W} ${H}`" role="img" :aria-label="`Tilt torque over focal length, up to ${fixed(top, 3)} N·m`">
+    <h3 v-else>
+      Set {{ zoom.unit }} to
+      <b>{{ best?.focal_mm == null ? 'the middle of its travel' : `${fixed(best.focal_mm, 0)} mm` }}</b> and balance
+      there
+    </h3>
+    <svg
+      :viewBox="`0 0 ${W} ${H}`"
+      role="img"
+      :aria-label="`Tilt torque over focal length, up to ${fixed(top, 3)} N·m`"
+    >
       <line class="base" x1="8" :x2="W - 8" :y1="H - 8" :y2="H - 8" />
       <path class="load" :d="path" />
       <path v-if="best?.focal_mm != null" class="here" :d="`M${x(best.focal_mm)} ${H - 8}V10`" />
       <path class="now" :d="`M${x(zoom.set_mm)} ${H - 8}v-12`" />
-      <text :x="8" y="10">{{ fixed(top, 3) }} N·m</text><text :x="8" :y="H - 12">{{ fixed(low, 0) }}</text><text :x="W - 8" :y="H - 12" text-anchor="end">{{ fixed(high, 0) }} mm</text>
+      <text :x="8" y="10">{{ fixed(top, 3) }} N·m</text>
+      <text :x="8" :y="H - 12">{{ fixed(low, 0) }}</text>
+      <text :x="W - 8" :y="H - 12" text-anchor="end">{{ fixed(high, 0) }} mm</text>
     </svg>
     <h3>Balanced there, at worst over the range</h3>
-    <p v-for="s in zoom.schools" :key="s.name" class="school-line"><span>{{ s.name }}</span><span>{{ s.focal_mm === null ? '–' : `${fixed(s.focal_mm, 0)} mm` }}</span><b>{{ fixed(s.worst_nm, 3) }} N·m</b><span>{{ hours(s.hours) }} h</span></p>
-    <p class="zoom-ends">Hours with <label><NumberField :value="percent(zoom.wide)" min="0" max="100" step="10" aria-label="Percent of the time at the wide end" @change="share('wide', $event)" /> % at {{ fixed(low, 0) }} mm</label> and <label><NumberField :value="percent(zoom.long)" min="0" max="100" step="10" aria-label="Percent of the time at the long end" @change="share('long', $event)" /> % at {{ fixed(high, 0) }} mm</label></p>
+    <p v-for="s in zoom.schools" :key="s.name" class="school-line">
+      <span>{{ s.name }}</span><span>{{ s.focal_mm === null ? '–' : `${fixed(s.focal_mm, 0)} mm` }}</span
+      ><b>{{ fixed(s.worst_nm, 3) }} N·m</b><span>{{ hours(s.hours) }} h</span>
+    </p>
+    <p class="zoom-ends">
+      Hours with
+      <label
+        ><NumberField
+          :value="percent(zoom.wide)"
+          min="0"
+          max="100"
+          step="10"
+          aria-label="Percent of the time at the wide end"
+          @change="share('wide', $event)"
+        />
+        % at {{ fixed(low, 0) }} mm</label
+      >
+      and
+      <label
+        ><NumberField
+          :value="percent(zoom.long)"
+          min="0"
+          max="100"
+          step="10"
+          aria-label="Percent of the time at the long end"
+          @change="share('long', $event)"
+        />
+        % at {{ fixed(high, 0) }} mm</label
+      >
+    </p>
   </div>
 </template>

@@ -2,7 +2,9 @@ import { nextTick, type Ref } from 'vue'
 
 /** Arrow keys move the focus among the `[data-rove]` elements of a container, in the order of the page. */
 export function useRoving(container: Readonly<Ref<HTMLElement | null>>) {
-  const stops = (): HTMLElement[] => [...(container.value?.querySelectorAll<HTMLElement>('[data-rove]:not(:disabled)') ?? [])]
+  const stops = (): HTMLElement[] => [
+    ...(container.value?.querySelectorAll<HTMLElement>('[data-rove]:not(:disabled)') ?? []),
+  ]
 
   function onKeydown(event: KeyboardEvent): void {
     const step = { ArrowDown: 1, ArrowUp: -1 }[event.key]

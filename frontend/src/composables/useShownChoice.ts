@@ -7,7 +7,8 @@ export function useShownChoice(row: Readonly<Ref<HTMLElement | null>>): void {
     row,
     () => {
       const item = row.value?.querySelector<HTMLElement>('.chosen')
-      if (row.value && item) row.value.scrollLeft = item.offsetLeft - row.value.offsetLeft - (row.value.clientWidth - item.offsetWidth) / 2
+      if (row.value && item)
+        row.value.scrollLeft = item.offsetLeft - row.value.offsetLeft - (row.value.clientWidth - item.offsetWidth) / 2
     },
     { childList: true, subtree: true, attributes: true, attributeFilter: ['class'] },
   )

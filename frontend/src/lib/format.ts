@@ -28,7 +28,12 @@ export function clock(moment: string): string {
 
 /** The day of a time as it stands in the answer, which is in the job's own time zone. */
 export function weekday(moment: string): string {
-  return new Date(`${moment.slice(0, 10)}T12:00:00Z`).toLocaleDateString('en-GB', { weekday: 'short', day: 'numeric', month: 'short', timeZone: 'UTC' })
+  return new Date(`${moment.slice(0, 10)}T12:00:00Z`).toLocaleDateString('en-GB', {
+    weekday: 'short',
+    day: 'numeric',
+    month: 'short',
+    timeZone: 'UTC',
+  })
 }
 
 /** Minutes past midnight on the clock of the job. */

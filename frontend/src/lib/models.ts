@@ -2,7 +2,13 @@
 import type { GearModel, Port } from '../api/schema.gen'
 
 type Vec = [number, number, number]
-export interface Face { name: string; n: Vec; u: Vec; axis: 0 | 1 | 2; high: boolean }
+export interface Face {
+  name: string
+  n: Vec
+  u: Vec
+  axis: 0 | 1 | 2
+  high: boolean
+}
 
 export const FACES: readonly Face[] = [
   { name: 'up', n: [0, 0, 1], u: [1, 0, 0], axis: 2, high: true },
@@ -13,10 +19,25 @@ export const FACES: readonly Face[] = [
   { name: 'right', n: [0, -1, 0], u: [0, 0, 1], axis: 1, high: false },
 ]
 
-export const newBox = (): NonNullable<GearModel['shapes']>[number] => ({ block: [[-20, -20, 0], [20, 20, 40]] })
+export const newBox = (): NonNullable<GearModel['shapes']>[number] => ({
+  block: [
+    [-20, -20, 0],
+    [20, 20, 40],
+  ],
+})
 
 export function newModel(): GearModel {
-  return { id: '', kind: 'arm', maker: '', name: '', mass_g: 100, mass_source: 'assumed', cg_source: 'assumed', shapes: [newBox()], ports: [] }
+  return {
+    id: '',
+    kind: 'arm',
+    maker: '',
+    name: '',
+    mass_g: 100,
+    mass_source: 'assumed',
+    cg_source: 'assumed',
+    shapes: [newBox()],
+    ports: [],
+  }
 }
 
 function corners(model: GearModel): [Vec, Vec] | null {
@@ -38,7 +59,13 @@ export function withSize(model: GearModel, axis: 0 | 1 | 2, size: number): GearM
   const middle = (low[axis] + high[axis]) / 2
   if (axis === 2) high[2] = low[2] + size
   else [low[axis], high[axis]] = [middle - size / 2, middle + size / 2]
-  return { ...model, shapes: [{ ...(model.shapes?.[0] ?? {}), block: [low, high] } as NonNullable<GearModel['shapes']>[number], ...(model.shapes ?? []).slice(1)] }
+  return {
+    ...model,
+    shapes: [
+      { ...(model.shapes?.[0] ?? {}), block: [low, high] } as NonNullable<GearModel['shapes']>[number],
+      ...(model.shapes ?? []).slice(1),
+    ],
+  }
 }
 
 export function faceOf(port: Port): string {

@@ -2,7 +2,12 @@
 
 export type PlaceName = 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance' | 'power' | 'swaps'
 
-export interface PlaceLine { name: PlaceName; label: string; number: number; what: string }
+export interface PlaceLine {
+  name: PlaceName
+  label: string
+  number: number
+  what: string
+}
 
 export const PLACES: readonly PlaceLine[] = [
   { name: 'shelf', label: 'Shelf', number: 2, what: 'all gear there is' },

@@ -13,13 +13,20 @@ export interface Sheet {
 
 export function fitSheet(bounds: Bounds, width: number, height: number, margin: number): Sheet {
   const [h0, v0, h1, v1] = bounds
-  const scale = Math.max(0.02, Math.min((width - 2 * margin) / Math.max(h1 - h0, 1), (height - 2 * margin) / Math.max(v1 - v0, 1)))
+  const scale = Math.max(
+    0.02,
+    Math.min((width - 2 * margin) / Math.max(h1 - h0, 1), (height - 2 * margin) / Math.max(v1 - v0, 1)),
+  )
   const left = (width - (h1 - h0) * scale) / 2 - h0 * scale
   const bottom = (height + (v1 - v0) * scale) / 2 + v0 * scale
   return { scale, width, height, x: (h) => left + h * scale, y: (v) => bottom - v * scale }
 }
 
-export interface Zoom { k: number; dx: number; dy: number }
+export interface Zoom {
+  k: number
+  dx: number
+  dy: number
+}
 export const FIT: Zoom = { k: 1, dx: 0, dy: 0 }
 
 /** The same sheet drawn nearer by `k` about its middle and moved by dx, dy px. */
@@ -50,7 +57,10 @@ export function extent(outlines: readonly { points: readonly (readonly number[])
 }
 
 export function outlinePath(points: readonly (readonly number[])[], sheet: Sheet): string {
-  return points.map(([h = 0, v = 0], i) => `${i ? 'L' : 'M'}${sheet.x(h).toFixed(1)} ${sheet.y(v).toFixed(1)}`).join('') + 'Z'
+  return (
+    points.map(([h = 0, v = 0], i) => `${i ? 'L' : 'M'}${sheet.x(h).toFixed(1)} ${sheet.y(v).toFixed(1)}`).join('') +
+    'Z'
+  )
 }
 
 /** Ruler ticks every `step` mm over the panel, with the step chosen so that labels stay apart. */

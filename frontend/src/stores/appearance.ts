@@ -19,5 +19,10 @@ export const useAppearance = defineStore('appearance', () => {
     }
   }
 
-  return { now, toggle: () => { choose(now.value === 'day' ? 'night' : 'day') } }
+  return {
+    now,
+    toggle: () => {
+      choose(now.value === 'day' ? 'night' : 'day')
+    },
+  }
 })

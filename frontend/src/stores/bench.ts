@@ -74,9 +74,11 @@ export const useBench = defineStore('bench', () => {
     busy.value = true
     try {
       const next =
-        wanted.kind === 'edit' ? await editBench(here, version, wanted.operations(saved.value))
-        : wanted.kind === 'undo' ? await undoBench(here, version)
-        : await redoBench(here, version)
+        wanted.kind === 'edit'
+          ? await editBench(here, version, wanted.operations(saved.value))
+          : wanted.kind === 'undo'
+            ? await undoBench(here, version)
+            : await redoBench(here, version)
       if (here !== place) return true
       before.value = figures
       const known = new Set(rows.map((r) => r.unit))
@@ -85,7 +87,7 @@ export const useBench = defineStore('bench', () => {
       show(next)
       problem.value = null
       waiting.value = null
-      void job.look(here.job, here.part)
+      if (next.day) job.show(next.day)
       return true
     } catch (error) {
       tried.value = null
@@ -99,7 +101,10 @@ export const useBench = defineStore('bench', () => {
 
   const edit = (...operations: Operation[]): Promise<boolean> => change({ kind: 'edit', operations: () => operations })
   const slideBy = (unit: string, mm: number): Promise<boolean> =>
-    change({ kind: 'edit', operations: (now) => [{ op: 'slide', unit, to_mm: (now.rows.find((r) => r.unit === unit)?.slide_mm ?? 0) + mm }] })
+    change({
+      kind: 'edit',
+      operations: (now) => [{ op: 'slide', unit, to_mm: (now.rows.find((r) => r.unit === unit)?.slide_mm ?? 0) + mm }],
+    })
   const undo = (): Promise<boolean> => change({ kind: 'undo' })
   const redo = (): Promise<boolean> => change({ kind: 'redo' })
 
@@ -141,5 +146,24 @@ export const useBench = defineStore('bench', () => {
     waiting.value = null
   }
 
-  return { view, saved, before, selected, row, problem, waiting, busy, open, edit, slideBy, undo, redo, tryOut, tryNothing, takeTheirs, tryAgain, dismiss }
+  return {
+    view,
+    saved,
+    before,
+    selected,
+    row,
+    problem,
+    waiting,
+    busy,
+    open,
+    edit,
+    slideBy,
+    undo,
+    redo,
+    tryOut,
+    tryNothing,
+    takeTheirs,
+    tryAgain,
+    dismiss,
+  }
 })

@@ -11,6 +11,7 @@ export const useJob = defineStore('job', () => {
   const partId = ref('')
   const rigId = ref('')
   const problem = shallowRef<Problem | null>(null)
+  let asked = 0
 
   const part = computed(() => job.value?.parts.find((p) => p.id === partId.value) ?? null)
   const rig = computed(() => job.value?.rigs.find((r) => r.id === rigId.value) ?? null)
@@ -25,13 +26,21 @@ export const useJob = defineStore('job', () => {
   }
 
   async function look(jobId: string, part: string): Promise<void> {
+    const mine = ++asked
     try {
       const found = await readPart(jobId, part)
+      if (mine !== asked) return
       if (part === partId.value) strips.value = found
       problem.value = null
     } catch (error) {
       problem.value = error as Problem
     }
+  }
+
+  /** What an edit was answered with; strips that were asked for before it are older. */
+  function show(found: PartView): void {
+    asked++
+    if (found.part === partId.value) strips.value = found
   }
 
   /** The neighbouring part of the day, or the same at the ends. */
@@ -46,5 +55,5 @@ export const useJob = defineStore('job', () => {
     strips.value = null
   }
 
-  return { job, strips, partId, rigId, part, rig, problem, open, look, partBeside, forget }
+  return { job, strips, partId, rigId, part, rig, problem, open, look, show, partBeside, forget }
 })

@@ -4,7 +4,16 @@ import { readInterfaces, readModel, readShelf, readUnit, type ShelfAsk } from '.
 import type { Problem } from '../api/client'
 import type { InterfacesView, ModelView, ShelfView, UnitView } from '../api/schema.gen'
 
-const NOTHING: ShelfAsk = { words: '', kind: '', interface: '', side: '', owner: '', free_only: false, job: '', part: '' }
+const NOTHING: ShelfAsk = {
+  words: '',
+  kind: '',
+  interface: '',
+  side: '',
+  owner: '',
+  free_only: false,
+  job: '',
+  part: '',
+}
 
 /** What is looked for on the shelf, what was found, and the thing that is looked at. */
 export const useShelf = defineStore('shelf', () => {
@@ -58,7 +67,9 @@ export const useShelf = defineStore('shelf', () => {
     if (!interfaces.value) interfaces.value = await readInterfaces()
   }
 
-  const clear = (): void => { asked.value = { ...NOTHING, job: asked.value.job, part: asked.value.part } }
+  const clear = (): void => {
+    asked.value = { ...NOTHING, job: asked.value.job, part: asked.value.part }
+  }
 
   return { asked, found, interfaces, unit, model, problem, look, more, openUnit, openModel, learnInterfaces, clear }
 })

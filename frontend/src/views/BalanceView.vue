@@ -61,18 +61,49 @@ const risk = computed(() => {
   const low = end === 'low'
   const [drawing, hits] = low ? [reach.at_low, reach.low_hits] : [reach.at_high, reach.high_hits]
   if (!drawing) return null
-  return { axis, deg: low ? reach.low_deg : reach.high_deg, word: reach.words[low ? 0 : 1], hits, drawing, flagged: Object.fromEntries(hits.map((h) => [h, 'stop'])) }
+  return {
+    axis,
+    deg: low ? reach.low_deg : reach.high_deg,
+    word: reach.words[low ? 0 : 1],
+    hits,
+    drawing,
+    flagged: Object.fromEntries(hits.map((h) => [h, 'stop'])),
+  }
 })
 
-const STATES = { never: 'never balanced as it is', good: 'balanced as it is', stale: 'changed since it was balanced' } as const
-const NAMES: Record<string, string> = { fore_aft: 'tilt fore-aft', vertical: 'tilt vertical', lateral: 'roll', pan: 'pan' }
+const STATES = {
+  never: 'never balanced as it is',
+  good: 'balanced as it is',
+  stale: 'changed since it was balanced',
+} as const
+const NAMES: Record<string, string> = {
+  fore_aft: 'tilt fore-aft',
+  vertical: 'tilt vertical',
+  lateral: 'roll',
+  pan: 'pan',
+}
 function turnOn(): void {
-  const ends = (found.value?.gimbal?.reaches ?? []).flatMap((r) => [...(r.at_low ? [`${r.axis} low`] : []), ...(r.at_high ? [`${r.axis} high`] : [])])
+  const ends = (found.value?.gimbal?.reaches ?? []).flatMap((r) => [
+    ...(r.at_low ? [`${r.axis} low`] : []),
+    ...(r.at_high ? [`${r.axis} high`] : []),
+  ])
   at.value = ends[ends.indexOf(at.value) + 1] ?? ''
 }
 const keys: KeyLine[] = [
-  { keys: 's', does: 'step cards, and back', run: () => { side.value = side.value === 'cards' ? 'loads' : 'cards' } },
-  { keys: 'o', does: 'the other order of work', run: () => { order.value = found.value?.gimbal?.order === 'tilt first' ? 'roll first' : 'tilt first' } },
+  {
+    keys: 's',
+    does: 'step cards, and back',
+    run: () => {
+      side.value = side.value === 'cards' ? 'loads' : 'cards'
+    },
+  },
+  {
+    keys: 'o',
+    does: 'the other order of work',
+    run: () => {
+      order.value = found.value?.gimbal?.order === 'tilt first' ? 'roll first' : 'tilt first'
+    },
+  },
   { keys: 'h', does: 'draw where it hits, one after the other', run: turnOn },
   { keys: 'Escape', does: 'to the Bench', run: () => router.push({ name: 'bench', params: here.value }) },
 ]
@@ -81,55 +112,123 @@ const keys: KeyLine[] = [
 <template>
   <FrameShell :job="job" :part="part" :rig="rig" place="balance" :keys="keys" :findables="() => []">
     <main class="balance" :class="{ 'at-cards': side === 'cards' && found?.gimbal }">
-      <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button type="button" class="small-act" @click="load">Look again</button></p>
+      <p v-if="problem" class="trouble" role="alert">
+        {{ problem.message }} <button type="button" class="small-act" @click="load">Look again</button>
+      </p>
       <template v-if="found">
         <section class="balance-draw">
           <header>
-            <h1><b>{{ found.rig_label }}</b> {{ found.build_label }} <span>on {{ found.support ?? 'the hand' }}</span></h1>
-            <p>{{ grams(found.payload_g) }} g ± {{ grams(found.payload_sd_g) }}<template v-if="found.payload_limit_g !== null"> of {{ grams(found.payload_limit_g) }} g</template></p>
+            <h1>
+              <b>{{ found.rig_label }}</b> {{ found.build_label }} <span>on {{ found.support ?? 'the hand' }}</span>
+            </h1>
+            <p>
+              {{ grams(found.payload_g) }} g ± {{ grams(found.payload_sd_g)
+              }}<template v-if="found.payload_limit_g !== null"> of {{ grams(found.payload_limit_g) }} g</template>
+            </p>
           </header>
-          <p v-if="risk" class="risk" role="status"><b>{{ risk.axis }} {{ fixed(Math.abs(risk.deg), 0) }}° {{ risk.word }}</b> {{ risk.hits.join(' meets ') }} <button type="button" class="small-act" @click="at = ''">Level again</button></p>
-          <ElevationPanel :drawing="risk?.drawing ?? found.side" selected="" :slides="{}" :flagged="risk?.flagged ?? {}" />
+          <p v-if="risk" class="risk" role="status">
+            <b>{{ risk.axis }} {{ fixed(Math.abs(risk.deg), 0) }}° {{ risk.word }}</b> {{ risk.hits.join(' meets ') }}
+            <button type="button" class="small-act" @click="at = ''">Level again</button>
+          </p>
+          <ElevationPanel
+            :drawing="risk?.drawing ?? found.side"
+            selected=""
+            :slides="{}"
+            :flagged="risk?.flagged ?? {}"
+          />
           <ReachArcs v-if="found.gimbal" :reaches="found.gimbal.reaches" :shown="at" @show="at = $event" />
         </section>
         <section v-if="found.gimbal" class="balance-main">
+          <h2 class="visually-hidden">Slides and motors</h2>
           <div class="state" :class="found.gimbal.state">
             <b>{{ STATES[found.gimbal.state] }}</b>
-            <span v-if="found.gimbal.records[0]">last set {{ found.gimbal.records[0].at.slice(0, 16).replace('T', ' ') }} by {{ found.gimbal.records[0].actor }}</span>
-            <button type="button" class="small-act" :aria-pressed="side === 'cards'" @click="side = side === 'cards' ? 'loads' : 'cards'">{{ side === 'cards' ? 'Back to the figures' : 'Step cards' }}</button>
+            <span v-if="found.gimbal.records[0]"
+              >last set {{ found.gimbal.records[0].at.slice(0, 16).replace('T', ' ') }} by
+              {{ found.gimbal.records[0].actor }}</span
+            >
+            <button
+              type="button"
+              class="small-act"
+              :aria-pressed="side === 'cards'"
+              @click="side = side === 'cards' ? 'loads' : 'cards'"
+            >
+              {{ side === 'cards' ? 'Back to the figures' : 'Step cards' }}
+            </button>
           </div>
           <ul v-if="found.gimbal.changes.length" class="changes">
-            <li v-for="c in found.gimbal.changes" :key="c.text"><b>{{ c.text }}</b>
+            <li v-for="c in found.gimbal.changes" :key="c.text">
+              <b>{{ c.text }}</b>
               <span v-if="!c.axes.length">moves no reading by half a millimetre</span>
-              <span v-for="a in c.axes" :key="a">{{ NAMES[a] }} {{ signed(c.moved_mm[a] ?? 0, 1) }} mm</span></li>
+              <span v-for="a in c.axes" :key="a">{{ NAMES[a] }} {{ signed(c.moved_mm[a] ?? 0, 1) }} mm</span>
+            </li>
           </ul>
           <BalanceCards
-            v-if="side === 'cards'" :place="here" :gimbal="found.gimbal" @order="order = $event" @record="record"
+            v-if="side === 'cards'"
+            :place="here"
+            :gimbal="found.gimbal"
+            @order="order = $event"
+            @record="record"
           />
           <template v-else>
-            <div class="targets"><SlideScale v-for="s in found.gimbal.slides" :key="s.name" :slide="s" :was="found.gimbal.records[0]?.set_to[s.name] ?? null" /></div>
+            <div class="targets">
+              <SlideScale
+                v-for="s in found.gimbal.slides"
+                :key="s.name"
+                :slide="s"
+                :was="found.gimbal.records[0]?.set_to[s.name] ?? null"
+              />
+            </div>
             <div class="under">
               <MotorLoads :loads="found.gimbal.loads" />
               <div class="gimbal-hours">
                 <h3>Hours of the gimbal’s own pack</h3>
-                <p><b>{{ hours(found.gimbal.hours) }}</b> h as it is, {{ hours(found.gimbal.hours_balanced) }} h balanced and without cables</p>
+                <p>
+                  <b>{{ hours(found.gimbal.hours) }}</b> h as it is, {{ hours(found.gimbal.hours_balanced) }} h balanced
+                  and without cables
+                </p>
                 <ZoomChart v-if="found.gimbal.zoom" :zoom="found.gimbal.zoom" @ends="ends = $event" />
                 <HoldTimes :holds="found.gimbal.holds" />
               </div>
             </div>
             <div v-if="found.gimbal.proposals.length" class="proposal">
-              <b>{{ found.gimbal.proposals[0]?.balances }} balances differ from what was computed in the same way.</b> It may be one of these; measure it before you enter it.
+              <b>{{ found.gimbal.proposals[0]?.balances }} balances differ from what was computed in the same way.</b>
+              It may be one of these; measure it before you enter it.
               <p v-for="p in found.gimbal.proposals" :key="p.unit + p.what">
-                <template v-if="p.what === 'CG'">CG of {{ p.unit }} at ({{ p.better.map((v) => fixed(v, 0)).join(', ') }}) ± {{ fixed(p.sd, 0) }} mm rather than ({{ p.now.map((v) => fixed(v, 0)).join(', ') }})</template>
-                <template v-else>{{ p.unit }} weighs {{ grams(p.better[0] ?? 0) }} ± {{ fixed(p.sd, 0) }} g rather than {{ grams(p.now[0] ?? 0) }}</template>
+                <template v-if="p.what === 'CG'"
+                  >CG of {{ p.unit }} at ({{ p.better.map((v) => fixed(v, 0)).join(', ') }}) ± {{ fixed(p.sd, 0) }} mm
+                  rather than ({{ p.now.map((v) => fixed(v, 0)).join(', ') }})</template
+                >
+                <template v-else
+                  >{{ p.unit }} weighs {{ grams(p.better[0] ?? 0) }} ± {{ fixed(p.sd, 0) }} g rather than
+                  {{ grams(p.now[0] ?? 0) }}</template
+                >
                 <small> takes away {{ fixed(p.explains * 100, 0) }} % of the differences</small>
-                <router-link class="small-act" :to="{ name: 'shelf', params: here, query: { unit: p.unit } }">Look at it on the Shelf</router-link></p>
+                <router-link class="small-act" :to="{ name: 'shelf', params: here, query: { unit: p.unit } }"
+                  >Look at it on the Shelf</router-link
+                >
+              </p>
             </div>
           </template>
         </section>
-        <SeeSaw v-else-if="found.see_saw" :saw="found.see_saw" :head="found.head" :stand="found.stand" :place="here" @taken="load" />
+        <SeeSaw
+          v-else-if="found.see_saw"
+          :saw="found.see_saw"
+          :head="found.head"
+          :stand="found.stand"
+          :place="here"
+          @taken="load"
+        />
         <MountPanel v-else-if="found.mount" :mount="found.mount" />
-        <StandsAgainst v-model="opened" what="balance" :findings="found.findings" :place="here" @taken="load"><template v-if="found.gimbal">Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template><template v-else-if="found.mount">Test every point by hand on the very surface: paint, rust, dust and wet hold less. Vehicle and crane work is for licensed crews under local law; nobody leans out. A line to a point of its own, always. </template><template v-else>Hold times are a guide for a rested person, no medical advice; cold hands tire sooner. </template>Quick releases get a second catch, above people always.</StandsAgainst>
+        <StandsAgainst v-model="opened" what="balance" :findings="found.findings" :place="here" @taken="load"
+          ><template v-if="found.gimbal"
+            >Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template
+          ><template v-else-if="found.mount"
+            >Test every point by hand on the very surface: paint, rust, dust and wet hold less. Vehicle and crane work
+            is for licensed crews under local law; nobody leans out. A line to a point of its own, always. </template
+          ><template v-else
+            >Hold times are a guide for a rested person, no medical advice; cold hands tire sooner. </template
+          >Quick releases get a second catch, above people always.</StandsAgainst
+        >
       </template>
       <p v-else-if="!problem" class="quiet">Hanging it on its axes…</p>
     </main>

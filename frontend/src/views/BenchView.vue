@@ -23,11 +23,15 @@ const picking = ref<{ unit: string; port: string } | null>(null)
 const placing = ref('')
 const side = ref<'build' | 'callouts'>('callouts')
 
-watch(() => [props.job, props.part, props.rig] as const, async ([job, part, rig]) => {
-  picking.value = null
-  placing.value = typeof route.query.place === 'string' ? route.query.place : ''
-  await bench.open({ job, part, rig })
-}, { immediate: true })
+watch(
+  () => [props.job, props.part, props.rig] as const,
+  async ([job, part, rig]) => {
+    picking.value = null
+    placing.value = typeof route.query.place === 'string' ? route.query.place : ''
+    await bench.open({ job, part, rig })
+  },
+  { immediate: true },
+)
 
 const selectedRow = computed(() => bench.row)
 const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
@@ -70,18 +74,90 @@ const command = (event: KeyboardEvent, key: string, shift: boolean): boolean =>
   (event.ctrlKey || event.metaKey) && event.key.toLowerCase() === key && event.shiftKey === shift
 
 const keys: KeyLine[] = [
-  { keys: 'b', does: 'to the build; ↑ ↓ walk parts and ports, Enter on a port lists what goes there', run: () => { side.value = 'build'; return list.value?.focusOn(`[data-unit="${bench.selected}"]`) } },
-  { keys: 'f', does: 'to the call-outs; Enter opens one with its remedies, Enter on a remedy takes it', run: () => { side.value = 'callouts'; return callouts.value?.focusOn('.callout') } },
-  { keys: 'w', does: 'where else the part can go', run: () => { if (selectedRow.value?.parent) place(bench.selected) } },
-  { keys: ', .', does: 'slide the part 1 mm back, forward', when: (e) => e.key === ',' || e.key === '.', run: (k) => { slide(k === ',' ? -1 : 1) } },
-  { keys: '< >', does: 'slide the part 10 mm back, forward', when: (e) => e.key === '<' || e.key === '>', run: (k) => { slide(k === '<' ? -10 : 10) } },
-  { keys: 'r', does: 'turn the part', run: () => selectedRow.value?.parent && bench.edit({ op: 'turn', unit: bench.selected, steps: 1 }) },
-  { keys: 'x', does: 'take the part off (also Delete)', when: (e) => (e.key === 'x' && !e.ctrlKey && !e.metaKey) || e.key === 'Delete', run: off },
-  { keys: 'u', does: 'undo (also Ctrl Z)', when: (e) => (e.key === 'u' && !e.ctrlKey) || command(e, 'z', false), run: () => bench.undo() },
-  { keys: 'U', does: 'redo (also Ctrl Shift Z)', when: (e) => e.key === 'U' || command(e, 'z', true), run: () => bench.redo() },
-  { keys: '+ −', does: 'draw nearer, farther', when: (e) => ['+', '=', '-'].includes(e.key) && !e.ctrlKey && !e.metaKey, run: (k) => { drawing.value?.nearer(k === '-' ? 1 / 1.25 : 1.25) } },
-  { keys: 'z', does: 'fit the drawing to its frame', run: () => { drawing.value?.fit() } },
-  { keys: 'd', does: 'joints and dimension lines', run: () => { drawing.value?.toggleDimensions() } },
+  {
+    keys: 'b',
+    does: 'to the build; ↑ ↓ walk parts and ports, Enter on a port lists what goes there',
+    run: () => {
+      side.value = 'build'
+      return list.value?.focusOn(`[data-unit="${bench.selected}"]`)
+    },
+  },
+  {
+    keys: 'f',
+    does: 'to the call-outs; Enter opens one with its remedies, Enter on a remedy takes it',
+    run: () => {
+      side.value = 'callouts'
+      return callouts.value?.focusOn('.callout')
+    },
+  },
+  {
+    keys: 'w',
+    does: 'where else the part can go',
+    run: () => {
+      if (selectedRow.value?.parent) place(bench.selected)
+    },
+  },
+  {
+    keys: ', .',
+    does: 'slide the part 1 mm back, forward',
+    when: (e) => e.key === ',' || e.key === '.',
+    run: (k) => {
+      slide(k === ',' ? -1 : 1)
+    },
+  },
+  {
+    keys: '< >',
+    does: 'slide the part 10 mm back, forward',
+    when: (e) => e.key === '<' || e.key === '>',
+    run: (k) => {
+      slide(k === '<' ? -10 : 10)
+    },
+  },
+  {
+    keys: 'r',
+    does: 'turn the part',
+    run: () => selectedRow.value?.parent && bench.edit({ op: 'turn', unit: bench.selected, steps: 1 }),
+  },
+  {
+    keys: 'x',
+    does: 'take the part off (also Delete)',
+    when: (e) => (e.key === 'x' && !e.ctrlKey && !e.metaKey) || e.key === 'Delete',
+    run: off,
+  },
+  {
+    keys: 'u',
+    does: 'undo (also Ctrl Z)',
+    when: (e) => (e.key === 'u' && !e.ctrlKey) || command(e, 'z', false),
+    run: () => bench.undo(),
+  },
+  {
+    keys: 'U',
+    does: 'redo (also Ctrl Shift Z)',
+    when: (e) => e.key === 'U' || command(e, 'z', true),
+    run: () => bench.redo(),
+  },
+  {
+    keys: '+ −',
+    does: 'draw nearer, farther',
+    when: (e) => ['+', '=', '-'].includes(e.key) && !e.ctrlKey && !e.metaKey,
+    run: (k) => {
+      drawing.value?.nearer(k === '-' ? 1 / 1.25 : 1.25)
+    },
+  },
+  {
+    keys: 'z',
+    does: 'fit the drawing to its frame',
+    run: () => {
+      drawing.value?.fit()
+    },
+  },
+  {
+    keys: 'd',
+    does: 'joints and dimension lines',
+    run: () => {
+      drawing.value?.toggleDimensions()
+    },
+  },
   { keys: 'v', does: 'compare with another build', run: () => router.push({ name: 'compare', params: here.value }) },
   { keys: 'l', does: 'every lens on this body', run: () => router.push({ name: 'lenses', params: here.value }) },
   { keys: 'p', does: 'build sheet', run: () => router.push({ name: 'sheet', params: here.value }) },
@@ -89,17 +165,56 @@ const keys: KeyLine[] = [
 ]
 
 function findables(): Findable[] {
-  const show = (unit: string) => (): void => { side.value = 'build'; bench.selected = unit; void list.value?.focusOn(`[data-unit="${unit}"]`) }
+  const show = (unit: string) => (): void => {
+    side.value = 'build'
+    bench.selected = unit
+    void list.value?.focusOn(`[data-unit="${unit}"]`)
+  }
   return [
     ...(bench.view?.rows ?? []).map((r) => ({ kind: 'unit', name: r.unit, more: r.title, go: show(r.unit) })),
-    ...(bench.view?.findings ?? []).filter((x) => x.level !== 'clear').map((x) => ({ kind: x.level, name: x.title, more: x.text, go: () => { side.value = 'callouts'; return callouts.value?.focusOn('.callout') } })),
+    ...(bench.view?.findings ?? [])
+      .filter((x) => x.level !== 'clear')
+      .map((x) => ({
+        kind: x.level,
+        name: x.title,
+        more: x.text,
+        go: () => {
+          side.value = 'callouts'
+          return callouts.value?.focusOn('.callout')
+        },
+      })),
     { kind: 'command', name: 'Undo', more: bench.view?.can_undo ?? 'nothing to undo', go: () => bench.undo() },
     { kind: 'command', name: 'Redo', more: bench.view?.can_redo ?? 'nothing to redo', go: () => bench.redo() },
-    { kind: 'command', name: 'Strip to the bare body', more: 'takes everything off; can be undone', go: () => bench.edit({ op: 'strip' }) },
-    ...(bench.view?.holders ?? []).map((unit) => ({ kind: 'command', name: `Hold it by ${unit}`, more: unit === bench.view?.held_by ? 'as it is now' : 'what carries the rig', go: () => bench.edit({ op: 'hold', unit }) })),
-    { kind: 'command', name: 'Build sheet', more: 'print it in build order', go: () => router.push({ name: 'sheet', params: here.value }) },
-    { kind: 'command', name: 'Lenses', more: 'every lens of the pool on this body', go: () => router.push({ name: 'lenses', params: here.value }) },
-    { kind: 'command', name: 'Compare', more: 'with another build or rig', go: () => router.push({ name: 'compare', params: here.value }) },
+    {
+      kind: 'command',
+      name: 'Strip to the bare body',
+      more: 'takes everything off; can be undone',
+      go: () => bench.edit({ op: 'strip' }),
+    },
+    ...(bench.view?.holders ?? []).map((unit) => ({
+      kind: 'command',
+      name: `Hold it by ${unit}`,
+      more: unit === bench.view?.held_by ? 'as it is now' : 'what carries the rig',
+      go: () => bench.edit({ op: 'hold', unit }),
+    })),
+    {
+      kind: 'command',
+      name: 'Build sheet',
+      more: 'print it in build order',
+      go: () => router.push({ name: 'sheet', params: here.value }),
+    },
+    {
+      kind: 'command',
+      name: 'Lenses',
+      more: 'every lens of the pool on this body',
+      go: () => router.push({ name: 'lenses', params: here.value }),
+    },
+    {
+      kind: 'command',
+      name: 'Compare',
+      more: 'with another build or rig',
+      go: () => router.push({ name: 'compare', params: here.value }),
+    },
   ]
 }
 
@@ -114,21 +229,38 @@ function carry(event: Event): void {
 </script>
 
 <template>
-  <FrameShell :job="job" :part="part" :rig="rig" place="bench" :keys="keys" :findables="findables" @imported="bench.open(here)">
+  <FrameShell
+    :job="job"
+    :part="part"
+    :rig="rig"
+    place="bench"
+    :keys="keys"
+    :findables="findables"
+    @imported="bench.open(here)"
+  >
     <main class="bench" :class="`show-${side}`">
       <div class="bench-bar">
         <div class="halves" role="tablist" aria-label="Beside the drawing">
-          <button type="button" role="tab" :aria-selected="side === 'callouts'" @click="side = 'callouts'">Call-outs</button>
+          <button type="button" role="tab" :aria-selected="side === 'callouts'" @click="side = 'callouts'">
+            Call-outs
+          </button>
           <button type="button" role="tab" :aria-selected="side === 'build'" @click="side = 'build'">Build</button>
         </div>
-        <h1><b>{{ bench.view?.rig_label }}</b> {{ bench.view?.build_label }}</h1>
-        <label v-if="bench.view" class="carried">carried
+        <h1>
+          <b>{{ bench.view?.rig_label }}</b> {{ bench.view?.build_label }}
+        </h1>
+        <label v-if="bench.view" class="carried"
+          >carried
           <select :value="bench.view.use ?? ''" aria-label="How the rig is carried" @change="carry">
             <option value="">as usual{{ bench.view.use ? '' : `, ${bench.view.use_now}` }}</option>
-            <option value="static">static</option><option value="walking">walking</option><option value="running">running</option><option value="vehicle">on a vehicle</option>
+            <option value="static">static</option>
+            <option value="walking">walking</option>
+            <option value="running">running</option>
+            <option value="vehicle">on a vehicle</option>
           </select>
         </label>
-        <label v-if="bench.view?.held_in_doubt" class="carried">held by
+        <label v-if="bench.view?.held_in_doubt" class="carried"
+          >held by
           <select :value="bench.view.held_by ?? ''" aria-label="What holds the rig" @change="hold">
             <option v-for="unit in bench.view.holders" :key="unit">{{ unit }}</option>
           </select>
@@ -136,8 +268,24 @@ function carry(event: Event): void {
         <RouterLink class="small-act" :to="{ name: 'lenses', params: here }">Lenses</RouterLink>
         <RouterLink class="small-act" :to="{ name: 'compare', params: here }">Compare</RouterLink>
         <RouterLink class="small-act" :to="{ name: 'sheet', params: here }">Build sheet</RouterLink>
-        <button type="button" class="small-act" :disabled="!bench.view?.can_undo" :title="bench.view?.can_undo ?? 'Nothing to undo'" @click="bench.undo()">Undo</button>
-        <button type="button" class="small-act" :disabled="!bench.view?.can_redo" :title="bench.view?.can_redo ?? 'Nothing to redo'" @click="bench.redo()">Redo</button>
+        <button
+          type="button"
+          class="small-act"
+          :disabled="!bench.view?.can_undo"
+          :title="bench.view?.can_undo ?? 'Nothing to undo'"
+          @click="bench.undo()"
+        >
+          Undo
+        </button>
+        <button
+          type="button"
+          class="small-act"
+          :disabled="!bench.view?.can_redo"
+          :title="bench.view?.can_redo ?? 'Nothing to redo'"
+          @click="bench.redo()"
+        >
+          Redo
+        </button>
       </div>
       <BuildList ref="list" @port="pick" @where="place" />
       <RigDrawing v-if="bench.view" ref="drawing" :place="here" @port="pick" />

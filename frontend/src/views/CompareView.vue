@@ -18,68 +18,114 @@ const frame = useJob()
 const found = shallowRef<CompareView | null>(null)
 const problem = shallowRef<Problem | null>(null)
 
-interface Choice extends Side { label: string }
-const choices = computed<Choice[]>(() => (frame.job?.rigs ?? []).flatMap((r) =>
-  Object.entries(r.builds).map(([build, label]) => ({ part: props.part, build, label: `${String(r.number)} ${r.label}, ${label}` }))))
+interface Choice extends Side {
+  label: string
+}
+const choices = computed<Choice[]>(() =>
+  (frame.job?.rigs ?? []).flatMap((r) =>
+    Object.entries(r.builds).map(([build, label]) => ({
+      part: props.part,
+      build,
+      label: `${String(r.number)} ${r.label}, ${label}`,
+    })),
+  ),
+)
 const planned = computed(() => frame.job?.rigs.find((r) => r.id === props.rig)?.plan[props.part] ?? '')
 const left = computed<Side>(() => ({ part: props.part, build: planned.value }))
 /** The other side: what the address says, else another build of the same rig, else another rig's. */
 const right = computed<Side | null>(() => {
   const asked = route.query.with
   if (typeof asked === 'string') return { part: props.part, build: asked }
-  const own = Object.keys(frame.job?.rigs.find((r) => r.id === props.rig)?.builds ?? {}).find((b) => b !== planned.value)
+  const own = Object.keys(frame.job?.rigs.find((r) => r.id === props.rig)?.builds ?? {}).find(
+    (b) => b !== planned.value,
+  )
   const other = own ?? choices.value.find((c) => c.build !== planned.value)?.build
   return other ? { part: props.part, build: other } : null
 })
 
-watch([left, right], async ([a, b]) => {
-  if (!a.build || !b) return
-  try {
-    found.value = await compareBuilds(props.job, a, b)
-    problem.value = null
-  } catch (error) {
-    problem.value = error as Problem
-  }
-}, { immediate: true })
+watch(
+  [left, right],
+  async ([a, b]) => {
+    if (!a.build || !b) return
+    try {
+      found.value = await compareBuilds(props.job, a, b)
+      problem.value = null
+    } catch (error) {
+      problem.value = error as Problem
+    }
+  },
+  { immediate: true },
+)
 
-const choose = (event: Event): void => { void router.replace({ query: { with: (event.target as HTMLSelectElement).value } }) }
-const money = (unit: string, key: string): string => (key === 'hire' || key === 'value' ? (found.value?.currency ?? '') : unit)
+const choose = (event: Event): void => {
+  void router.replace({ query: { with: (event.target as HTMLSelectElement).value } })
+}
+const money = (unit: string, key: string): string =>
+  key === 'hire' || key === 'value' ? (found.value?.currency ?? '') : unit
 const differing = computed(() => (found.value?.parts ?? []).filter((p) => p.left.length !== p.right.length))
 const alike = computed(() => (found.value?.parts ?? []).filter((p) => p.left.length === p.right.length))
-const keys: KeyLine[] = [{ keys: 'Escape', does: 'back to the Bench', run: () => router.push({ name: 'bench', params: { ...props } }) }]
+const keys: KeyLine[] = [
+  { keys: 'Escape', does: 'back to the Bench', run: () => router.push({ name: 'bench', params: { ...props } }) },
+]
 </script>
 
 <template>
   <FrameShell :job="job" :part="part" :rig="rig" place="compare" :keys="keys" :findables="() => []">
     <main class="compare">
+      <h1 class="visually-hidden">Two builds side by side</h1>
       <p v-if="problem" class="trouble">{{ problem.message }}</p>
       <template v-else-if="found">
         <section class="sides">
           <div class="one">
-            <h2><b>{{ found.left.number }}</b> {{ found.left.rig_label }} <span>{{ found.left.build_label }}</span></h2>
+            <h2>
+              <b>{{ found.left.number }}</b> {{ found.left.rig_label }} <span>{{ found.left.build_label }}</span>
+            </h2>
             <ElevationPanel :drawing="found.left.side" selected="" :slides="{}" :flagged="{}" />
           </div>
           <div class="one">
             <h2>
               <b>{{ found.right.number }}</b>
-              <label>against
-                <select :value="right?.build" aria-label="Compare with" @change="choose"><option v-for="c in choices.filter((x) => x.build !== left.build)" :key="c.build" :value="c.build">{{ c.label }}</option></select>
+              <label
+                >against
+                <select :value="right?.build" aria-label="Compare with" @change="choose">
+                  <option v-for="c in choices.filter((x) => x.build !== left.build)" :key="c.build" :value="c.build">
+                    {{ c.label }}
+                  </option>
+                </select>
               </label>
             </h2>
             <ElevationPanel :drawing="found.right.side" selected="" :slides="{}" :flagged="{}" />
           </div>
         </section>
-        <section class="versus">
-          <div><table class="figures-table">
-            <thead><tr><th scope="col">{{ found.left.part_label }}</th><th scope="col">{{ found.left.build_label }}</th><th scope="col">{{ found.right.build_label }}</th><th scope="col">difference</th></tr></thead>
-            <tbody>
-              <tr v-for="f in found.figures" :key="f.key">
-                <th scope="row">{{ f.name }} <small>{{ money(f.unit, f.key) }}</small></th>
-                <td>{{ f.left === null ? '–' : fixed(f.left, f.digits) }}</td><td>{{ f.right === null ? '–' : fixed(f.right, f.digits) }}</td>
-                <td class="difference">{{ f.difference === null || Math.abs(f.difference) < 0.5 * 10 ** -f.digits ? '' : signed(f.difference, f.digits) }}</td>
-              </tr>
-            </tbody>
-          </table></div>
+        <section class="versus" tabindex="0" aria-label="Figure by figure">
+          <div>
+            <table class="figures-table">
+              <thead>
+                <tr>
+                  <th scope="col">{{ found.left.part_label }}</th>
+                  <th scope="col">{{ found.left.build_label }}</th>
+                  <th scope="col">{{ found.right.build_label }}</th>
+                  <th scope="col">difference</th>
+                </tr>
+              </thead>
+              <tbody>
+                <tr v-for="f in found.figures" :key="f.key">
+                  <th scope="row">
+                    {{ f.name }} <small>{{ money(f.unit, f.key) }}</small>
+                  </th>
+                  <td>{{ f.left === null ? '–' : fixed(f.left, f.digits) }}</td>
+                  <td>{{ f.right === null ? '–' : fixed(f.right, f.digits) }}</td>
+                  <td class="difference">
+                    {{
+                      f.difference === null || Math.abs(f.difference) < 0.5 * 10 ** -f.digits
+                        ? ''
+                        : signed(f.difference, f.digits)
+                    }}
+                  </td>
+                </tr>
+              </tbody>
+            </table>
+          </div>
           <div class="only">
             <h3>Call-outs of {{ found.left.build_label }} only</h3>
             <p v-if="!found.only_left.length" class="quiet">none</p>
@@ -87,11 +133,17 @@ const keys: KeyLine[] = [{ keys: 'Escape', does: 'back to the Bench', run: () =>
             <h3>Call-outs of {{ found.right.build_label }} only</h3>
             <p v-if="!found.only_right.length" class="quiet">none</p>
             <p v-for="x in found.only_right" :key="x.text"><LevelMark :level="x.level" :size="14" /> {{ x.text }}</p>
-            <template v-if="found.both.length"><h3>Both</h3><p class="both">{{ found.both.join(' · ') }}</p></template>
+            <template v-if="found.both.length"
+              ><h3>Both</h3>
+              <p class="both">{{ found.both.join(' · ') }}</p></template
+            >
           </div>
           <div class="parts-differ">
             <h3>Parts that differ</h3>
-            <p v-for="p in differing" :key="p.title" class="part-line"><span :class="{ none: !p.left.length }">{{ p.left.join(', ') || '—' }}</span><b>{{ p.title }}</b><span :class="{ none: !p.right.length }">{{ p.right.join(', ') || '—' }}</span></p>
+            <p v-for="p in differing" :key="p.title" class="part-line">
+              <span :class="{ none: !p.left.length }">{{ p.left.join(', ') || '—' }}</span><b>{{ p.title }}</b
+              ><span :class="{ none: !p.right.length }">{{ p.right.join(', ') || '—' }}</span>
+            </p>
             <h3>In both</h3>
             <p class="both">{{ alike.map((p) => p.title).join(' · ') || 'nothing' }}</p>
           </div>

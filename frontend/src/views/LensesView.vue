@@ -14,27 +14,46 @@ const found = shallowRef<PairsView | null>(null)
 const problem = shallowRef<Problem | null>(null)
 const body = ref('')
 
-watch(() => [props.job, props.part, props.rig, body.value] as const, async ([job, part, rig, model]) => {
-  try {
-    found.value = await readLenses({ job, part, rig }, model)
-    problem.value = null
-  } catch (error) {
-    problem.value = error as Problem
-  }
-}, { immediate: true })
-watch(() => props.rig, () => { body.value = '' })
+watch(
+  () => [props.job, props.part, props.rig, body.value] as const,
+  async ([job, part, rig, model]) => {
+    try {
+      found.value = await readLenses({ job, part, rig }, model)
+      problem.value = null
+    } catch (error) {
+      problem.value = error as Problem
+    }
+  },
+  { immediate: true },
+)
+watch(
+  () => props.rig,
+  () => {
+    body.value = ''
+  },
+)
 
 const MARKS = [100, 60, 40, 25, 15, 10, 6, 4] as const
 /** Where an angle stands on the sheet, wide at the left, by its logarithm; the ends leave room. */
 const [WIDE, NARROW] = [120, 3.4]
-const at = (deg: number): number => ((Math.log(WIDE) - Math.log(Math.min(Math.max(deg, NARROW), WIDE))) / (Math.log(WIDE) - Math.log(NARROW))) * 100
-const bar = (p: PairView) => p.angles_deg && { left: `${String(at(p.angles_deg[0]))}%`, width: `${String(Math.max(at(p.angles_deg[1]) - at(p.angles_deg[0]), 0.6))}%` }
-const state = (p: PairView): string => (p.join === 'no' || p.join === 'to hire' || !p.area ? 'no' : p.full ? 'whole' : 'some')
-const focal = (f: readonly [number, number]): string => (Math.abs(f[0] - f[1]) < 0.5 ? fixed(f[0], 0) : `${fixed(f[0], 0)}–${fixed(f[1], 0)}`)
-const wide = (w: readonly [number, number]): string => (Math.abs(w[0] - w[1]) < 0.005 ? fixed(w[0], 2) : `${fixed(w[0], 2)} to ${fixed(w[1], 2)}`)
+const at = (deg: number): number =>
+  ((Math.log(WIDE) - Math.log(Math.min(Math.max(deg, NARROW), WIDE))) / (Math.log(WIDE) - Math.log(NARROW))) * 100
+const bar = (p: PairView) =>
+  p.angles_deg && {
+    left: `${String(at(p.angles_deg[0]))}%`,
+    width: `${String(Math.max(at(p.angles_deg[1]) - at(p.angles_deg[0]), 0.6))}%`,
+  }
+const state = (p: PairView): string =>
+  p.join === 'no' || p.join === 'to hire' || !p.area ? 'no' : p.full ? 'whole' : 'some'
+const focal = (f: readonly [number, number]): string =>
+  Math.abs(f[0] - f[1]) < 0.5 ? fixed(f[0], 0) : `${fixed(f[0], 0)}–${fixed(f[1], 0)}`
+const wide = (w: readonly [number, number]): string =>
+  Math.abs(w[0] - w[1]) < 0.005 ? fixed(w[0], 2) : `${fixed(w[0], 2)} to ${fixed(w[1], 2)}`
 const JOINS = { straight: 'joins with', adapter: 'through', 'to hire': 'only with', no: 'does not join' } as const
 const need = computed(() => (found.value?.needed_deg == null ? null : at(found.value.needed_deg)))
-const keys: KeyLine[] = [{ keys: 'Escape', does: 'back to the Bench', run: () => router.push({ name: 'bench', params: { ...props } }) }]
+const keys: KeyLine[] = [
+  { keys: 'Escape', does: 'back to the Bench', run: () => router.push({ name: 'bench', params: { ...props } }) },
+]
 </script>
 
 <template>
@@ -43,30 +62,83 @@ const keys: KeyLine[] = [{ keys: 'Escape', does: 'back to the Bench', run: () =>
       <p v-if="problem" class="trouble">{{ problem.message }}</p>
       <template v-else-if="found">
         <header class="lenses-head">
-          <h1>Every lens on <span>{{ found.body_title }}</span></h1>
-          <p v-if="found.distance_m !== null">from {{ fixed(found.distance_m, 1) }} m<template v-if="found.width_m !== null">, {{ fixed(found.width_m, 1) }} m must fit in: {{ fixed(found.needed_deg ?? 0, 1) }}°</template></p>
-          <button v-for="b in found.bodies" :key="b.id" type="button" class="small-act" :aria-pressed="b.id === found.body" @click="body = b.id ?? ''">{{ b.title }}</button>
+          <h1>
+            Every lens on <span>{{ found.body_title }}</span>
+          </h1>
+          <p v-if="found.distance_m !== null">
+            from {{ fixed(found.distance_m, 1) }} m<template v-if="found.width_m !== null"
+              >, {{ fixed(found.width_m, 1) }} m must fit in: {{ fixed(found.needed_deg ?? 0, 1) }}°</template
+            >
+          </p>
+          <button
+            v-for="b in found.bodies"
+            :key="b.id"
+            type="button"
+            class="small-act"
+            :aria-pressed="b.id === found.body"
+            @click="body = b.id ?? ''"
+          >
+            {{ b.title }}
+          </button>
           <RouterLink class="small-act" :to="{ name: 'bench', params: { job, part, rig } }">Bench</RouterLink>
         </header>
-        <div class="lens-axis" aria-hidden="true"><span class="who"></span><span class="scale"><i v-for="m in MARKS" :key="m" :style="{ left: `${at(m)}%` }">{{ m }}°</i></span><span class="facts"></span></div>
+        <div class="lens-axis" aria-hidden="true">
+          <span class="who"></span
+          ><span class="scale"
+            ><i v-for="m in MARKS" :key="m" :style="{ left: `${at(m)}%` }">{{ m }}°</i></span
+          ><span class="facts"></span>
+        </div>
         <div v-for="p in found.pairs" :key="p.lens" class="lens-row">
           <span class="who">
             <b>{{ p.title }}</b>
-            <small :class="{ stop: p.join === 'no', watch: p.join === 'to hire' }">{{ JOINS[p.join] }} {{ p.through ?? '' }}</small>
-            <small :class="{ stop: !p.area }">{{ p.area ? `covers ${p.area}${p.full ? '' : ', not all'}` : 'covers no recorded area' }} · {{ p.free.length ? `free: ${p.free.join(', ')}` : `none free of ${String(p.units.length)}` }}</small>
+            <small :class="{ stop: p.join === 'no', watch: p.join === 'to hire' }"
+              >{{ JOINS[p.join] }} {{ p.through ?? '' }}</small
+            >
+            <small :class="{ stop: !p.area }"
+              >{{ p.area ? `covers ${p.area}${p.full ? '' : ', not all'}` : 'covers no recorded area' }} ·
+              {{ p.free.length ? `free: ${p.free.join(', ')}` : `none free of ${String(p.units.length)}` }}</small
+            >
           </span>
-          <span class="span" role="img" :aria-label="p.angles_deg ? `${fixed(p.angles_deg[0], 1)} to ${fixed(p.angles_deg[1], 1)} degrees` : 'no picture'">
-            <span v-for="g in found.gaps_deg" :key="g[0]" class="gap" :style="{ left: `${at(g[0])}%`, width: `${at(g[1]) - at(g[0])}%` }"></span>
+          <span
+            class="span"
+            role="img"
+            :aria-label="
+              p.angles_deg ? `${fixed(p.angles_deg[0], 1)} to ${fixed(p.angles_deg[1], 1)} degrees` : 'no picture'
+            "
+          >
+            <span
+              v-for="g in found.gaps_deg"
+              :key="g[0]"
+              class="gap"
+              :style="{ left: `${at(g[0])}%`, width: `${at(g[1]) - at(g[0])}%` }"
+            ></span>
             <span v-if="bar(p)" class="bar" :class="state(p)" :style="bar(p) ?? undefined"></span>
             <span v-if="need !== null" class="need" :style="{ left: `${need}%` }"></span>
           </span>
           <span class="facts">
-            <span><b>{{ focal(p.focal_mm) }} mm</b><template v-if="p.equivalent_mm"> as {{ focal(p.equivalent_mm) }} on 36 × 24</template></span>
-            <span :class="{ stop: p.fits === false }">{{ p.widths_m ? `${wide(p.widths_m)} m wide${p.fits === false ? ', too narrow' : ''}` : 'no picture from there' }}</span>
-            <span>{{ p.t_known ? 'T' : 'f/' }}{{ p.t_stop }} · {{ p.close_focus_mm === null ? 'close focus unknown' : `from ${fixed(p.close_focus_mm / 1000, 2)} m` }} · {{ p.mass_g === null ? '?' : grams(p.mass_g) }} g</span>
+            <span
+              ><b>{{ focal(p.focal_mm) }} mm</b
+              ><template v-if="p.equivalent_mm"> as {{ focal(p.equivalent_mm) }} on 36 × 24</template></span
+            >
+            <span :class="{ stop: p.fits === false }">{{
+              p.widths_m
+                ? `${wide(p.widths_m)} m wide${p.fits === false ? ', too narrow' : ''}`
+                : 'no picture from there'
+            }}</span>
+            <span
+              >{{ p.t_known ? 'T' : 'f/' }}{{ p.t_stop }} ·
+              {{ p.close_focus_mm === null ? 'close focus unknown' : `from ${fixed(p.close_focus_mm / 1000, 2)} m` }} ·
+              {{ p.mass_g === null ? '?' : grams(p.mass_g) }} g</span
+            >
           </span>
         </div>
-        <p class="caution">Bars: angle of view across, wide to the left. Full: the whole sensor; striped: a smaller recorded area; dashed: cannot be mounted with what is free. The line is what this position needs<template v-if="found.gaps_deg.length">; shaded: angles that no lens here reaches</template>.</p>
+        <p class="caution">
+          Bars: angle of view across, wide to the left. Full: the whole sensor; striped: a smaller recorded area;
+          dashed: cannot be mounted with what is free. The line is what this position needs<template
+            v-if="found.gaps_deg.length"
+            >; shaded: angles that no lens here reaches</template
+          >.
+        </p>
       </template>
       <p v-else class="quiet">Trying every lens…</p>
     </main>

@@ -40,9 +40,15 @@ const metered = shallowRef<MeterReadView | null>(null)
 const meterTrouble = shallowRef<Problem | null>(null)
 const chosenNode = computed(() => found.value?.nodes.find((n) => n.unit === selected.value) ?? null)
 /** What nothing can stand in for, whoever takes most along first. */
-const alone = computed(() => (found.value?.nodes ?? []).filter((n) => !n.spares.length).sort((a, b) => b.dark.length - a.dark.length))
-const measurable = computed(() => (chosenNode.value?.draw_source != null && chosenNode.value.volts !== null ? chosenNode.value : null))
-watch([selected, here], () => { metered.value = meterTrouble.value = null })
+const alone = computed(() =>
+  (found.value?.nodes ?? []).filter((n) => !n.spares.length).sort((a, b) => b.dark.length - a.dark.length),
+)
+const measurable = computed(() =>
+  chosenNode.value?.draw_source != null && chosenNode.value.volts !== null ? chosenNode.value : null,
+)
+watch([selected, here], () => {
+  metered.value = meterTrouble.value = null
+})
 async function measure(): Promise<void> {
   try {
     metered.value = await readMeter(here.value, selected.value)
@@ -68,8 +74,20 @@ function select(unit: string): void {
 }
 
 const keys: KeyLine[] = [
-  { keys: 'm', does: 'standby, record, peak', run: () => { mode.value = MODES[(MODES.indexOf(mode.value) + 1) % 3] ?? 'record' } },
-  { keys: 'e', does: 'packs full, or at the end of their charge', run: () => { empty.value = !empty.value } },
+  {
+    keys: 'm',
+    does: 'standby, record, peak',
+    run: () => {
+      mode.value = MODES[(MODES.indexOf(mode.value) + 1) % 3] ?? 'record'
+    },
+  },
+  {
+    keys: 'e',
+    does: 'packs full, or at the end of their charge',
+    run: () => {
+      empty.value = !empty.value
+    },
+  },
   { keys: 'd', does: 'the day’s swaps', run: () => router.push({ name: 'swaps', params: here.value }) },
   { keys: 'Escape', does: 'to the Bench', run: () => router.push({ name: 'bench', params: here.value }) },
 ]
@@ -78,32 +96,85 @@ const keys: KeyLine[] = [
 <template>
   <FrameShell :job="job" :part="part" :rig="rig" place="power" :keys="keys" :findables="() => []">
     <main class="power">
-      <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button type="button" class="small-act" @click="load">Look again</button></p>
+      <p v-if="problem" class="trouble" role="alert">
+        {{ problem.message }} <button type="button" class="small-act" @click="load">Look again</button>
+      </p>
       <template v-if="found">
         <section class="power-main">
           <header class="power-head">
-            <h1><b>{{ found.rig_label }}</b> {{ found.build_label }}</h1>
-            <p class="power-sum"><b>{{ fixed(found.watts, 1) }}</b> W from its packs at {{ found.temperature_c }} °C</p>
+            <h1>
+              <b>{{ found.rig_label }}</b> {{ found.build_label }}
+            </h1>
+            <p class="power-sum">
+              <b>{{ fixed(found.watts, 1) }}</b> W from its packs at {{ found.temperature_c }} °C
+            </p>
             <div class="power-acts">
-              <span role="group" aria-label="Mode"><button v-for="m in MODES" :key="m" type="button" class="small-act" :aria-pressed="mode === m" @click="mode = m">{{ m }}</button></span>
-              <span role="group" aria-label="Charge"><button type="button" class="small-act" :aria-pressed="!empty" @click="empty = false">packs full</button><button type="button" class="small-act" :aria-pressed="empty" @click="empty = true">at the end</button></span>
-              <button type="button" class="small-act" @click="router.push({ name: 'swaps', params: here })">The day’s swaps</button>
+              <span role="group" aria-label="Mode"
+                ><button
+                  v-for="m in MODES"
+                  :key="m"
+                  type="button"
+                  class="small-act"
+                  :aria-pressed="mode === m"
+                  @click="mode = m"
+                >
+                  {{ m }}
+                </button></span
+              >
+              <span role="group" aria-label="Charge"
+                ><button type="button" class="small-act" :aria-pressed="!empty" @click="empty = false">
+                  packs full</button
+                ><button type="button" class="small-act" :aria-pressed="empty" @click="empty = true">
+                  at the end
+                </button></span
+              >
+              <button type="button" class="small-act" @click="router.push({ name: 'swaps', params: here })">
+                The day’s swaps
+              </button>
             </div>
           </header>
           <PowerChain v-if="found.nodes.length" :power="found" :selected="selected" @select="select" />
           <p v-else class="quiet">Nothing in this build takes or gives power.</p>
-          <p v-if="chosenNode" class="meter"><b>{{ chosenNode.unit }}</b> {{ chosenNode.dark.length ? `taken off, these go dark: ${chosenNode.dark.join(', ')}` : 'feeds nothing else' }}; {{ chosenNode.spares.length ? `free in its place: ${chosenNode.spares.join(', ')}` : 'no spare of it is free at this time' }}</p>
-          <p v-else-if="alone.length" class="meter">Without a spare at this time: <span v-for="n in alone" :key="n.unit"><button type="button" class="small-act" @click="select(n.unit)">{{ n.unit }}</button><small v-if="n.dark.length"> and {{ n.dark.length }} behind it</small></span></p>
+          <p v-if="chosenNode" class="meter">
+            <b>{{ chosenNode.unit }}</b>
+            {{
+              chosenNode.dark.length ? `taken off, these go dark: ${chosenNode.dark.join(', ')}` : 'feeds nothing else'
+            }};
+            {{
+              chosenNode.spares.length
+                ? `free in its place: ${chosenNode.spares.join(', ')}`
+                : 'no spare of it is free at this time'
+            }}
+          </p>
+          <p v-else-if="alone.length" class="meter">
+            Without a spare at this time:
+            <span v-for="n in alone" :key="n.unit"
+              ><button type="button" class="small-act" @click="select(n.unit)">{{ n.unit }}</button
+              ><small v-if="n.dark.length"> and {{ n.dark.length }} behind it</small></span
+            >
+          </p>
           <div v-if="measurable" class="meter">
             <b>{{ measurable.unit }}</b> draws {{ fixed(measurable.draw_w, 1) }} W ({{ measurable.draw_source }})
             <button type="button" class="small-act" @click="measure">Read the power meter</button>
-            <button v-if="measurable.draw_source === 'measured'" type="button" class="small-act" @click="enter(null)">Forget what was measured</button>
-            <span v-if="metered">{{ metered.name }}: <strong>{{ fixed(metered.watts, 1) }}</strong> W at {{ fixed(metered.volts, 2) }} V <button type="button" class="small-act" @click="enter(Math.round((metered?.watts ?? 0) * 10) / 10)">Enter it as measured</button></span>
+            <button v-if="measurable.draw_source === 'measured'" type="button" class="small-act" @click="enter(null)">
+              Forget what was measured
+            </button>
+            <span v-if="metered"
+              >{{ metered.name }}: <strong>{{ fixed(metered.watts, 1) }}</strong> W at {{ fixed(metered.volts, 2) }} V
+              <button type="button" class="small-act" @click="enter(Math.round((metered?.watts ?? 0) * 10) / 10)">
+                Enter it as measured
+              </button></span
+            >
             <span v-if="meterTrouble" class="trouble">{{ meterTrouble.message }}</span>
           </div>
-          <div class="run-downs"><RunDownChart v-for="r in found.runs" :key="r.pack" :run="r" :need="found.hours_needed" /></div>
+          <div class="run-downs">
+            <RunDownChart v-for="r in found.runs" :key="r.pack" :run="r" :need="found.hours_needed" />
+          </div>
         </section>
-        <StandsAgainst v-model="opened" what="power" :findings="found.findings" :place="here" @taken="load">Check polarity and voltage with a meter before you bridge unknown plugs. Damaged or swollen packs stay out of use.</StandsAgainst>
+        <StandsAgainst v-model="opened" what="power" :findings="found.findings" :place="here" @taken="load"
+          >Check polarity and voltage with a meter before you bridge unknown plugs. Damaged or swollen packs stay out of
+          use.</StandsAgainst
+        >
       </template>
       <p v-else-if="!problem" class="quiet">Following the current…</p>
     </main>

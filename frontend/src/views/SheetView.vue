@@ -16,7 +16,8 @@ const way = ref<'build' | 'strike'>('build')
 /** Ticked steps, by rig and version: a rebuilt rig starts with a clean sheet. */
 const ticked = ref<Set<string>>(new Set())
 
-const store = (): string => `sheet/${props.job}/${props.part}/${props.rig}/${way.value}/${String(sheet.value?.version ?? 0)}`
+const store = (): string =>
+  `sheet/${props.job}/${props.part}/${props.rig}/${way.value}/${String(sheet.value?.version ?? 0)}`
 function recall(): void {
   try {
     ticked.value = new Set(JSON.parse(localStorage.getItem(store()) ?? '[]') as string[])
@@ -35,21 +36,33 @@ function tick(step: StepView): void {
   }
 }
 
-watch(() => [props.job, props.part, props.rig] as const, async ([job, part, rig]) => {
-  try {
-    sheet.value = await readSheet({ job, part, rig })
-    problem.value = null
-    recall()
-  } catch (error) {
-    problem.value = error as Problem
-  }
-}, { immediate: true })
+watch(
+  () => [props.job, props.part, props.rig] as const,
+  async ([job, part, rig]) => {
+    try {
+      sheet.value = await readSheet({ job, part, rig })
+      problem.value = null
+      recall()
+    } catch (error) {
+      problem.value = error as Problem
+    }
+  },
+  { immediate: true },
+)
 watch(way, recall)
 
-const print = (): void => { window.print() }
+const print = (): void => {
+  window.print()
+}
 const keys: KeyLine[] = [
   { keys: 'p', does: 'print', run: print },
-  { keys: 's', does: 'to build, to strike', run: () => { way.value = way.value === 'build' ? 'strike' : 'build' } },
+  {
+    keys: 's',
+    does: 'to build, to strike',
+    run: () => {
+      way.value = way.value === 'build' ? 'strike' : 'build'
+    },
+  },
   { keys: 'Escape', does: 'back to the Bench', run: () => router.push({ name: 'bench', params: { ...props } }) },
 ]
 </script>
@@ -61,18 +74,29 @@ const keys: KeyLine[] = [
       <template v-else-if="sheet">
         <header class="sheet-head">
           <span class="number">{{ sheet.number }}</span>
-          <h1>{{ sheet.rig_label }} <span>{{ sheet.build_label }}</span></h1>
-          <p>{{ sheet.job_title }} · {{ sheet.position }} · version {{ sheet.version }} · {{ grams(sheet.mass_g) }} g in all</p>
+          <h1>
+            {{ sheet.rig_label }} <span>{{ sheet.build_label }}</span>
+          </h1>
+          <p>
+            {{ sheet.job_title }} · {{ sheet.position }} · version {{ sheet.version }} · {{ grams(sheet.mass_g) }} g in
+            all
+          </p>
           <div class="sheet-acts">
-            <button type="button" class="small-act" :aria-pressed="way === 'build'" @click="way = 'build'">To build</button>
-            <button type="button" class="small-act" :aria-pressed="way === 'strike'" @click="way = 'strike'">To strike</button>
+            <button type="button" class="small-act" :aria-pressed="way === 'build'" @click="way = 'build'">
+              To build
+            </button>
+            <button type="button" class="small-act" :aria-pressed="way === 'strike'" @click="way = 'strike'">
+              To strike
+            </button>
             <button type="button" class="small-act" @click="print">Print</button>
             <RouterLink class="small-act" :to="{ name: 'bench', params: { job, part, rig } }">Bench</RouterLink>
           </div>
         </header>
         <section class="sheet-need">
           <p v-if="sheet.tools.length"><b>Have at hand</b> {{ sheet.tools.join(' · ') }}</p>
-          <p v-if="sheet.settings.length"><b>Set</b> <span v-for="s in sheet.settings" :key="s.name">{{ s.name }} {{ s.value }}; </span></p>
+          <p v-if="sheet.settings.length">
+            <b>Set</b> <span v-for="s in sheet.settings" :key="s.name">{{ s.name }} {{ s.value }}; </span>
+          </p>
           <p v-for="x in sheet.stops" :key="x" class="stop"><b>Stop</b> {{ x }}</p>
           <p v-for="x in sheet.watches" :key="x" class="watch"><b>Watch</b> {{ x }}</p>
         </section>
@@ -83,14 +107,24 @@ const keys: KeyLine[] = [
               <span class="box" aria-hidden="true"></span>
               <span class="unit">{{ way === 'strike' ? 'off: ' : '' }}{{ s.unit }}</span>
               <span class="what">{{ s.title }}</span>
-              <span class="to">{{ s.kind === 'cable' ? s.onto : `${way === 'strike' ? 'from' : 'on'} ${s.onto}` }}, {{ s.place }}<template v-if="s.set_to"> · <b>{{ s.set_to }}</b></template></span>
-              <span v-if="s.tool || s.torque_nm" class="tool">{{ s.tool || 'by hand' }}<template v-if="s.torque_nm"> · about {{ s.torque_nm }} N·m</template></span>
+              <span class="to"
+                >{{ s.kind === 'cable' ? s.onto : `${way === 'strike' ? 'from' : 'on'} ${s.onto}` }}, {{ s.place
+                }}<template v-if="s.set_to">
+                  · <b>{{ s.set_to }}</b></template
+                ></span
+              >
+              <span v-if="s.tool || s.torque_nm" class="tool"
+                >{{ s.tool || 'by hand' }}<template v-if="s.torque_nm"> · about {{ s.torque_nm }} N·m</template></span
+              >
               <span v-if="s.look_at && way === 'build'" class="look">{{ s.look_at }}</span>
               <span v-for="m in way === 'build' ? s.mind : []" :key="m" class="mind">{{ m }}</span>
             </button>
           </li>
         </ol>
-        <p class="caution">Torques are hints; the maker's word comes first. Above people everything gets a second catch. Two people lift from 23 kg on.</p>
+        <p class="caution">
+          Torques are hints; the maker's word comes first. Above people everything gets a second catch. Two people lift
+          from 23 kg on.
+        </p>
       </template>
     </main>
   </FrameShell>

@@ -23,11 +23,16 @@ const { onKeydown, focusOn } = useRoving(list)
 const panel = ref<'unit' | 'model' | 'import' | 'interfaces'>('unit')
 const blank = ref(false)
 
-watch(() => [props.job, props.part] as const, async ([job, part]) => {
-  await Promise.all([shelf.learnInterfaces(), shelf.look({ job, part })])
-  const wanted = typeof route.query.unit === 'string' ? route.query.unit : shelf.unit ? undefined : shelf.found?.units[0]?.unit
-  if (wanted) await shelf.openUnit(wanted)
-}, { immediate: true })
+watch(
+  () => [props.job, props.part] as const,
+  async ([job, part]) => {
+    await Promise.all([shelf.learnInterfaces(), shelf.look({ job, part })])
+    const wanted =
+      typeof route.query.unit === 'string' ? route.query.unit : shelf.unit ? undefined : shelf.found?.units[0]?.unit
+    if (wanted) await shelf.openUnit(wanted)
+  },
+  { immediate: true },
+)
 
 const kinds = computed(() => Object.entries(shelf.found?.kinds ?? {}).sort(([a], [b]) => a.localeCompare(b)))
 const families = computed(() => {
@@ -58,11 +63,30 @@ async function saved(): Promise<void> {
 }
 
 const keys: KeyLine[] = [
-  { keys: 's', does: 'to the search; it narrows as you type', run: () => { words.value?.focus() } },
+  {
+    keys: 's',
+    does: 'to the search; it narrows as you type',
+    run: () => {
+      words.value?.focus()
+    },
+  },
   { keys: 'b', does: 'to the list; ↑ ↓ walk it, Enter opens', run: () => focusOn() },
-  { keys: 'e', does: 'edit the ports of the model', run: () => { blank.value = false; panel.value = 'model' } },
+  {
+    keys: 'e',
+    does: 'edit the ports of the model',
+    run: () => {
+      blank.value = false
+      panel.value = 'model'
+    },
+  },
   { keys: 'a', does: 'add a model', run: newModel },
-  { keys: 'i', does: 'read units from a CSV', run: () => { panel.value = 'import' } },
+  {
+    keys: 'i',
+    does: 'read units from a CSV',
+    run: () => {
+      panel.value = 'import'
+    },
+  },
 ]
 
 function findables(): Findable[] {
@@ -76,31 +100,97 @@ async function clear(): Promise<void> {
   await nextTick()
   words.value?.focus()
 }
+
+function leaveModel() {
+  panel.value = 'unit'
+  blank.value = false
+}
 </script>
 
 <template>
   <FrameShell :job="job" :part="part" :rig="rig" place="shelf" :keys="keys" :findables="findables">
     <main class="shelf">
+      <h1 class="visually-hidden">The shelf</h1>
       <section class="asking" aria-label="What is looked for">
-        <input ref="words" v-model="text" class="find-input" type="search" aria-label="Words" placeholder="label, maker, name, note" @input="type(text)" @keydown.down.prevent="focusOn()">
+        <input
+          ref="words"
+          v-model="text"
+          class="find-input"
+          type="search"
+          aria-label="Words"
+          placeholder="label, maker, name, note"
+          @input="type(text)"
+          @keydown.down.prevent="focusOn()"
+        />
         <div class="fits">
-          <select :value="shelf.asked.side" aria-label="Which way it fits" @change="shelf.look({ side: ($event.target as HTMLSelectElement).value as '' | 'takes' | 'goes on' })">
-            <option value="">has</option><option value="takes">takes</option><option value="goes on">goes on</option>
+          <select
+            :value="shelf.asked.side"
+            aria-label="Which way it fits"
+            @change="shelf.look({ side: ($event.target as HTMLSelectElement).value as '' | 'takes' | 'goes on' })"
+          >
+            <option value="">has</option>
+            <option value="takes">takes</option>
+            <option value="goes on">goes on</option>
           </select>
-          <select :value="shelf.asked.interface" aria-label="Interface it fits" @change="shelf.look({ interface: ($event.target as HTMLSelectElement).value })">
+          <select
+            :value="shelf.asked.interface"
+            aria-label="Interface it fits"
+            @change="shelf.look({ interface: ($event.target as HTMLSelectElement).value })"
+          >
             <option value="">any interface</option>
-            <optgroup v-for="f in families" :key="f.name" :label="f.name"><option v-for="i in f.items" :key="i.id" :value="i.id">{{ i.label }}</option></optgroup>
+            <optgroup v-for="f in families" :key="f.name" :label="f.name">
+              <option v-for="i in f.items" :key="i.id" :value="i.id">{{ i.label }}</option>
+            </optgroup>
           </select>
         </div>
         <div class="fits">
-          <label><input type="checkbox" :checked="shelf.asked.free_only" @change="shelf.look({ free_only: ($event.target as HTMLInputElement).checked })"> free in this part of the day</label>
-          <select :value="shelf.asked.owner" aria-label="Whose it is" @change="shelf.look({ owner: ($event.target as HTMLSelectElement).value as '' | 'owned' | 'hired' })"><option value="">own and hired</option><option value="owned">own</option><option value="hired">hired</option></select>
+          <label
+            ><input
+              type="checkbox"
+              :checked="shelf.asked.free_only"
+              @change="shelf.look({ free_only: ($event.target as HTMLInputElement).checked })"
+            />
+            free in this part of the day</label
+          >
+          <select
+            :value="shelf.asked.owner"
+            aria-label="Whose it is"
+            @change="shelf.look({ owner: ($event.target as HTMLSelectElement).value as '' | 'owned' | 'hired' })"
+          >
+            <option value="">own and hired</option>
+            <option value="owned">own</option>
+            <option value="hired">hired</option>
+          </select>
         </div>
         <div class="kind-row" role="group" aria-label="Kind">
           <button type="button" :aria-pressed="shelf.asked.kind === ''" @click="shelf.look({ kind: '' })">all</button>
-          <button v-for="[kind, count] in kinds" :key="kind" type="button" :aria-pressed="shelf.asked.kind === kind" @click="shelf.look({ kind: shelf.asked.kind === kind ? '' : kind })">{{ kind }} <small>{{ count }}</small></button>
+          <button
+            v-for="[kind, count] in kinds"
+            :key="kind"
+            type="button"
+            :aria-pressed="shelf.asked.kind === kind"
+            @click="shelf.look({ kind: shelf.asked.kind === kind ? '' : kind })"
+          >
+            {{ kind }} <small>{{ count }}</small>
+          </button>
         </div>
-        <p class="count"><b>{{ shelf.found?.total ?? 0 }}</b> {{ shelf.found?.total === 1 ? 'unit' : 'units' }} <button v-if="shelf.asked.words || shelf.asked.kind || shelf.asked.interface || shelf.asked.owner || shelf.asked.free_only" type="button" class="small-act" @click="clear">Show all</button></p>
+        <p class="count">
+          <b>{{ shelf.found?.total ?? 0 }}</b> {{ shelf.found?.total === 1 ? 'unit' : 'units' }}
+          <button
+            v-if="
+              shelf.asked.words ||
+              shelf.asked.kind ||
+              shelf.asked.interface ||
+              shelf.asked.owner ||
+              shelf.asked.free_only
+            "
+            type="button"
+            class="small-act"
+            @click="clear"
+          >
+            Show all
+          </button>
+        </p>
         <div class="shelf-acts">
           <button type="button" class="small-act" @click="newModel">Add a model</button>
           <button type="button" class="small-act" @click="panel = 'interfaces'">Interfaces</button>
@@ -110,9 +200,15 @@ async function clear(): Promise<void> {
       </section>
       <section ref="list" class="units" aria-label="Units" @keydown="onKeydown">
         <p v-if="shelf.problem" class="trouble">{{ shelf.problem.message }}</p>
-        <p v-if="shelf.found && !shelf.found.total" class="quiet">Nothing on the shelf is like that. Loosen what is asked for, or add a model.</p>
+        <p v-if="shelf.found && !shelf.found.total" class="quiet">
+          Nothing on the shelf is like that. Loosen what is asked for, or add a model.
+        </p>
         <ul>
-          <li v-for="u in shelf.found?.units ?? []" :key="u.unit" :class="{ chosen: panel === 'unit' && u.unit === shelf.unit?.unit.id }">
+          <li
+            v-for="u in shelf.found?.units ?? []"
+            :key="u.unit"
+            :class="{ chosen: panel === 'unit' && u.unit === shelf.unit?.unit.id }"
+          >
             <button type="button" class="unit-line" data-rove :data-unit="u.unit" @click="open(u.unit)">
               <span class="unit">{{ u.unit }}</span>
               <span class="what">{{ u.title }}</span>
@@ -120,18 +216,28 @@ async function clear(): Promise<void> {
               <span class="tags">
                 <span v-if="u.owner === 'hired'" class="hired">hired</span>
                 <span v-if="u.health < 1">{{ Math.round(u.health * 100) }} % left</span>
-                <span v-if="u.condition !== 'good'" :class="u.condition === 'doubtful' ? 'watch' : 'stop'">{{ u.condition }}</span>
+                <span v-if="u.condition !== 'good'" :class="u.condition === 'doubtful' ? 'watch' : 'stop'">{{
+                  u.condition
+                }}</span>
                 <span v-if="u.taken" class="taken">{{ u.taken }}</span>
               </span>
             </button>
           </li>
         </ul>
-        <button v-if="shelf.found && shelf.found.units.length < shelf.found.total" type="button" class="ask" data-rove @click="shelf.more()">Show more of {{ shelf.found.total }}</button>
+        <button
+          v-if="shelf.found && shelf.found.units.length < shelf.found.total"
+          type="button"
+          class="ask"
+          data-rove
+          @click="shelf.more()"
+        >
+          Show more of {{ shelf.found.total }}
+        </button>
       </section>
       <section class="shelf-side">
         <ImportPanel v-if="panel === 'import'" @done="saved" @close="panel = 'unit'" />
         <InterfacePanel v-else-if="panel === 'interfaces'" @close="panel = 'unit'" />
-        <ModelEditor v-else-if="panel === 'model'" :blank="blank" @saved="saved" @close="panel = 'unit'; blank = false" />
+        <ModelEditor v-else-if="panel === 'model'" :blank="blank" @saved="saved" @close="leaveModel" />
         <UnitPanel v-else :place="{ job, part, rig }" @edit-model="panel = 'model'" @saved="saved" />
       </section>
     </main>

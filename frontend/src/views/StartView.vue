@@ -33,7 +33,10 @@ onMounted(start)
 
 <template>
   <main class="start">
-    <div v-if="problem" class="trouble" role="alert"><p>{{ problem.message }}</p><button type="button" class="act" @click="start">Try again</button></div>
+    <div v-if="problem" class="trouble" role="alert">
+      <p>{{ problem.message }}</p>
+      <button type="button" class="act" @click="start">Try again</button>
+    </div>
     <template v-else-if="empty">
       <h1>No job on this machine yet</h1>
       <JobFilePanel @imported="openJob" />

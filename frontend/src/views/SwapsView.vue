@@ -54,16 +54,22 @@ async function load(first?: Promise<SwapsView>): Promise<void> {
     if (mine === asked) problem.value = error as Problem
   }
 }
-watch([() => props.job, () => props.part], () => {
-  Object.assign(what, PLAN)
-  planned.value = null
-  void load()
-}, { immediate: true })
+watch(
+  [() => props.job, () => props.part],
+  () => {
+    Object.assign(what, PLAN)
+    planned.value = null
+    void load()
+  },
+  { immediate: true },
+)
 function suppose(change: Partial<WhatIf>): void {
   Object.assign(what, change)
   void load()
 }
-onScopeDispose(() => { asked++ })
+onScopeDispose(() => {
+  asked++
+})
 
 async function change(call: Promise<SwapsView>): Promise<void> {
   busy.value = true
@@ -74,7 +80,16 @@ async function change(call: Promise<SwapsView>): Promise<void> {
   }
 }
 const made = (swap: SwapView, at: string, packIn: string, left: number | null, charge: number | null): Promise<void> =>
-  change(noteSwap(props.job, props.part, { slot: swap.slot, at, pack_in: packIn, pack_out: swap.pack_out ?? null, charge_left: left, charge_in: charge }))
+  change(
+    noteSwap(props.job, props.part, {
+      slot: swap.slot,
+      at,
+      pack_in: packIn,
+      pack_out: swap.pack_out ?? null,
+      charge_left: left,
+      charge_in: charge,
+    }),
+  )
 const drop = (id: number): Promise<void> => change(dropSwap(props.job, props.part, id))
 
 function print(): void {
@@ -95,17 +110,45 @@ const verdict = computed(() => {
   if (!s?.packs) return { level: 'note' as const, text: 'Planning the day…' }
   const bring = s.uses.filter((u) => u.bring).length
   const dark = s.findings.filter((f) => f.code === 'swap.dies').length
-  if (dark || bring) return { level: 'stop' as const, text: `${bring ? `${String(new Set(s.uses.filter((u) => u.bring).map((u) => u.pack)).size)} short` : ''}${dark && bring ? ', ' : ''}${dark ? `${String(dark)} goes dark` : ''}` }
+  if (dark || bring)
+    return {
+      level: 'stop' as const,
+      text: `${bring ? `${String(new Set(s.uses.filter((u) => u.bring).map((u) => u.pack)).size)} short` : ''}${dark && bring ? ', ' : ''}${dark ? `${String(dark)} goes dark` : ''}`,
+    }
   const people = s.findings.find((f) => f.code === 'swap.hands')
   if (people) return { level: 'stop' as const, text: `${String(people.value ?? '')} people needed` }
   return { level: 'clear' as const, text: 'The day holds' }
 })
 const keys: KeyLine[] = [
   { keys: 'd', does: 'the chain of the camera', run: () => router.push({ name: 'power', params: here.value }) },
-  { keys: 'o', does: 'this camera’s swaps only', run: () => { only.value = !only.value } },
-  { keys: 'b', does: 'by pack: who has it when', run: () => { by.value = by.value === 'pack' ? 'place' : 'pack' } },
-  { keys: 'w', does: 'no mains, and back', run: () => { suppose({ mains: !what.mains }) } },
-  { keys: 't', does: 'ten degrees colder, and back', run: () => { suppose({ colder: what.colder ? 0 : 10 }) } },
+  {
+    keys: 'o',
+    does: 'this camera’s swaps only',
+    run: () => {
+      only.value = !only.value
+    },
+  },
+  {
+    keys: 'b',
+    does: 'by pack: who has it when',
+    run: () => {
+      by.value = by.value === 'pack' ? 'place' : 'pack'
+    },
+  },
+  {
+    keys: 'w',
+    does: 'no mains, and back',
+    run: () => {
+      suppose({ mains: !what.mains })
+    },
+  },
+  {
+    keys: 't',
+    does: 'ten degrees colder, and back',
+    run: () => {
+      suppose({ colder: what.colder ? 0 : 10 })
+    },
+  },
   { keys: 'p', does: 'print the swap card', run: print },
   { keys: 'Escape', does: 'to the Bench', run: () => router.push({ name: 'bench', params: here.value }) },
 ]
@@ -114,40 +157,146 @@ const keys: KeyLine[] = [
 <template>
   <FrameShell :job="job" :part="part" :rig="rig" place="swaps" :keys="keys" :findables="() => []">
     <main class="swaps">
-      <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <button type="button" class="small-act" @click="load()">Look again</button></p>
+      <h1 class="visually-hidden">The day’s swaps</h1>
+      <p v-if="problem" class="trouble" role="alert">
+        {{ problem.message }} <button type="button" class="small-act" @click="load()">Look again</button>
+      </p>
       <template v-if="found">
         <section class="swaps-main">
           <header class="swaps-head">
-            <p class="swaps-verdict" :class="verdict.level"><LevelMark :level="verdict.level" :size="28" /><b>{{ verdict.text }}</b></p>
-            <p class="swaps-sum"><b>{{ found.packs }}</b> packs, {{ found.owned }} here, <b>{{ found.swaps }}</b> swaps<small>{{ found.working ? 'still looking for better' : found.proven ? 'fewest packs, proven' : 'best found' }}</small></p>
-            <p v-if="differs && planned" class="swaps-sum beside"><b>{{ planned.packs }}</b> packs, <b>{{ planned.swaps }}</b> swaps<small>as planned</small></p>
-            <button type="button" class="small-act" @click="router.push({ name: 'power', params: here })">The chain</button>
+            <p class="swaps-verdict" :class="verdict.level">
+              <LevelMark :level="verdict.level" :size="28" /><b>{{ verdict.text }}</b>
+            </p>
+            <p class="swaps-sum">
+              <b>{{ found.packs }}</b> packs, {{ found.owned }} here, <b>{{ found.swaps }}</b> swaps<small>{{
+                found.working ? 'still looking for better' : found.proven ? 'fewest packs, proven' : 'best found'
+              }}</small>
+            </p>
+            <p v-if="differs && planned" class="swaps-sum beside">
+              <b>{{ planned.packs }}</b> packs, <b>{{ planned.swaps }}</b> swaps<small>as planned</small>
+            </p>
+            <button type="button" class="small-act" @click="router.push({ name: 'power', params: here })">
+              The chain
+            </button>
           </header>
           <div class="what-if" role="group" aria-label="What if">
             <b>What if</b>
-            <button type="button" class="small-act" :aria-pressed="!what.mains" @click="suppose({ mains: !what.mains })">no mains</button>
-            <button type="button" class="small-act" :aria-pressed="what.colder > 0" @click="suppose({ colder: what.colder ? 0 : 10 })">10 °C colder</button>
-            <button type="button" class="small-act" :aria-pressed="what.late > 0" @click="suppose({ late: what.late ? 0 : 90 })">90 min late</button>
-            <label>monitors at <NumberField :value="Math.round(what.monitors * 100)" min="10" max="100" step="10" aria-label="Monitors, percent of their draw" @change="suppose({ monitors: Math.min(1, Math.max(0.1, $event / 100)) })" /> %</label>
-            <label>dead <select :value="what.dead" aria-label="A pack that is dead" @change="suppose({ dead: ($event.target as HTMLSelectElement).value })"><option value="">none</option><option v-for="p in [...new Set((planned ?? found).uses.filter((u) => !u.bring).map((u) => u.pack))].sort()" :key="p">{{ p }}</option></select></label>
+            <button
+              type="button"
+              class="small-act"
+              :aria-pressed="!what.mains"
+              @click="suppose({ mains: !what.mains })"
+            >
+              no mains
+            </button>
+            <button
+              type="button"
+              class="small-act"
+              :aria-pressed="what.colder > 0"
+              @click="suppose({ colder: what.colder ? 0 : 10 })"
+            >
+              10 °C colder
+            </button>
+            <button
+              type="button"
+              class="small-act"
+              :aria-pressed="what.late > 0"
+              @click="suppose({ late: what.late ? 0 : 90 })"
+            >
+              90 min late
+            </button>
+            <label
+              >monitors at
+              <NumberField
+                :value="Math.round(what.monitors * 100)"
+                min="10"
+                max="100"
+                step="10"
+                aria-label="Monitors, percent of their draw"
+                @change="suppose({ monitors: Math.min(1, Math.max(0.1, $event / 100)) })"
+              />
+              %</label
+            >
+            <label
+              >dead
+              <select
+                :value="what.dead"
+                aria-label="A pack that is dead"
+                @change="suppose({ dead: ($event.target as HTMLSelectElement).value })"
+              >
+                <option value="">none</option>
+                <option
+                  v-for="p in [...new Set((planned ?? found).uses.filter((u) => !u.bring).map((u) => u.pack))].sort()"
+                  :key="p"
+                >
+                  {{ p }}
+                </option>
+              </select></label
+            >
             <button v-if="differs" type="button" class="small-act" @click="suppose(PLAN)">As planned</button>
-            <button type="button" class="small-act by-pack" :aria-pressed="by === 'pack'" @click="by = by === 'pack' ? 'place' : 'pack'">by pack</button>
+            <button
+              type="button"
+              class="small-act by-pack"
+              :aria-pressed="by === 'pack'"
+              @click="by = by === 'pack' ? 'place' : 'pack'"
+            >
+              by pack
+            </button>
           </div>
           <SwapTimeline :swaps="found" :chosen="chosen" :by="by" @choose="chosen = chosen === $event ? '' : $event" />
-          <div class="bays"><button type="button" class="small-act" @click="look">Read the charger</button>
-            <template v-if="charger"><b>{{ charger.name }}</b><span v-for="b in charger.bays" :key="b.bay" class="bay-now"><small>bay {{ b.bay }}</small> {{ b.state }}<template v-if="b.state !== 'empty'"> <b>{{ Math.round(b.charge * 100) }} %</b> {{ Math.round(b.watts) }} W</template></span></template></div>
-          <div v-if="found.cures.length" class="cures"><h3>What would cure it, each planned anew</h3>
-            <p v-for="c in found.cures" :key="c.title" :class="{ works: c.works }"><LevelMark :level="c.works ? 'clear' : 'note'" :size="14" /> {{ c.title }} <b>{{ c.works ? 'then the day holds' : c.bring ? `still ${c.bring} short` : 'not enough by itself' }}</b></p></div>
-          <div class="families"><p v-for="f in found.families" :key="f.models.join()"><b>{{ f.packs }}</b><span>{{ f.models.join(', ') }} <small>{{ Math.round(f.energy_wh) }} Wh<template v-if="f.mass_g !== null">, {{ fixed(f.mass_g / 1000, 1) }} kg in the bag</template></small></span><span>for {{ f.at_once }} at once from {{ clock(f.starts) }}: {{ f.wanted_by.join(', ') }}</span></p></div>
-          <div class="swap-findings"><p v-for="f in found.findings" :key="f.key" :class="f.level"><LevelMark :level="f.level" :size="14" /> {{ f.text }}</p><p v-for="w in found.warnings" :key="w" class="note">{{ w }}</p></div>
+          <div class="bays">
+            <button type="button" class="small-act" @click="look">Read the charger</button>
+            <template v-if="charger"
+              ><b>{{ charger.name }}</b
+              ><span v-for="b in charger.bays" :key="b.bay" class="bay-now"
+                ><small>bay {{ b.bay }}</small> {{ b.state
+                }}<template v-if="b.state !== 'empty'"
+                  >{{ ' ' }} <b>{{ Math.round(b.charge * 100) }} %</b> {{ Math.round(b.watts) }} W</template
+                ></span
+              ></template
+            >
+          </div>
+          <div v-if="found.cures.length" class="cures">
+            <h3>What would cure it, each planned anew</h3>
+            <p v-for="c in found.cures" :key="c.title" :class="{ works: c.works }">
+              <LevelMark :level="c.works ? 'clear' : 'note'" :size="14" /> {{ c.title }}
+              <b>{{ c.works ? 'then the day holds' : c.bring ? `still ${c.bring} short` : 'not enough by itself' }}</b>
+            </p>
+          </div>
+          <div class="families">
+            <p v-for="f in found.families" :key="f.models.join()">
+              <b>{{ f.packs }}</b><span
+                >{{ f.models.join(', ') }}
+                <small
+                  >{{ Math.round(f.energy_wh) }} Wh<template v-if="f.mass_g !== null"
+                    >, {{ fixed(f.mass_g / 1000, 1) }} kg in the bag</template
+                  ></small
+                ></span
+              ><span>for {{ f.at_once }} at once from {{ clock(f.starts) }}: {{ f.wanted_by.join(', ') }}</span>
+            </p>
+          </div>
+          <div class="swap-findings">
+            <p v-for="f in found.findings" :key="f.key" :class="f.level">
+              <LevelMark :level="f.level" :size="14" /> {{ f.text }}
+            </p>
+            <p v-for="w in found.warnings" :key="w" class="note">{{ w }}</p>
+          </div>
         </section>
         <section class="swaps-side">
-          <header><h2>Swap card</h2>
+          <header>
+            <h2>Swap card</h2>
             <button type="button" class="small-act" :aria-pressed="only" @click="only = !only">this camera</button>
-            <select v-if="found.people.length > 1" v-model="who" class="small-act" aria-label="Whose card"><option value="">everybody</option><option v-for="p in found.people" :key="p">{{ p }}</option></select>
+            <select v-if="found.people.length > 1" v-model="who" class="small-act" aria-label="Whose card">
+              <option value="">everybody</option>
+              <option v-for="p in found.people" :key="p">{{ p }}</option>
+            </select>
           </header>
           <SwapCards :swaps="found" :rig="rig" :only="only" :who="who" :busy="busy" @made="made" @drop="drop" />
-          <p class="take-along">All swaps as <a class="small-act" :href="swapsAddress(job, part, 'ics')">calendar</a><a class="small-act" :href="swapsAddress(job, part, 'csv')">CSV</a><button type="button" class="small-act" @click="print">print</button></p>
+          <p class="take-along">
+            All swaps as <a class="small-act" :href="swapsAddress(job, part, 'ics')">calendar</a
+            ><a class="small-act" :href="swapsAddress(job, part, 'csv')">CSV</a
+            ><button type="button" class="small-act" @click="print">print</button>
+          </p>
         </section>
       </template>
       <p v-else-if="!problem" class="quiet">Planning the day’s swaps…</p>

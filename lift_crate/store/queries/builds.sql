@@ -1,40 +1,52 @@
 -- name: lock_build^
--- Version of a build, locked until the transaction ends.
-SELECT version FROM build WHERE job_id = :job AND id = :build FOR UPDATE;
+-- Version of a build, locked until the transaction ends, and what its job stands at.
+SELECT build.version, job.revision FROM build JOIN job ON job.id = build.job_id WHERE job_id = :job AND build.id = :build FOR UPDATE OF build;
 
--- name: planned_build^
--- The build a rig is in, in a part of the day.
-SELECT build_id FROM plan WHERE job_id = :job AND part_id = :part AND rig_id = :rig;
-
--- name: set_build!
--- New body, settings and version of a build.
-UPDATE build SET body = :body, settings = :settings, use = :use, held_by = :held_by, version = :version WHERE job_id = :job AND id = :build;
+-- name: save^
+-- New body, settings and version of a build, and the edit that made it; what was undone cannot be redone after a new edit.
+-- Tells what the job stood at until then; from now on nobody else changes it before this transaction ends.
+WITH held AS (
+    SELECT revision FROM job WHERE id = :job FOR UPDATE
+), dropped AS (
+    UPDATE edit SET state = 'dropped' WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'undone' AND :kind = 'do'
+), noted AS (
+    INSERT INTO edit (job_id, build_id, version, kind, title, before, after, state, actor)
+    VALUES (:job, :build, :version, :kind, :title, :before, :after, 'done', :actor)
+)
+UPDATE build SET body = :body, settings = :settings, use = :use, held_by = :held_by, version = :version
+FROM held WHERE job_id = :job AND id = :build RETURNING held.revision;
 
 -- name: drop_joints!
--- All joints of a build.
-DELETE FROM joint WHERE job_id = :job AND build_id = :build;
+-- Some joints of a build, by their children.
+DELETE FROM joint WHERE job_id = :job AND build_id = :build AND child = ANY(:names);
 
 -- name: drop_links!
--- All links of a build.
-DELETE FROM link WHERE job_id = :job AND build_id = :build;
+-- Some links of a build, by their cables.
+DELETE FROM link WHERE job_id = :job AND build_id = :build AND cable = ANY(:names);
 
 -- name: drop_units!
--- Some units of a build, with their claims.
+-- Some units of a build, with their claims, joints and links.
 DELETE FROM build_unit WHERE job_id = :job AND build_id = :build AND unit_id = ANY(:units);
 
--- name: add_unit*!
--- A unit into a build; its claims follow.
-INSERT INTO build_unit (job_id, build_id, unit_id) VALUES (:job, :build, :unit);
+-- name: add_units!
+-- Units into a build; their claims follow.
+INSERT INTO build_unit (job_id, build_id, unit_id) SELECT :job, :build, unit FROM unnest(:units::text[]) unit;
 
--- name: add_joint*!
--- A joint into a build.
+-- name: put_joints!
+-- Joints into a build, or as they are now.
 INSERT INTO joint (job_id, build_id, child, child_port, parent, parent_port, spin_deg, slide_mm, ordinal)
-VALUES (:job, :build, :child, :child_port, :parent, :parent_port, :spin_deg, :slide_mm, :ordinal);
+SELECT :job, :build, r.* FROM jsonb_to_recordset(:rows) r (
+    child text, child_port text, parent text, parent_port text, spin_deg double precision, slide_mm double precision, ordinal integer)
+ON CONFLICT (job_id, build_id, child) DO UPDATE SET child_port = excluded.child_port, parent = excluded.parent,
+    parent_port = excluded.parent_port, spin_deg = excluded.spin_deg, slide_mm = excluded.slide_mm, ordinal = excluded.ordinal;
 
--- name: add_link*!
--- A link into a build.
+-- name: put_links!
+-- Links into a build, or as they are now.
 INSERT INTO link (job_id, build_id, cable, from_unit, from_port, to_unit, to_port, ordinal)
-VALUES (:job, :build, :cable, :from_unit, :from_port, :to_unit, :to_port, :ordinal);
+SELECT :job, :build, r.* FROM jsonb_to_recordset(:rows) r (
+    cable text, from_unit text, from_port text, to_unit text, to_port text, ordinal integer)
+ON CONFLICT (job_id, build_id, cable) DO UPDATE SET from_unit = excluded.from_unit, from_port = excluded.from_port,
+    to_unit = excluded.to_unit, to_port = excluded.to_port, ordinal = excluded.ordinal;
 
 -- name: claims_of_others
 -- Units that other rigs have in any part of the day in which this build is planned, and until when at the latest.
@@ -54,10 +66,6 @@ GROUP BY theirs.unit_id;
 INSERT INTO edit (job_id, build_id, version, kind, title, before, after, state, actor)
 VALUES (:job, :build, :version, :kind, :title, :before, :after, :state, :actor);
 
--- name: drop_undone!
--- What was undone cannot be redone any more.
-UPDATE edit SET state = 'dropped' WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'undone';
-
 -- name: set_edit_state!
 -- An edit is undone or done again.
 UPDATE edit SET state = :state WHERE job_id = :job AND build_id = :build AND version = :version;
@@ -71,6 +79,11 @@ WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'done' ORD
 -- The edit that redo does again.
 SELECT version, title, before, after FROM edit
 WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'undone' ORDER BY version LIMIT 1;
+
+-- name: steps^
+-- Titles of the edit that undo would take back and of the one that redo would do again.
+SELECT (SELECT title FROM edit WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'done' ORDER BY version DESC LIMIT 1) AS undo,
+    (SELECT title FROM edit WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'undone' ORDER BY version LIMIT 1) AS redo;
 
 -- name: edits_since
 -- What happened to a build after a version.

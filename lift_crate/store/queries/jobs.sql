@@ -2,6 +2,10 @@
 -- Counter of changes to gear.
 SELECT revision FROM catalogue_revision;
 
+-- name: revisions^
+-- What gear and a job stand at; no row's job: there is no such job.
+SELECT shelf.revision AS shelf, job.revision AS job FROM catalogue_revision shelf LEFT JOIN job ON job.id = :job;
+
 -- name: interfaces
 -- All interfaces.
 SELECT document FROM interface ORDER BY id;

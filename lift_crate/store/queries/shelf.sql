@@ -55,7 +55,7 @@ LEFT JOIN build ON build.job_id = claim.job_id AND build.id = claim.build_id
 LEFT JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
 JOIN part_of_day part ON part.job_id = :job AND part.id = :part AND part.during && claim.during;
 
--- name: share_catalogue!
+-- name: share_catalogue^
 -- The shelf as it is stays so until the transaction ends; others may hold it too.
 SELECT revision FROM catalogue_revision FOR SHARE;
 

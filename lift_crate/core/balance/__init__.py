@@ -1,0 +1,3 @@
+"""Balance on a gimbal: readings, loads and hours, what stands against them, zoom, step cards,
+and what changed since.
+"""

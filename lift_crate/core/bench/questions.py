@@ -1,0 +1,283 @@
+"""The three questions at the bench: what can go here, where can this go, what would make it fit.
+
+Answers come from the index of the shelf by interface; the best of them are put on
+and evaluated, the rest are listed with what they weigh.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+
+from ..errors import NotAllowed
+from ..fit.adapters import AdapterChain, all_chains, half_for
+from ..fit.joints import port_uses, why_not_mate
+from ..gear.model import GearModel, Port, mates
+from ..rig.build import Claim
+from ..rig.edits import Attach, Detach, Disconnect, Move, Operation, describe
+from .bench import Bench, Effect, free_ports, is_socket, through, ways_on, ways_to_link, ways_to_move
+
+__all__ = ["Candidate", "Misfit", "Place", "Way", "candidates", "misfits", "places_for", "ways_to_fit"]
+
+MOST_TRIED = 24
+"""Candidates that are evaluated at once; more would not be read."""
+_MOST_MISFITS = 60
+
+
+@dataclass(frozen=True, eq=False)
+class Candidate:
+    """A unit that fits here, how it would be put on, and what that does; no effect: not tried yet."""
+
+    unit: str
+    model: GearModel
+    operations: tuple[Operation, ...]
+    effect: Effect | None
+    alike: int
+    """How many more units of the same model lie free."""
+
+
+@dataclass(frozen=True, eq=False)
+class Misfit:
+    """A unit that cannot go here now, and why; with the adapters that would make it fit."""
+
+    unit: str
+    model: GearModel
+    reason: str
+    taken_by: Claim | None = None
+    adapter: AdapterChain | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Place:
+    """A port of the rig where a unit could go, straight or by adapters, and what that does."""
+
+    onto: str
+    port: Port
+    operations: tuple[Operation, ...]
+    effect: Effect
+    adapter: AdapterChain | None = None
+
+
+@dataclass(frozen=True, eq=False)
+class Way:
+    """Something that would make a unit fit on a port: what to do, what
+    must be hired, and the effect when it can be tried.
+    """
+
+    title: str
+    operations: tuple[Operation, ...]
+    to_hire: tuple[str, ...]
+    effect: Effect | None
+
+
+def candidates(bench: Bench, unit: str, port_id: str, most: int = MOST_TRIED) -> list[Candidate]:
+    """What fits on a port now, best first: fewest Stops, then Watches, owned before hired, then lightest.
+
+    One unit per model stands for those alike. Beyond ``most`` they are listed untried,
+    lightest first. Raises UnknownPort.
+    """
+    port = bench.catalogue.model_of(unit).port(port_id, unit)
+    if len(port_uses(bench.stand.assembly).get((unit, port_id), ())) >= port.takes:
+        return _instead(bench, unit, port_id, most)
+    ways, alike = _offers(bench, unit, port)
+    masses = bench.catalogue.mass_of
+    units = bench.catalogue.units
+    ways.sort(key=lambda way: (units[way[0]].owner != "owned", masses(way[0])[0] or 0.0, way[0]))
+    tried = [
+        Candidate(name, bench.catalogue.model_of(name), (way,), effect, alike.get(name, 0))
+        for name, way in ways[:most]
+        if (effect := bench.try_out((way,)))
+    ]
+    tried.sort(key=lambda c: _rank(c.effect, units[c.unit].owner, c.unit))
+    return tried + [
+        Candidate(name, bench.catalogue.model_of(name), (way,), None, alike.get(name, 0)) for name, way in ways[most:]
+    ]
+
+
+def _rank(effect: Effect | None, owner: str, unit: str) -> tuple[float, float, bool, float, str]:
+    if effect is None:
+        return float("inf"), 0.0, owner != "owned", 0.0, unit
+    return effect.stops_after, effect.watches_after, owner != "owned", effect.mass_g, unit
+
+
+def _offers(bench: Bench, unit: str, port: Port) -> tuple[list[tuple[str, Operation]], dict[str, int]]:
+    """Ways on for one unit of every kind that fits and is free, and how many more lie alike."""
+    links: list[tuple[str, Operation]] = (
+        [(link.cable, link) for link in ways_to_link(bench, unit, port)] if is_socket(bench.catalogue, port) else []
+    )
+    here = set(bench.build.units)
+    alike: dict[str, int] = {}
+    first_of: dict[tuple[str, str, bool], str] = {}
+    ways = links
+    for item, _ in bench.catalogue.mating(port):
+        if item.id in here or item.id in bench.taken or item.id in alike or bench.catalogue.model_of(item.id).is_cable:
+            continue
+        differs = "" if item.measured_g is None and item.health_left == 1.0 else item.id
+        known = first_of.setdefault((item.model, differs, item.owner == "owned"), item.id)
+        if known != item.id:
+            alike[known] += 1
+            continue
+        alike[known] = 0
+        ways += [(item.id, way) for way in ways_on(bench, item.id, unit, port)[:1]]
+    return ways, alike
+
+
+def _instead(bench: Bench, unit: str, port_id: str, most: int) -> list[Candidate]:
+    """Candidates for a port that is taken: what holds it comes off first, with all that hangs on it.
+
+    None when the port is the one its own unit is mounted by, or a rail with several clamps.
+    """
+    holders = [j.child for j in bench.build.joints if (j.parent, j.parent_port) == (unit, port_id)]
+    cables = [
+        k.cable for k in bench.build.links if (unit, port_id) in ((k.from_unit, k.from_port), (k.to_unit, k.to_port))
+    ]
+    if len(holders) + len(cables) != 1:
+        return []
+    off: Operation = Detach(unit=holders[0]) if holders else Disconnect(cable=cables[0])
+    without = bench.after((off,))
+    found = []
+    for candidate in candidates(without, unit, port_id, most):
+        operations = (off, *candidate.operations)
+        if candidate.unit in (*holders, *cables):
+            continue
+        effect = bench.try_out(operations) if candidate.effect else None
+        found.append(replace(candidate, operations=operations, effect=effect))
+    return found
+
+
+def misfits(bench: Bench, unit: str, port_id: str) -> list[Misfit]:
+    """What cannot go on a port now: taken units that would fit first,
+    then what an adapter would make fit, then why not.
+    """
+    port = bench.catalogue.model_of(unit).port(port_id, unit)
+    socket = is_socket(bench.catalogue, port)
+    here = set(bench.build.units)
+    found = [
+        Misfit(item.id, bench.catalogue.model_of(item.id), f"in {claim.rig} ({claim.build}) until {claim.until}", claim)
+        for item in dict.fromkeys(item for item, _ in bench.catalogue.mating(port))
+        if item.id not in here and (claim := bench.taken.get(item.id))
+    ]
+    chains = {} if socket else all_chains(bench.catalogue, port, bench.on_shelf())
+    seen: set[str] = set()
+    apart = []
+    for item in bench.catalogue.shelf:
+        model = bench.catalogue.models[item.model]
+        if model.id in seen or item.id in here or item.id in bench.taken or model.is_cable != socket or not model.ports:
+            continue
+        seen.add(model.id)
+        if any(mates(own, port) for own in model.ports):
+            continue
+        own = next((p for p in model.ports if half_for(p) in chains), None) or _mounting_port(bench, model, socket)
+        reason = why_not_mate(bench.stand.assembly, item.id, own, unit, port) or ""
+        apart.append(Misfit(item.id, model, reason, None, chains.get(half_for(own))))
+    apart.sort(key=lambda m: (m.adapter is None, len(m.adapter.links) if m.adapter else 0, m.unit))
+    return (found + apart)[:_MOST_MISFITS]
+
+
+def _mounting_port(bench: Bench, model: GearModel, socket: bool) -> Port:
+    return next((p for p in model.ports if is_socket(bench.catalogue, p) == socket), model.ports[0])
+
+
+def places_for(bench: Bench, unit: str) -> list[Place]:
+    """Where a unit can go on this rig: every free port that takes it, then by adapters; best first.
+
+    A unit that is mounted already is moved. Raises NoSuchUnit; NotAllowed for a unit that
+    another rig has, or a cable.
+    """
+    model = bench.catalogue.model_of(unit)
+    if model.is_cable:
+        raise NotAllowed(f"{unit} is a cable; choose the socket it starts from.")
+    if claim := bench.taken.get(unit):
+        raise NotAllowed(f"{unit} is in {claim.rig} ({claim.build}) until {claim.until}.")
+    ways: list[tuple[str, Port, tuple[Operation, ...], AdapterChain | None]] = []
+    if bench.build.joint_of(unit):
+        ways = [
+            (m.onto, bench.catalogue.model_of(m.onto).port(m.onto_port), (m,), None) for m in ways_to_move(bench, unit)
+        ]
+    elif unit != bench.build.body:
+        for onto, port in free_ports(bench.stand.assembly):
+            straight = ways_on(bench, unit, onto, port)[:1]
+            ways += [(onto, port, (way,), None) for way in straight]
+            if not straight and not is_socket(bench.catalogue, port):
+                ways += _by_adapter(bench, unit, onto, port)
+    ways.sort(key=lambda way: (way[3] is not None, len(way[2])))
+    found = [
+        Place(onto, port, operations, effect, chain)
+        for onto, port, operations, chain in ways[:MOST_TRIED]
+        if (effect := bench.try_out(operations))
+    ]
+    found.sort(key=lambda p: (p.effect.stops_after, p.adapter is not None, p.effect.watches_after, p.effect.mass_g))
+    return found
+
+
+def _by_adapter(
+    bench: Bench, unit: str, onto: str, port: Port
+) -> list[tuple[str, Port, tuple[Operation, ...], AdapterChain | None]]:
+    for own in bench.catalogue.model_of(unit).ports:
+        if is_socket(bench.catalogue, own):
+            continue
+        chain = bench.chain(port, own)
+        steps = through(chain, onto, port.id) if chain else None
+        if chain and steps and chain.links:
+            last, last_port = steps[1]
+            return [
+                (onto, port, (*steps[0], Attach(unit=unit, unit_port=own.id, onto=last, onto_port=last_port)), chain)
+            ]
+    return []
+
+
+def ways_to_fit(bench: Bench, unit: str, onto: str, port_id: str) -> list[Way]:
+    """What would make a unit fit on a port: as it is, by adapters, after
+    freeing the port; best first. Empty: nothing known does.
+    """
+    model = bench.catalogue.model_of(unit)
+    port = bench.catalogue.model_of(onto).port(port_id, onto)
+    taken = [j.child for j in bench.build.joints if (j.parent, j.parent_port) == (onto, port_id)]
+    clear: list[tuple[Operation, ...]] = [()] if len(taken) < port.takes else _clearing(bench, taken)
+    found: list[Way] = []
+    for own in model.ports:
+        if is_socket(bench.catalogue, own) or is_socket(bench.catalogue, port):
+            continue
+        chain = bench.chain(port, own)
+        if chain is None:
+            continue
+        if chain.units is None:
+            hire = tuple(link.model.title for link in chain.links if link.unit is None)
+            found.append(Way(f"With {chain}", (), hire, None))
+            continue
+        steps = through(chain, onto, port_id)
+        if steps is None:
+            continue
+        last, last_port = steps[1]
+        on = _put(bench, unit, own, last, last_port)
+        for first in clear:
+            operations = (*first, *steps[0], on)
+            effect = bench.try_out(operations)
+            if effect:
+                found.append(
+                    Way("; then ".join(describe(op, bench.catalogue) for op in operations), operations, (), effect)
+                )
+    found.sort(
+        key=lambda w: (
+            w.effect is None,
+            w.effect.stops_after if w.effect else 0,
+            len(w.operations),
+            w.effect.mass_g if w.effect else 0.0,
+        )
+    )
+    return found
+
+
+def _put(bench: Bench, unit: str, own: Port, onto: str, onto_port: str) -> Operation:
+    if bench.build.joint_of(unit):
+        return Move(unit=unit, unit_port=own.id, onto=onto, onto_port=onto_port)
+    return Attach(unit=unit, unit_port=own.id, onto=onto, onto_port=onto_port)
+
+
+def _clearing(bench: Bench, holders: Sequence[str]) -> list[tuple[Operation, ...]]:
+    """Ways to free a port: move what holds it elsewhere, or take it off."""
+    ways: list[tuple[Operation, ...]] = []
+    for holder in holders:
+        ways += [(move,) for move in ways_to_move(bench, holder)[:4]]
+        ways.append((Detach(unit=holder),))
+    return ways

@@ -1,0 +1,396 @@
+"""Findings and the one catalogue of all call-outs: code, title, why it matters, usual cures."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from enum import IntEnum
+from typing import Literal
+
+__all__ = [
+    "CALL_OUTS",
+    "About",
+    "CallOut",
+    "Finding",
+    "Input",
+    "Level",
+    "Working",
+    "by_weight",
+    "count_levels",
+    "place_of",
+]
+
+
+class Level(IntEnum):
+    """How serious: a Stop must not go out, a Watch goes out knowingly."""
+
+    CLEAR = 0
+    NOTE = 1
+    WATCH = 2
+    STOP = 3
+
+
+@dataclass(frozen=True, kw_only=True)
+class About:
+    """What a finding is about: units, and a port or joint by its child where it has one."""
+
+    units: tuple[str, ...]
+    port: str | None = None
+    rig: str | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Input:
+    """One figure that went into a computation, and where it came from."""
+
+    name: str
+    value: str
+    source: Literal["measured", "catalogue", "assumed", "setting", "computed", "job"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Working:
+    """A formula, the same with its numbers, and the inputs."""
+
+    formula: str
+    numbers: str
+    inputs: tuple[Input, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class CallOut:
+    """An entry of the catalogue."""
+
+    code: str
+    title: str
+    why: str
+    cures: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Finding:
+    """One verdict on one thing: value against limit, in ``unit``, with the working.
+
+    ``spread`` is one standard deviation of the value.
+    """
+
+    code: str
+    level: Level
+    about: About
+    text: str
+    value: float | None = None
+    limit: float | None = None
+    unit: str = ""
+    spread: float | None = None
+    working: tuple[Working, ...] = ()
+
+    @property
+    def key(self) -> str:
+        """Stable name within a build: the code and what it is about, whichever way round its ends are."""
+        return ":".join((self.code, *sorted(self.about.units), self.about.port or "")).rstrip(":")
+
+    @property
+    def call_out(self) -> CallOut:
+        """Title, why and cures from the catalogue."""
+        return CALL_OUTS[self.code]
+
+
+PlaceOf = Literal["bench", "balance", "power"]
+_PLACES: dict[str, PlaceOf] = {
+    "gimbal": "balance",
+    "support": "balance",
+    "head": "balance",
+    "stand": "balance",
+    "mount": "balance",
+    "power": "power",
+}
+
+
+def place_of(code: str) -> PlaceOf:
+    """The place of the application where a call-out is worked on, beside the Bench, which shows them all."""
+    return _PLACES.get(code.partition(".")[0], "bench")
+
+
+def by_weight(findings: Iterable[Finding]) -> tuple[Finding, ...]:
+    """Most serious first, then by code and what they are about."""
+    return tuple(sorted(findings, key=lambda f: (-f.level, f.code, f.about.units)))
+
+
+def count_levels(findings: tuple[Finding, ...]) -> dict[str, int]:
+    """How many Stops, Watches and Notes."""
+    return {
+        name: sum(f.level is level for f in findings)
+        for name, level in (("stops", Level.STOP), ("watches", Level.WATCH), ("notes", Level.NOTE))
+    }
+
+
+def _catalogue(*entries: tuple[str, str, str, str]) -> dict[str, CallOut]:
+    return {code: CallOut(code=code, title=title, why=why, cures=cures) for code, title, why, cures in entries}
+
+
+# A table that people read.
+# fmt: off
+CALL_OUTS: dict[str, CallOut] = _catalogue(
+    ("fit.interface", "Does not join",
+     "Parts that do not mate cannot be mounted, however well everything else works out.",
+     "An adapter between the two, another port, another part."),
+    ("fit.occupied", "Port already taken",
+     "A port holds one thing; the second is found out at the bench, or on the day.",
+     "Another free port, a bracket or arm that adds one, or leave one of the two off."),
+    ("fit.rail_full", "Clamps overlap on the rail",
+     "Two clamps cannot hold the same length of a rail or rod.",
+     "Slide one along, or use a longer rail."),
+    ("fit.slide", "Beyond the end of its slide",
+     "A part that hangs off the end of its rail is not held.",
+     "Slide it back within its travel."),
+    ("fit.spin", "Turned a way it cannot go",
+     "This interface goes together in some turns only.",
+     "Turn it to one of the turns allowed."),
+    ("fit.load", "Joint carries too much",
+     "A port loaded beyond its rating pulls out, with the weight of everything on it.",
+     "A stronger port, a lighter part, a second point of support, a second catch."),
+    ("fit.bending", "Joint bent too hard",
+     "The lever of a part standing far off bends or breaks its mount before its weight does.",
+     "Shorter arm, mount nearer to its mass, stronger port, support at the far end."),
+    ("fit.twist", "Single screw can turn",
+     "One screw without locating pins holds by friction alone and works loose under a load off its axis.",
+     "Locating pins, a rosette, a second screw, or bring the mass over the screw."),
+    ("fit.rail_short", "Rail shorter than its clamp",
+     "A clamp that does not lie on its rail all along is not held.",
+     "A longer rail, a shorter clamp."),
+    ("rods.height", "Rods at the wrong height",
+     "Lens support, motors and matte boxes are made for rods at the standard height; elsewhere they miss the lens.",
+     "A riser or another base plate that brings the rods to their height."),
+    ("fit.sag", "Arm sags",
+     "A friction arm that carries more than it holds sinks during the take, and takes the monitor with it.",
+     "A shorter or stronger arm, a mount with pins, a lighter thing at its end."),
+    ("clash.parts", "Parts run into each other",
+     "Two things cannot be in the same place; on the bench the second one does not go on.",
+     "Slide or turn one of them, another port, a riser or a longer rod."),
+    ("clear.blocked", "Door, fan or release is blocked",
+     "A card, a pack or a release that cannot be reached makes a swap of seconds one of minutes; a covered fan ends in heat.",
+     "Move what stands in front of it, or plan the swap with the time it takes."),
+    ("clear.plug", "No room for the plug",
+     "A plug pressed aside works loose or breaks its socket.",
+     "An angled plug, another socket, move what is in the way."),
+    ("clear.screen_plug", "Plug in the way of the screen",
+     "A hinged screen cannot flip out with a plug in its way: flip first, then plug.",
+     "Flip the screen before plugging; an angled plug; another monitor."),
+    ("lens.missing", "No lens on the body",
+     "There is no picture without a lens.",
+     "Mount a lens; the lens port lists what fits."),
+    ("lens.flange", "Cannot reach infinity",
+     "The lens must sit at its flange distance; with no room for an adapter it focuses near only.",
+     "An adapter with optics made for the pair, another body, another lens."),
+    ("lens.adapter_off", "Adapter thickness is off",
+     "A few hundredths of a millimetre move the focus marks and the far focus of wide lenses.",
+     "Shim the adapter or use one that measures right."),
+    ("lens.adapter_loses", "Adapter loses functions",
+     "What an adapter does not carry on must be done by hand or done without.",
+     "Plan for it, or use an adapter with contacts."),
+    ("lens.circle", "Image circle too small",
+     "The corners of the recorded picture stay dark.",
+     "Record a smaller area, or a lens that covers this one."),
+    ("lens.width", "Does it fit in the frame",
+     "From where a camera may stand, the lens decides whether everybody is in the picture.",
+     "A shorter focal length, a larger recorded area, a wider lens, more distance."),
+    ("lens.close_focus", "Too near to focus",
+     "Nearer than its close focus a lens stays soft, however good it is.",
+     "More distance, another lens, a close-up lens."),
+    ("lens.face", "Face too near",
+     "Perspective stretches a face that is near, and no lens takes that back.",
+     "Step back and use a longer focal length."),
+    ("lens.depth", "Depth of field",
+     "Thinner than a head it needs a focus puller, deep it shows the whole dock.",
+     "Stop down and add light or sensitivity; step back; a shorter lens."),
+    ("lens.light", "Light at this setting",
+     "Too much light is burnt out, too little is noise; the shutter angle is no remedy.",
+     "ND or aperture against too much; aperture, sensitivity or light against too little."),
+    ("filter.corner", "Filters in the corners",
+     "A stack of filters in front of a wide lens shows as dark corners, and only on the large screen.",
+     "Fewer or thinner filters, larger ones on a step-up ring, a longer focal length."),
+    ("filter.pupil_missing", "Corners cannot be told",
+     "Without the place of the entrance pupil nobody can say whether the filters show.",
+     "Measure the entrance pupil behind the rim, or shoot a test at the widest."),
+    ("focus.no_gear", "No focus gear on the lens",
+     "A follow focus or motor without a toothed ring turns nothing.",
+     "A gear ring around the lens, or another lens."),
+    ("focus.pitch", "Gear pitches differ",
+     "Teeth of unlike pitch climb over each other and slip in the take.",
+     "A gear of the lens's pitch, 0.8 mm as a rule."),
+    ("focus.reach", "Gear does not meet the ring",
+     "A gear that is beside its ring, or stands off, turns nothing.",
+     "Slide the motor along its rods; swing it to the ring; another place on the rods."),
+    ("lens.support", "Heavy lens without support",
+     "A heavy lens on its mount alone bends the mount and moves the picture.",
+     "A lens support on rods under the lens."),
+    ("mass.missing", "Mass is not known",
+     "A total that silently counts a part as nothing is wrong exactly when it matters.",
+     "Weigh the part and enter its mass."),
+    ("mass.cg_outside", "CG outside the part",
+     "A CG with the wrong sign moves the balance twice as far the wrong way, and nobody sees why.",
+     "Measure it again from the reference of its model; correct it on the Shelf."),
+    ("link.connector", "Cable does not mate",
+     "A cable that fits neither socket carries nothing.",
+     "A cable with the right plug at both ends, or an adapter."),
+    ("link.roles", "Two outputs, or two inputs",
+     "Between two outputs nothing runs, and the monitor stays dark.",
+     "The other socket at one end."),
+    ("link.length", "Cable too short",
+     "A taut cable pulls its plug out, or pulls the gimbal off balance, exactly when the camera moves furthest.",
+     "A longer cable, a socket nearer, the device nearer."),
+    ("link.stiff", "Stiff cable over moving axes",
+     "The cable that survives on a tripod ruins a gimbal's balance.",
+     "A thin, slack cable; wireless; balance with it plugged in."),
+    ("link.clamp", "Plug does not lock",
+     "A plug without a lock comes out at the first tug.",
+     "A cable clamp or a locking plug; tape at the least."),
+    ("link.rate", "Link too slow for the picture",
+     "A link that does not carry the picture's rate shows nothing, or sparkles and drops out.",
+     "A slower picture, a faster cable or socket."),
+    ("audio.phantom", "No phantom power",
+     "A microphone that needs 48 V and gets none records silence.",
+     "An input or an adapter that gives phantom power; another microphone."),
+    ("audio.level", "Levels do not match",
+     "Line into a microphone input distorts; a microphone into a line input drowns in noise.",
+     "Set the output or the input to the other level; a pad or an attenuating cable."),
+    ("gimbal.payload", "Gimbal payload",
+     "Beyond its rating a gimbal shakes, drains its battery and can burn its motors; keep fingers clear when switching it on.",
+     "Take off what need not be on the camera, hang it on the gimbal's own ports, lighter equivalents, another gimbal."),
+    ("gimbal.payload_low", "Too light for the gimbal",
+     "Below its least payload a gimbal oscillates, because its motors are tuned for more inertia.",
+     "Add mass near the axis, or use a smaller gimbal."),
+    ("gimbal.travel.fore_aft", "Tilt fore-aft slide",
+     "When the slide ends before it balances, the lens keeps falling and the tilt motor holds it all the time.",
+     "Move the rig on its plate, a counterweight, less in front, another gimbal."),
+    ("gimbal.travel.vertical", "Tilt vertical slide",
+     "Level can be right and lens-up still fall: height is a slide of its own.",
+     "Riser or lower plate, shorter stack on top, a counterweight."),
+    ("gimbal.travel.lateral", "Roll slide",
+     "The camera leans to one side and the roll motor holds it all the time.",
+     "Move what stands out at one side, offset plate, counterweight."),
+    ("gimbal.travel.pan", "Pan slide",
+     "With the handle leaning the camera swings nose-down or tail-down.",
+     "Bring the mass nearer to the pan axis."),
+    ("gimbal.motor", "Motor load",
+     "What is not balanced is held by a motor, which costs battery hours, heat and steadiness.",
+     "Balance on the axis named; thinner, slacker cables."),
+    ("gimbal.moves", "Starting a move",
+     "A motor that cannot start the move it is asked for lags, twitches and loses the horizon, and most of all while the operator walks.",
+     "Softer moves; mass nearer to the axis; balance on the axis named; a lighter build, a larger gimbal."),
+    ("gimbal.clearance.tilt", "Camera hits the gimbal when tilted",
+     "Balanced and blocked are two things: a finder or a battery that meets the arm stops the move in the middle of the take.",
+     "A smaller tilt range, a riser, move the part that hits, a larger gimbal."),
+    ("gimbal.clearance.roll", "Camera hits the gimbal when rolled",
+     "Vertical format and rolled moves need room that the camera may fill.",
+     "Keep roll small, move the part that hits, a larger gimbal."),
+    ("gimbal.clearance.pan", "Camera hits the handle when panned",
+     "A long lens or a wide rig that meets the handle cannot follow what walks past.",
+     "Turn with the body, a shorter build, move the part that hits, a larger gimbal."),
+    ("gimbal.zoom", "Zooming on the gimbal",
+     "A zoom moves its mass as it lengthens: balanced at one end, the motors hold the difference at the other, and the battery lasts less.",
+     "Balance at the point between the two ends; zoom less; a zoom that stays inside its barrel; a prime."),
+    ("gimbal.wind", "Wind on the gimbal",
+     "A gust on a long lens or a wide monitor turns the camera harder than a motor can hold; it twitches, then goes limp.",
+     "Lee of a wall or a person, a shorter build, the monitor off the camera, a larger gimbal, sticks. Above people and on lines, stop before that."),
+    ("gimbal.no_body", "Nothing on the gimbal",
+     "A gimbal without a camera on its plate cannot be judged.",
+     "Mount the camera on the gimbal's camera port."),
+    ("head.drift", "Head does not hold the tilt",
+     "A rig that drifts when the bar is let go is fought all night, and falls on a finger when the lock is opened.",
+     "Slide the plate until the CG is over the pivot; another step of the counterbalance; more drag; a stronger head. Lock the tilt before you let go."),
+    ("stand.monopod", "Long lens follows on a monopod",
+     "A monopod shares its sway with a long lens; what is locked off can do with it, what follows cannot.",
+     "Sticks with a fluid head; a shorter lens; let this position hold its frame."),
+    ("stand.tips", "Sticks in the wind",
+     "A camera that goes over falls on people, and is gone for the night.",
+     "Spread the legs and lower it, a bag of water or sand at the centre, tie it down, the lee of a wall; take it down before the wind the crew has agreed on."),
+    ("mount.pull_off", "Pull-off of magnets, cups and clamps",
+     "What holds at rest lets go when it is shaken, on paint, rust, dust or wet.",
+     "More or stronger points, further apart, a level face, a lighter rig nearer to the face; test each by hand on the very surface."),
+    ("mount.points", "Too few points",
+     "One point alone has nothing to share with; two can turn about the line between them.",
+     "Three points, or two with a moment rating."),
+    ("mount.speed", "Faster than the mount is rated",
+     "Air and bumps grow with the square of speed; vehicle work is for licensed crews under local traffic law, nobody leans out.",
+     "Drive slower, a mount rated for it."),
+    ("mount.line", "No safety line",
+     "Magnets, cups and clamps let go without warning; above people, on a vehicle or over water nothing hangs by one thing alone.",
+     "A rated line to a point of its own, short enough that it never reaches a head."),
+    ("support.payload", "Support payload",
+     "A head or pad loaded beyond its rating creeps, slips or breaks.",
+     "Take off what is not needed, or use a stronger support. Secondary retention above people, always."),
+    ("power.not_named", "Not named for this slot",
+     "A body may refuse a pack or dummy pack that it does not know, or run on it without telling its charge.",
+     "A pack that the maker names, an input meant for outside power, a trial of some hours before the day."),
+    ("power.mains", "Mains in reach",
+     "A lead that is stretched across a way is a trip and pulls plugs; a position without mains has none on the night either.",
+     "A longer lead of full section, laid flat and off walkways; outdoors only behind a residual-current device and out of the wet. Local rules and a licensed electrician decide."),
+    ("power.mains_alone", "Nothing behind the mains",
+     "One breaker or one foot on a lead ends the take; a pack behind the mains carries on.",
+     "A hot-swap plate with a backup cell, a body with a pack and a second input, a pack ready beside it."),
+    ("power.over_voltage", "Voltage too high",
+     "Above its maximum a device can be destroyed as it is plugged in. Check polarity and voltage with a meter before you bridge unknown plugs.",
+     "A regulated outlet, a converter, or a pack of fewer cells."),
+    ("power.under_voltage", "Voltage too low",
+     "Below its minimum a device does not start, or stops before the pack is empty.",
+     "A pack of more cells, a thicker or shorter cable, a regulated outlet."),
+    ("power.connector", "Plug does not mate",
+     "A cable that fits neither socket carries nothing; one of unlike polarity kills what it feeds.",
+     "A cable with the right plug at both ends and the right polarity."),
+    ("power.current", "Current beyond a rating",
+     "An outlet, cable or pack pushed beyond its current cuts out or gets hot.",
+     "Another outlet, a thicker cable, a stronger pack, fewer devices on one source."),
+    ("power.unfed", "Nothing feeds it",
+     "A device without a source is dead weight.",
+     "A cable from a free outlet, or a pack in its slot."),
+    ("power.two_sources", "Two sources on one cable",
+     "Two sources joined drive current into each other: packs vent, fuses blow, adapters burn.",
+     "Take the cable off; each source feeds its own input, or a plate made for two packs."),
+    ("power.loop", "Power goes in a circle",
+     "A source that feeds itself feeds nothing.",
+     "Take one of the cables of the circle away."),
+    ("power.hours", "Hours on this pack",
+     "A camera that must be re-powered while the moment happens has failed, whatever its picture.",
+     "A larger or fresher pack, a pack kept warm, fewer devices on it, swap at the break before."),
+    ("power.backup", "Backup cell bridges a swap",
+     "The small cell behind the plate carries the camera while the brick is changed, for minutes only.",
+     "Have the fresh pack in hand before pulling the old one."),
+    ("power.figure_missing", "A power figure is missing",
+     "Hours cannot be told from a draw nobody knows.",
+     "Measure the draw, or enter it from the maker's sheet."),
+    ("swap.short", "Packs are short",
+     "What is out, empty or on a charger cannot be put on a camera; the shortage shows at the swap, in the dark.",
+     "Bring or hire packs, charge longer or elsewhere, turn off what need not run, a larger pack before the long stretch."),
+    ("swap.dies", "Dark before the next swap",
+     "A camera that may not be touched and has nothing left stops in the middle of what happens once.",
+     "A larger pack, less on it, a break to swap in, mains at the position."),
+    ("swap.two_each", "Fewer than two packs each",
+     "One on, one on the charger: spares are counted over what is in use at once, or there are none.",
+     "More packs of that type; types in common, so that any spare serves anywhere."),
+    ("swap.ageing", "Ageing pack in a critical part",
+     "An old cell gives up early and without warning.",
+     "A fresher pack there, the old one where a swap is possible."),
+    ("swap.hands", "More swaps than people",
+     "Two cameras that need a pack within one walk's time need two people; otherwise one of them goes dark.",
+     "One more person on packs, a break between the two, a larger pack so that one of them can wait, packs kept at the position."),
+    ("swap.rate", "Charge read against charge computed",
+     "A pack that comes out emptier than computed tells that its thing draws more, that it is colder, or that the pack is older than it is booked.",
+     "Measure the draw, enter the pack's health, bring one more; the plan goes on with the rate that was read."),
+    ("pack.carriage", "Carriage of lithium packs",
+     "Carriers limit lithium by energy; what they do not take stays at the counter. Damaged or swollen packs stay at home.",
+     "Send by road, hire there, smaller packs; ask the carrier in writing."),
+    ("charge.single", "One charger for all",
+     "One charger that fails ends a plan that charges.",
+     "A second charger, or packs enough without."),
+    ("gear.incomplete", "Figures missing",
+     "What nobody has entered cannot be checked, and what was not checked is not clear.",
+     "Enter the figures on the Shelf, from the maker's sheet or measured; until then check it by hand."),
+    ("unit.condition", "Condition of a unit",
+     "A thing with a known fault fails again, and on the day that matters.",
+     "Another unit of the same kind; have it seen to, and say so on the shelf."),
+    ("share.unit_taken", "Unit is in two rigs at once",
+     "One thing cannot be in two places; it is found missing when the second camera is built.",
+     "Another unit of the same kind, or another build for one of the cameras."),
+)
+# fmt: on

@@ -1,0 +1,218 @@
+"""A job: parts of the day, rigs with their builds, and who is in which build when."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field, replace
+from datetime import datetime, timedelta
+from typing import Annotated, TypeVar
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+from annotated_types import MaxLen
+
+from ..errors import LiftCrateError
+from ..quantities import Count, Identifier, Label
+from ..rig.build import Build, Catalogue, Claim, Conditions, Target
+from ..settings import STRICT, Settings
+from ..stand import stand_of
+from ..verdict.judge import Whole, whole
+from .charging import ChargingPlan
+
+__all__ = ["Assignment", "Job", "Moment", "NotInJob", "PartOfDay", "Rig", "claims_of_others", "evaluate_job"]
+
+T = TypeVar("T")
+_LONGEST = timedelta(hours=48)
+
+
+class NotInJob(LiftCrateError, LookupError):
+    """A rig, build or part of the day that this job does not have."""
+
+    code = "job.unknown"
+
+    def __init__(self, what: str, name: str) -> None:
+        self.what, self.name = what, name
+
+    def __str__(self) -> str:
+        return f"This job has no {self.what} '{self.name}'."
+
+
+@dataclass(frozen=True, kw_only=True)
+class Moment:
+    """A one-off moment: it cannot be repeated."""
+
+    __pydantic_config__ = STRICT
+
+    at: datetime
+    label: Label
+
+
+@dataclass(frozen=True, kw_only=True)
+class PartOfDay:
+    """A stretch of the day with its conditions."""
+
+    __pydantic_config__ = STRICT
+
+    id: Identifier
+    label: Label
+    starts: datetime
+    ends: datetime
+    conditions: Conditions
+    moments: Annotated[tuple[Moment, ...], MaxLen(100)] = ()
+
+    def __post_init__(self) -> None:
+        if self.starts.tzinfo is None or self.ends.tzinfo is None:
+            raise ValueError(
+                f"part '{self.id}': give starts and ends with a time zone, as in 2027-03-19T19:00:00+00:00"
+            )
+        if self.ends <= self.starts:
+            raise ValueError(f"part '{self.id}' ends at {self.ends:%H:%M}, before it starts at {self.starts:%H:%M}")
+        if self.ends - self.starts > _LONGEST:
+            raise ValueError(
+                f"part '{self.id}' lasts {(self.ends - self.starts).total_seconds() / 3600:.0f} h; a part of the day"
+                f" lasts {_LONGEST.total_seconds() / 3600:.0f} h at most, so make several of it"
+            )
+        if any(moment.at.tzinfo is None for moment in self.moments):
+            raise ValueError(
+                f"part '{self.id}': give every moment its time with a time zone, as in 2027-03-19T21:00:00+00:00"
+            )
+
+    def in_zone(self, clock: ZoneInfo) -> PartOfDay:
+        """The same stretch, told in another time zone."""
+        moments = tuple(replace(moment, at=moment.at.astimezone(clock)) for moment in self.moments)
+        return replace(self, starts=self.starts.astimezone(clock), ends=self.ends.astimezone(clock), moments=moments)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Rig:
+    """One camera position and its builds."""
+
+    __pydantic_config__ = STRICT
+
+    id: Identifier
+    number: Count
+    label: Label
+    position: Label = ""
+    target: Target | None = None
+    builds: Annotated[tuple[Build, ...], MaxLen(50)] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class Assignment:
+    """In this part of the day this rig is in this build."""
+
+    __pydantic_config__ = STRICT
+
+    part: Identifier
+    rig: Identifier
+    build: Identifier
+
+
+@dataclass(frozen=True, kw_only=True)
+class Job:
+    """What is shot: its parts of the day, rigs and plan."""
+
+    __pydantic_config__ = STRICT
+
+    id: Identifier
+    title: Label
+    zone: Identifier = "UTC"
+    """IANA name of the time zone it is shot in: everything is shown, printed and exported in its time."""
+    settings: Settings = field(default_factory=Settings)
+    parts: Annotated[tuple[PartOfDay, ...], MaxLen(100)] = ()
+    rigs: Annotated[tuple[Rig, ...], MaxLen(99)] = ()
+    plan: Annotated[tuple[Assignment, ...], MaxLen(9900)] = ()
+    charging: ChargingPlan = field(default_factory=ChargingPlan)
+
+    def __post_init__(self) -> None:
+        clock = self.clock
+        object.__setattr__(self, "parts", tuple(part.in_zone(clock) for part in self.parts))
+        object.__setattr__(self, "charging", self.charging.in_zone(clock))
+
+    @property
+    def clock(self) -> ZoneInfo:
+        """Its time zone; raises ValueError for a name that is none."""
+        try:
+            return ZoneInfo(self.zone)
+        except (ZoneInfoNotFoundError, ValueError, OSError):
+            raise ValueError(
+                f"zone '{self.zone}' is no time zone; give an IANA name, as in Europe/Lisbon or UTC"
+            ) from None
+
+    def part(self, part_id: str) -> PartOfDay:
+        """The part of the day of that name; raises NotInJob."""
+        return _find(self.parts, part_id, "part of the day")
+
+    def rig(self, rig_id: str) -> Rig:
+        """The rig of that name; raises NotInJob."""
+        return _find(self.rigs, rig_id, "rig")
+
+    def build(self, build_id: str) -> tuple[Rig, Build]:
+        """A build and the rig it belongs to; raises NotInJob."""
+        for rig in self.rigs:
+            for build in rig.builds:
+                if build.id == build_id:
+                    return rig, build
+        raise NotInJob("build", build_id)
+
+    def with_build(self, build: Build) -> Job:
+        """The job with a build in the place of the one of its id; raises NotInJob."""
+        at, _ = self.build(build.id)
+        builds = tuple(build if b.id == build.id else b for b in at.builds)
+        return replace(self, rigs=tuple(replace(r, builds=builds) if r.id == at.id else r for r in self.rigs))
+
+    def planned(self, part_id: str, rig_id: str) -> Build:
+        """The build a rig is in, in a part of the day; raises NotInJob."""
+        self.part(part_id)
+        rig = self.rig(rig_id)
+        found = self.builds_in(part_id).get(rig_id)
+        if found is None:
+            raise NotInJob(f"build planned for {rig.label} in the part of the day", part_id)
+        return found[1]
+
+    def charging_claims(self) -> Iterator[tuple[str, str, str]]:
+        """What its charging plan keeps from the rigs: unit, part of the day, what it is there for."""
+        for box in self.charging.boxes:
+            yield from ((box.unit, part, box.label or box.unit) for part in dict.fromkeys(box.parts))
+        for place in self.charging.chargers:
+            yield from ((place.unit, part.id, place.place or "charging") for part in self.parts)
+
+    def builds_in(self, part_id: str) -> dict[str, tuple[Rig, Build]]:
+        """Rig id to the rig and its build in a part of the day; rigs without one are left out."""
+        chosen = {a.rig: a.build for a in self.plan if a.part == part_id}
+        return {rig.id: (rig, build) for rig in self.rigs for build in rig.builds if chosen.get(rig.id) == build.id}
+
+
+def _find(items: tuple[T, ...], name: str, what: str) -> T:
+    for item in items:
+        if getattr(item, "id", None) == name:
+            return item
+    raise NotInJob(what, name)
+
+
+def claims_of_others(job: Job, part_id: str, rig_id: str) -> dict[str, Claim]:
+    """Units that the other rigs of a job have in a part of the day."""
+    part = job.part(part_id)
+    charging = {
+        unit: Claim(unit=unit, rig=serves, build="charging plan", until=f"{part.ends:%a %H:%M}")
+        for unit, in_part, serves in job.charging_claims()
+        if in_part == part_id
+    }
+    return charging | {
+        unit: Claim(unit=unit, rig=rig.label, build=build.label, until=f"{part.ends:%a %H:%M}")
+        for other, (rig, build) in job.builds_in(part_id).items()
+        if other != rig_id
+        for unit in build.units
+    }
+
+
+def evaluate_job(job: Job, catalogue: Catalogue) -> Iterator[tuple[PartOfDay, Rig, Build, Whole]]:
+    """Every rig in every part of the day, in the order of the day."""
+    for part in sorted(job.parts, key=lambda p: p.starts):
+        for rig_id, (rig, build) in sorted(job.builds_in(part.id).items(), key=lambda item: item[1][0].number):
+            taken: Mapping[str, Claim] = claims_of_others(job, part.id, rig_id)
+            yield (
+                part,
+                rig,
+                build,
+                whole(stand_of(build, catalogue, part.conditions, job.settings, taken, rig.target)),
+            )

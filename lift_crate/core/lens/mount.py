@@ -1,0 +1,236 @@
+"""Lens on body: mounts and flange distance, adapters, image circle.
+
+Formulas: docs/formulas.md §2, 'Lens to body'.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import numpy as np
+
+from ..callouts import About, Finding, Input, Level, Working
+from ..gear.interface import Interface
+from ..gear.model import GearModel
+from ..gear.optical import RecordedArea
+from ..rig.assembly import Assembly
+from ..rig.build import Catalogue
+from ..settings import Settings
+
+__all__ = ["adapter_models", "adapter_thickness_mm", "area_in_use", "lens_chain", "lens_findings"]
+
+
+def adapter_thickness_mm(lens_mount: Interface, body_mount: Interface) -> float | None:
+    """Thickness of a plain adapter: F_lens − F_body in mm; None when a flange distance is unknown."""
+    if lens_mount.flange_mm is None or body_mount.flange_mm is None:
+        return None
+    return lens_mount.flange_mm - body_mount.flange_mm
+
+
+def adapter_models(catalogue: Catalogue, body_mount: str, lens_mount: str) -> list[GearModel]:
+    """Models that adapt a lens mount to a body mount."""
+    found = []
+    for model in catalogue.models.values():
+        if model.adapter:
+            rear, front = model.port(model.adapter.toward_body), model.port(model.adapter.toward_part)
+            if rear.interface == body_mount and front.interface == lens_mount:
+                found.append(model)
+    return found
+
+
+def area_in_use(assembly: Assembly, body: str) -> RecordedArea | None:
+    """The recorded area a body is set to, its first when nothing was said; None for no body."""
+    data = assembly.catalogue.model_of(body).body
+    if data is None:
+        return None
+    chosen = assembly.build.setting_of(body).area
+    return next((area for area in data.areas if area.id == chosen), data.areas[0])
+
+
+def lens_chain(assembly: Assembly, body: str) -> list[str]:
+    """Units from a body's lens port outwards, to the first lens; empty when nothing is on it."""
+    models = assembly.catalogue
+    chain: list[str] = []
+    at = body
+    while True:
+        onwards = next(
+            (
+                joint.child
+                for joint in assembly.joints
+                if joint.parent == at
+                and models.interfaces[models.model_of(at).port(joint.parent_port).interface].kind == "lens"
+            ),
+            None,
+        )
+        if onwards is None:
+            return chain
+        chain.append(onwards)
+        if models.model_of(onwards).lens:
+            return chain
+        at = onwards
+
+
+def lens_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
+    """Findings on what is in front of the body."""
+    body = assembly.build.body
+    area = area_in_use(assembly, body)
+    if area is None:
+        return
+    models = assembly.catalogue
+    chain = lens_chain(assembly, body)
+    lens_unit = chain[-1] if chain and models.model_of(chain[-1]).lens else None
+    if lens_unit is None:
+        yield Finding(
+            code="lens.missing", level=Level.STOP, about=About(units=(body,)), text=f"{body} has no lens on it."
+        )
+        return
+    yield from _flange(assembly, chain, settings)
+    factor = 1.0
+    for unit in chain[:-1]:
+        yield from _adapter(assembly, unit, settings)
+        adapter = models.model_of(unit).adapter
+        factor *= adapter.factor if adapter else 1.0
+    yield from _circle(assembly, body, lens_unit, area, factor)
+    yield from _lens_support(assembly, chain, settings)
+
+
+def _flange(assembly: Assembly, chain: list[str], settings: Settings) -> Iterator[Finding]:
+    """Where mounts differ along the chain: could a plain adapter be made at all?"""
+    models = assembly.catalogue
+    for unit in chain:
+        joint = assembly.build.joint_of(unit)
+        if joint is None:
+            continue
+        inner = models.interfaces[models.model_of(joint.parent).port(joint.parent_port).interface]
+        outer = models.interfaces[models.model_of(unit).port(joint.child_port).interface]
+        thickness = adapter_thickness_mm(outer, inner)
+        if (
+            inner.id == outer.id
+            or thickness is None
+            or thickness >= settings.adapter_min_mm
+            or adapter_models(models, inner.id, outer.id)
+        ):
+            continue
+        yield Finding(
+            code="lens.flange",
+            level=Level.STOP,
+            about=About(units=(unit, joint.parent)),
+            text=(
+                f"{unit} ({outer.label}) cannot reach infinity on {joint.parent} ({inner.label}): {thickness:.2f} mm"
+                f" are left for an adapter, at least {settings.adapter_min_mm:g} mm are needed without optics."
+            ),
+            value=thickness,
+            limit=settings.adapter_min_mm,
+            unit="mm",
+            working=(_flange_working(outer, inner, thickness),),
+        )
+
+
+def _flange_working(lens_mount: Interface, body_mount: Interface, thickness: float) -> Working:
+    return Working(
+        formula="thickness = F_lens − F_body",
+        numbers=f"{lens_mount.flange_mm:.2f} − {body_mount.flange_mm:.2f} = {thickness:.2f} mm",
+        inputs=(
+            Input(
+                name=f"flange distance, {lens_mount.label}", value=f"{lens_mount.flange_mm:.2f} mm", source="catalogue"
+            ),
+            Input(
+                name=f"flange distance, {body_mount.label}", value=f"{body_mount.flange_mm:.2f} mm", source="catalogue"
+            ),
+        ),
+    )
+
+
+def _adapter(assembly: Assembly, unit: str, settings: Settings) -> Iterator[Finding]:
+    model = assembly.catalogue.model_of(unit)
+    if model.adapter is None:
+        return
+    rear, front = model.port(model.adapter.toward_body), model.port(model.adapter.toward_part)
+    body_mount, lens_mount = (assembly.catalogue.interfaces[port.interface] for port in (rear, front))
+    wanted = adapter_thickness_mm(lens_mount, body_mount)
+    actual = float(np.linalg.norm(np.subtract(front.at, rear.at)))
+    off = abs(actual - wanted) if wanted is not None else 0.0
+    if wanted is not None and not model.adapter.optics and off > settings.adapter_tolerance_mm + 1e-9:
+        yield Finding(
+            code="lens.adapter_off",
+            level=Level.WATCH,
+            about=About(units=(unit,)),
+            text=f"{unit} is {actual:.2f} mm thick and should be {wanted:.2f} mm.",
+            value=actual,
+            limit=wanted,
+            unit="mm",
+            working=(_flange_working(lens_mount, body_mount, wanted),),
+        )
+    if model.adapter.loses:
+        yield Finding(
+            code="lens.adapter_loses",
+            level=Level.NOTE,
+            about=About(units=(unit,)),
+            text=f"Through {unit} the lens loses: {', '.join(model.adapter.loses)}.",
+        )
+
+
+def _circle(assembly: Assembly, body: str, lens: str, area: RecordedArea, factor: float) -> Iterator[Finding]:
+    models = assembly.catalogue
+    lens_data, body_data = models.model_of(lens).lens, models.model_of(body).body
+    if lens_data is None or body_data is None:
+        return
+    circle = lens_data.image_circle_mm * factor
+    covered = max(
+        (a for a in body_data.areas if a.diagonal_mm <= circle), key=lambda a: a.width_mm * a.height_mm, default=None
+    )
+    fits = circle >= area.diagonal_mm
+    advice = (
+        f" The largest area of {body} that it covers is {covered.label}."
+        if covered
+        else " It covers no area of this body."
+    )
+    yield Finding(
+        code="lens.circle",
+        level=Level.CLEAR if fits else Level.STOP,
+        about=About(units=(lens, body)),
+        text=f"{lens} covers {circle:.1f} mm; {area.label} of {body} needs {area.diagonal_mm:.1f} mm."
+        + ("" if fits else advice),
+        value=circle,
+        limit=area.diagonal_mm,
+        unit="mm",
+        working=(
+            Working(
+                formula="image circle · reducer factor ≥ √(width² + height²)",
+                numbers=(
+                    f"{lens_data.image_circle_mm:.1f} × {factor:g} = {circle:.1f} mm against "
+                    f"√({area.width_mm:g}² + {area.height_mm:g}²) = {area.diagonal_mm:.1f} mm"
+                ),
+                inputs=(
+                    Input(
+                        name=f"image circle of {lens}", value=f"{lens_data.image_circle_mm:.1f} mm", source="catalogue"
+                    ),
+                    Input(
+                        name=f"recorded area {area.label}",
+                        value=f"{area.width_mm:g} × {area.height_mm:g} mm",
+                        source="catalogue",
+                    ),
+                ),
+            ),
+        ),
+    )
+
+
+def _lens_support(assembly: Assembly, chain: list[str], settings: Settings) -> Iterator[Finding]:
+    models = assembly.catalogue
+    if any(models.model_of(unit).kind == "lens support" for unit in assembly.parts):
+        return
+    for joint, mass_g, _ in assembly.carried_sides:
+        if joint.child == chain[0] and mass_g > settings.lens_support_g:
+            yield Finding(
+                code="lens.support",
+                level=Level.WATCH,
+                about=About(units=(chain[-1], joint.parent)),
+                text=(
+                    f"{mass_g:.0f} g hang on the lens mount of {joint.parent}; above {settings.lens_support_g:.0f} g a"
+                    " lens is supported on rods."
+                ),
+                value=mass_g,
+                limit=settings.lens_support_g,
+                unit="g",
+            )

@@ -1,0 +1,401 @@
+"""Units, joints, links, builds and parts of the day: what is on the bench."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Mapping, Sequence
+from dataclasses import dataclass, replace
+from functools import cached_property
+from typing import Annotated, Literal
+
+import numpy as np
+from annotated_types import Ge, Gt, Le, MaxLen
+
+from ..errors import NoSuchModel, NoSuchUnit
+from ..gear.electrical import Draw
+from ..gear.interface import Interface
+from ..gear.model import GearModel, Port, Slide, Source
+from ..gear.solids import Rows, Solids, solids_of
+from ..geometry import Vec3
+from ..quantities import Angle, Coordinate, Identifier, Label, Note, NotNegative, Positive
+from ..settings import STRICT, Handling
+
+__all__ = [
+    "Aperture",
+    "Build",
+    "Catalogue",
+    "Claim",
+    "Conditions",
+    "FrameRate",
+    "Joint",
+    "Link",
+    "Sensitivity",
+    "Target",
+    "Unit",
+    "UnitSetting",
+]
+
+_MOST_KEPT = 128
+"""Kinds of rig whose solids are kept ready."""
+
+Aperture = Annotated[float, Gt(0), Le(64)]
+FrameRate = Annotated[float, Gt(0), Le(1000)]
+Sensitivity = Annotated[float, Ge(25), Le(409_600)]
+_LOST_PER_CYCLE = 0.2 / 500
+
+
+@dataclass(frozen=True, kw_only=True)
+class Unit:
+    """One physical thing with its own label. Measured values replace its model's."""
+
+    __pydantic_config__ = STRICT
+
+    id: Identifier
+    model: Identifier
+    owner: Literal["owned", "hired"] = "owned"
+    measured_g: Positive | None = None
+    measured_cg_mm: Vec3 | None = None
+    measured_w: NotNegative | None = None
+    """Draw while recording, at its input."""
+    health: Annotated[float, Gt(0), Le(1)] = 1.0
+    """Packs: share of the printed capacity that is left; 1 where nobody measured it."""
+    cycles: Annotated[int, Ge(0), Le(100_000)] | None = None
+    """Packs: how often it was charged."""
+    condition: Literal["good", "doubtful", "out of use"] = "good"
+    note: Note = ""
+
+    @property
+    def health_left(self) -> float:
+        """Share of its printed capacity to count with: as measured, else what its cycles
+        have taken, 20 % in 500 as is usual, and no more than half.
+        """
+        if self.health < 1 or not self.cycles:
+            return self.health
+        return max(0.5, 1 - _LOST_PER_CYCLE * self.cycles)
+
+
+@dataclass(frozen=True, kw_only=True)
+class Joint:
+    """A child's port on a parent's port, spun about the parent's normal and slid along it."""
+
+    __pydantic_config__ = STRICT
+
+    child: Identifier
+    child_port: Identifier
+    parent: Identifier
+    parent_port: Identifier
+    spin_deg: Angle = 0.0
+    slide_mm: Coordinate = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Link:
+    """A cable from one socket to another; its own end ``a`` is at the first."""
+
+    __pydantic_config__ = STRICT
+
+    cable: Identifier
+    from_unit: Identifier
+    from_port: Identifier
+    to_unit: Identifier
+    to_port: Identifier
+
+
+@dataclass(frozen=True, kw_only=True)
+class UnitSetting:
+    """How a unit is set in this build."""
+
+    __pydantic_config__ = STRICT
+
+    unit: Identifier
+    area: str | None = None
+    """Bodies: the recorded area."""
+    focal_mm: Positive | None = None
+    """Zooms: the focal length it is set to."""
+    stop: Aperture | None = None
+    """Lenses: the aperture it is set to; None: wide open."""
+    fps: FrameRate | None = None
+    """Bodies: frames a second."""
+    shutter_deg: Annotated[float, Gt(0), Le(360)] | None = None
+    iso: Sensitivity | None = None
+    picture: str | None = None
+    """Bodies: the picture format it puts out."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Build:
+    """A rig's way of being set up: a tree of joints from the body outwards, and links."""
+
+    __pydantic_config__ = STRICT
+
+    id: Identifier
+    label: Label
+    body: Identifier
+    joints: Annotated[tuple[Joint, ...], MaxLen(400)] = ()
+    links: Annotated[tuple[Link, ...], MaxLen(400)] = ()
+    settings: Annotated[tuple[UnitSetting, ...], MaxLen(400)] = ()
+    use: Handling | None = None
+    """How it is carried; None: as is usual on its support."""
+    held_by: Identifier | None = None
+    """The support, handle or grip that carries it; None: the outermost support, else the first handle or grip."""
+
+    @cached_property
+    def units(self) -> tuple[str, ...]:
+        """Labels of all units in it, body first, each once."""
+        return tuple(dict.fromkeys((self.body, *(j.child for j in self.joints), *(link.cable for link in self.links))))
+
+    def joint_of(self, unit: str) -> Joint | None:
+        """The joint a unit hangs on; None for the body, a cable, or a stranger."""
+        return self._joint_by_child.get(unit)
+
+    @cached_property
+    def _joint_by_child(self) -> dict[str, Joint]:
+        return {joint.child: joint for joint in reversed(self.joints)}
+
+    @cached_property
+    def _held_by(self) -> dict[str, list[str]]:
+        found: dict[str, list[str]] = {}
+        for joint in self.joints:
+            found.setdefault(joint.parent, []).append(joint.child)
+        return found
+
+    def setting_of(self, unit: str) -> UnitSetting:
+        """How a unit is set; defaults when nothing was said."""
+        return self._setting_by_unit.get(unit) or UnitSetting(unit=unit)
+
+    @cached_property
+    def _setting_by_unit(self) -> dict[str, UnitSetting]:
+        return {setting.unit: setting for setting in reversed(self.settings)}
+
+    def subtree(self, unit: str) -> tuple[str, ...]:
+        """A unit and everything mounted on it, outwards."""
+        found = {unit: None}
+        line = [unit]
+        for held in line:
+            new = [child for child in self._held_by.get(held, ()) if child not in found]
+            found.update(dict.fromkeys(new))
+            line += new
+        return tuple(found)
+
+    def without(self, units: Iterable[str]) -> Build:
+        """The build less these units, their joints, their settings, and links that touch them."""
+        gone = set(units)
+        return replace(
+            self,
+            joints=tuple(j for j in self.joints if j.child not in gone),
+            links=tuple(k for k in self.links if not gone & {k.cable, k.from_unit, k.to_unit}),
+            settings=tuple(s for s in self.settings if s.unit not in gone),
+            held_by=None if self.held_by in gone else self.held_by,
+        )
+
+
+@dataclass(frozen=True, kw_only=True)
+class Conditions:
+    """What the part of the day asks of a rig."""
+
+    __pydantic_config__ = STRICT
+
+    temperature_c: Annotated[float, Ge(-40), Le(60)] = 20.0
+    wind_m_s: Annotated[float, Ge(0), Le(100)] = 0.0
+    hours_needed: Annotated[float, Ge(0), Le(48)] = 0.0
+    """Longest stretch that a camera must run without being touched."""
+    light_ev: Annotated[float, Ge(-10), Le(20)] | None = None
+    """Light of the scene as EV at ISO 100."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Target:
+    """What a position must see: how far from the film plane, and how wide there; a face at its nearest."""
+
+    __pydantic_config__ = STRICT
+
+    distance_mm: Positive
+    width_mm: Positive | None = None
+    nearest_mm: Positive | None = None
+    """Nearest distance at which a face comes by."""
+    light_ev: Annotated[float, Ge(-10), Le(20)] | None = None
+    """Where it differs from the part of the day's."""
+    follows: bool = False
+    """Whether it follows what moves; a locked-off frame does not."""
+    speed_m_s: Annotated[float, Ge(0), Le(100)] = 0.0
+    """Fastest that what it is mounted on goes."""
+    mains_m: NotNegative | None = None
+    """How far the nearest mains outlet is; none said: there is no mains."""
+    moves: tuple[str, ...] = ()
+    """Kinds of gimbal work that it needs, by their names in the settings; none said: everything."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class Claim:
+    """A unit in use: which rig has it, in which build, until when (text for people)."""
+
+    unit: str
+    rig: str
+    build: str
+    until: str
+
+
+@dataclass(frozen=True, slots=True)
+class Rest:
+    """Mass of a unit in g, 0 where it is not known, and its CG in its own frame, mm, with what they rest on."""
+
+    mass_g: float
+    mass_source: Source
+    mass_known: bool
+    cg_mm: Vec3
+    cg_source: Source
+
+
+@dataclass(frozen=True, eq=False)
+class Catalogue:
+    """Interfaces, models and units by their id: everything a build can refer to."""
+
+    interfaces: Mapping[str, Interface]
+    models: Mapping[str, GearModel]
+    units: Mapping[str, Unit]
+
+    def unit(self, unit_id: str, where: str = "on the shelf") -> Unit:
+        """The unit with that label; raises NoSuchUnit."""
+        try:
+            return self.units[unit_id]
+        except KeyError:
+            raise NoSuchUnit(unit_id, where) from None
+
+    def travel(self, joint: Joint) -> Slide | None:
+        """How far a joint slides, along the parent's rail or else the child's; None: not at all."""
+        parent = self.model_of(joint.parent).port(joint.parent_port)
+        return parent.slide or self.model_of(joint.child).port(joint.child_port).slide
+
+    def turns_deg(self, parent: Port, child: Port) -> tuple[float, ...]:
+        """Turns in which two ports go together: the child's, else the parent's, else the interface's; none: any."""
+        return child.spins_deg or parent.spins_deg or self.interfaces[parent.interface].spins_deg
+
+    @cached_property
+    def shelf(self) -> tuple[Unit, ...]:
+        """All units, owned before hired, by label."""
+        return tuple(sorted(self.units.values(), key=lambda u: (u.owner != "owned", u.id)))
+
+    @cached_property
+    def _mating(self) -> dict[tuple[str, str], list[tuple[Unit, Port]]]:
+        found: dict[tuple[str, str], list[tuple[Unit, Port]]] = {}
+        for unit in self.shelf:
+            for port in self._model_by_unit[unit.id].ports if unit.id in self._model_by_unit else ():
+                found.setdefault((port.interface, port.gender), []).append((unit, port))
+        return found
+
+    @cached_property
+    def _having(self) -> dict[tuple[str, str], frozenset[str]]:
+        return {half: frozenset(unit.id for unit, _ in found) for half, found in self._mating.items()}
+
+    def having(self, interface: str, gender: str) -> frozenset[str]:
+        """Labels of the units with a port of that half."""
+        return self._having.get((interface, gender), frozenset())
+
+    @cached_property
+    def index(self) -> tuple[tuple[str, Unit, str], ...]:
+        """Every unit with the text it is found by and its kind, owned before hired, by label."""
+        found = []
+        for unit in self.shelf:
+            model = self._model_by_unit.get(unit.id)
+            if model:
+                found.append((f"{unit.id} {model.title} {model.kind} {unit.note}".lower(), unit, model.kind))
+        return tuple(found)
+
+    def mating(self, port: Port) -> Sequence[tuple[Unit, Port]]:
+        """Units and their ports that mate with a port, owned before hired."""
+        return self._mating.get((port.interface, "female" if port.gender == "male" else "male"), ())
+
+    @cached_property
+    def _adapters(self) -> dict[tuple[str, str], list[tuple[GearModel, tuple[str, str]]]]:
+        found: dict[tuple[str, str], list[tuple[GearModel, tuple[str, str]]]] = {}
+        for model in sorted(self.models.values(), key=lambda m: m.id):
+            if model.adapter:
+                near, far = model.port(model.adapter.toward_body), model.port(model.adapter.toward_part)
+                offered = "female" if near.gender == "male" else "male"
+                found.setdefault((near.interface, offered), []).append((model, (far.interface, far.gender)))
+        return found
+
+    def adapters_from(self, interface: str, gender: str) -> Sequence[tuple[GearModel, tuple[str, str]]]:
+        """Adapter models that go on a half, and the half each then offers."""
+        return self._adapters.get((interface, gender), ())
+
+    @cached_property
+    def _model_by_unit(self) -> dict[str, GearModel]:
+        return {unit.id: self.models[unit.model] for unit in self.units.values() if unit.model in self.models}
+
+    def model(self, model_id: str) -> GearModel:
+        """The model of that id; raises NoSuchModel."""
+        try:
+            return self.models[model_id]
+        except KeyError:
+            raise NoSuchModel(model_id) from None
+
+    def model_of(self, unit_id: str, where: str = "on the shelf") -> GearModel:
+        """The model of a unit; raises NoSuchUnit."""
+        try:
+            return self._model_by_unit[unit_id]
+        except KeyError:
+            raise NoSuchUnit(unit_id, where) from None
+
+    def mass_of(self, unit_id: str) -> tuple[float | None, Source]:
+        """Mass of a unit in g and what it rests on; None when nobody knows."""
+        unit, model = self.unit(unit_id), self.model_of(unit_id)
+        if unit.measured_g is not None:
+            return unit.measured_g, "measured"
+        return model.mass_g, model.mass_source
+
+    def at_rest(self, unit_id: str) -> Rest:
+        """Mass and CG of a unit that is set to nothing else, worked out once."""
+        known = self._at_rest.get(unit_id)
+        if known is None:
+            mass_g, mass_source = self.mass_of(unit_id)
+            cg_mm, cg_source = self.cg_of(unit_id)
+            known = self._at_rest[unit_id] = Rest(mass_g or 0.0, mass_source, mass_g is not None, cg_mm, cg_source)
+        return known
+
+    @cached_property
+    def _at_rest(self) -> dict[str, Rest]:
+        return {}
+
+    def solids_of(self, units: Sequence[str]) -> tuple[Rows, Solids]:
+        """Solids of some units in their own frames, one after the other, and of each row which unit it is of."""
+        models = tuple(self.model_of(unit).id for unit in units)
+        known = self._solids.get(models)
+        if known is None:
+            each = [self.models[model].solids for model in models]
+            owner = np.repeat(np.arange(len(each)), [len(solids.half_mm) for solids in each])
+            if len(self._solids) >= _MOST_KEPT:
+                self._solids.clear()
+            known = self._solids[models] = owner, Solids.joined([solids_of(()), *each])
+        return known
+
+    @cached_property
+    def _solids(self) -> dict[tuple[str, ...], tuple[Rows, Solids]]:
+        return {}
+
+    def draw_of(self, unit_id: str) -> tuple[Draw | None, Source]:
+        """What a unit draws, and what it rests on: its measured draw while
+        recording, peak as far above it as its model's.
+        """
+        unit, draw = self.unit(unit_id), self.model_of(unit_id).draw
+        if unit.measured_w is None:
+            return draw, "catalogue"
+        rise = draw.peak_w - draw.record_w if draw else 0.0
+        standby = min(draw.standby_w, unit.measured_w) if draw else unit.measured_w
+        return Draw(standby_w=standby, record_w=unit.measured_w, peak_w=unit.measured_w + max(0.0, rise)), "measured"
+
+    def cg_of(self, unit_id: str, focal_mm: float | None = None) -> tuple[Vec3, Source]:
+        """CG of a unit in its own frame, mm, and what it rests on.
+
+        A zoom's follows its focal length. A model without one is taken to have it
+        in the middle of its boxes, marked assumed.
+        """
+        unit, model = self.unit(unit_id), self.model_of(unit_id)
+        if unit.measured_cg_mm is not None:
+            return unit.measured_cg_mm, "measured"
+        if model.lens and (at_focal := model.lens.cg_at(focal_mm or model.lens.focal_mm[0])):
+            return at_focal, model.cg_source
+        if model.cg_mm is not None:
+            return model.cg_mm, model.cg_source
+        low, high = model.bounds
+        x, y, z = np.asarray((low + high) / 2).tolist()
+        return (x, y, z), "assumed"

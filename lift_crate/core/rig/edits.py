@@ -1,0 +1,483 @@
+"""The edits a person can make to a build, as a closed family; each yields a new build."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
+
+from annotated_types import Ge, Gt, Le
+
+from ..errors import NoSuchUnit, NotAllowed
+from ..gear.model import GearModel, Port
+from ..settings import STRICT, Handling
+from ..wording import signed
+from .build import Aperture, Build, Catalogue, FrameRate, Joint, Link, Sensitivity, UnitSetting
+
+__all__ = [
+    "Adjust",
+    "Attach",
+    "CarryAs",
+    "Connect",
+    "Detach",
+    "Disconnect",
+    "HoldBy",
+    "Move",
+    "Operation",
+    "Replace",
+    "SlideTo",
+    "Strip",
+    "Turn",
+    "apply",
+    "apply_all",
+    "check_held",
+    "check_setting",
+    "describe",
+]
+
+_ANY_TURN_DEG = tuple(map(float, range(0, 360, 15)))
+"""The turns of a joint that goes together in any."""
+
+Millimetres = Annotated[float, Ge(-5000), Le(5000)]
+Degrees = Annotated[float, Ge(-360), Le(360)]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Attach:
+    """Take a unit off the shelf and put it on a port."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["attach"] = "attach"
+    unit: str
+    unit_port: str
+    onto: str
+    onto_port: str
+    spin_deg: Degrees = 0.0
+    slide_mm: Millimetres = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Move:
+    """Put a mounted unit, with all that hangs on it, on another port."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["move"] = "move"
+    unit: str
+    unit_port: str
+    onto: str
+    onto_port: str
+    spin_deg: Degrees = 0.0
+    slide_mm: Millimetres = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Detach:
+    """Take a unit off, with all that hangs on it and the cables that end there."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["detach"] = "detach"
+    unit: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Replace:
+    """Put another unit in the place of one, on the same ports."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["replace"] = "replace"
+    unit: str
+    by: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class SlideTo:
+    """Slide a unit along its rail; stops at the ends of travel."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["slide"] = "slide"
+    unit: str
+    to_mm: Millimetres
+
+
+@dataclass(frozen=True, kw_only=True)
+class Turn:
+    """Turn a unit about its joint, to the next turn the interface allows in that direction."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["turn"] = "turn"
+    unit: str
+    steps: Literal[-1, 1] = 1
+
+
+@dataclass(frozen=True, kw_only=True)
+class Connect:
+    """Run a cable from one socket to another."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["connect"] = "connect"
+    cable: str
+    from_unit: str
+    from_port: str
+    to_unit: str
+    to_port: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Disconnect:
+    """Take a cable off."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["disconnect"] = "disconnect"
+    cable: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Adjust:
+    """Set a body's recorded area, exposure and picture, or a lens's focal length and aperture."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["adjust"] = "adjust"
+    unit: str
+    area: str | None = None
+    focal_mm: Annotated[float, Gt(0)] | None = None
+    stop: Aperture | None = None
+    fps: FrameRate | None = None
+    shutter_deg: Annotated[float, Gt(0), Le(360)] | None = None
+    iso: Sensitivity | None = None
+    picture: str | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class CarryAs:
+    """Say how the rig is carried; None: as is usual on its support."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["carry"] = "carry"
+    use: Handling | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class HoldBy:
+    """Say which support, handle or grip carries the rig; None: the outermost support, else the first handle or grip."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["hold"] = "hold"
+    unit: str | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class Strip:
+    """Take everything off the body."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["strip"] = "strip"
+
+
+Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | HoldBy | Strip
+
+
+def apply_all(build: Build, operations: tuple[Operation, ...], catalogue: Catalogue) -> Build:
+    """All operations in order; raises what ``apply`` raises and then changes nothing."""
+    for operation in operations:
+        build = apply(build, operation, catalogue)
+    return build
+
+
+def apply(build: Build, operation: Operation, catalogue: Catalogue) -> Build:
+    """The build after one operation.
+
+    Raises NoSuchUnit and UnknownPort for names that are not there, NotAllowed for
+    an edit that makes no sense here. A part that does not fit may be attached: that
+    is a finding, not an error.
+    """
+    match operation:
+        case Attach():
+            _require_new(build, operation.unit)
+            if catalogue.model_of(operation.unit).is_cable:
+                raise NotAllowed(f"{operation.unit} is a cable; connect it between two sockets.")
+            return replace(build, joints=(*build.joints, _joint(build, operation, catalogue)))
+        case Move():
+            _require_mounted(build, operation.unit)
+            if operation.onto in build.subtree(operation.unit):
+                raise NotAllowed(
+                    f"{operation.onto} hangs on {operation.unit}; a part cannot be mounted on what it carries."
+                )
+            moved = _joint(build, operation, catalogue)
+            return replace(build, joints=tuple(moved if j.child == moved.child else j for j in build.joints))
+        case Detach():
+            _require_mounted(build, operation.unit)
+            return build.without(build.subtree(operation.unit))
+        case Replace():
+            return _swap(build, operation, catalogue)
+        case SlideTo():
+            return _slide(build, operation, catalogue)
+        case Turn():
+            return _turn(build, operation, catalogue)
+        case Connect():
+            _require_new(build, operation.cable)
+            return replace(build, links=(*build.links, _link(build, operation, catalogue)))
+        case Disconnect():
+            if operation.cable not in {link.cable for link in build.links}:
+                raise NoSuchUnit(operation.cable, "among this build's cables")
+            return build.without({operation.cable})
+        case Adjust():
+            return _adjust(build, operation, catalogue)
+        case CarryAs():
+            return replace(build, use=operation.use)
+        case HoldBy():
+            return _hold(build, operation, catalogue)
+        case Strip():
+            return build.without(set(build.units) - {build.body})
+
+
+def _hold(build: Build, operation: HoldBy, catalogue: Catalogue) -> Build:
+    if operation.unit is not None:
+        _require_mounted(build, operation.unit)
+        model = catalogue.model_of(operation.unit)
+        if model.support is None and model.kind not in ("handle", "grip"):
+            raise NotAllowed(
+                f"{operation.unit} is neither a support nor a handle or grip; a rig is held by one of those."
+            )
+    return replace(build, held_by=operation.unit)
+
+
+def _require_new(build: Build, unit: str) -> None:
+    if unit in build.units:
+        raise NotAllowed(f"{unit} is already in this build; detach it first or move it.")
+
+
+def _require_mounted(build: Build, unit: str) -> Joint:
+    joint = build.joint_of(unit)
+    if joint is None:
+        if unit == build.body:
+            raise NotAllowed(f"{unit} is the body that the build starts from; it hangs on nothing.")
+        raise NoSuchUnit(unit, "mounted in this build")
+    return joint
+
+
+def _require_here(build: Build, unit: str) -> None:
+    if unit != build.body:
+        _require_mounted(build, unit)
+
+
+def _joint(build: Build, operation: Attach | Move, catalogue: Catalogue) -> Joint:
+    _require_here(build, operation.onto)
+    catalogue.model_of(operation.unit).port(operation.unit_port, operation.unit)
+    catalogue.model_of(operation.onto).port(operation.onto_port, operation.onto)
+    return Joint(
+        child=operation.unit,
+        child_port=operation.unit_port,
+        parent=operation.onto,
+        parent_port=operation.onto_port,
+        spin_deg=operation.spin_deg,
+        slide_mm=operation.slide_mm,
+    )
+
+
+def _link(build: Build, operation: Connect, catalogue: Catalogue) -> Link:
+    if not catalogue.model_of(operation.cable).is_cable:
+        raise NotAllowed(f"{operation.cable} is no cable; attach it to a port instead.")
+    for unit, port in ((operation.from_unit, operation.from_port), (operation.to_unit, operation.to_port)):
+        _require_here(build, unit)
+        catalogue.model_of(unit).port(port, unit)
+    if (operation.from_unit, operation.from_port) == (operation.to_unit, operation.to_port):
+        raise NotAllowed(f"{operation.cable} would have both ends in one socket; give it two.")
+    return Link(
+        cable=operation.cable,
+        from_unit=operation.from_unit,
+        from_port=operation.from_port,
+        to_unit=operation.to_unit,
+        to_port=operation.to_port,
+    )
+
+
+def _swap(build: Build, operation: Replace, catalogue: Catalogue) -> Build:
+    if operation.unit not in build.units:
+        raise NoSuchUnit(operation.unit, "in this build")
+    _require_new(build, operation.by)
+    model = catalogue.model_of(operation.by)
+    if model.is_cable != catalogue.model_of(operation.unit).is_cable:
+        raise NotAllowed(
+            f"{operation.by} is {'a' if model.is_cable else 'no'} cable; a cable is replaced by a cable, a part by a"
+            " part."
+        )
+    used = {j.parent_port for j in build.joints if j.parent == operation.unit}
+    used |= {j.child_port for j in build.joints if j.child == operation.unit}
+    used |= {
+        port
+        for k in build.links
+        for unit, port in ((k.from_unit, k.from_port), (k.to_unit, k.to_port))
+        if unit == operation.unit
+    }
+    for port in used:
+        model.port(port, operation.by)
+
+    def name(unit: str) -> str:
+        return operation.by if unit == operation.unit else unit
+
+    return replace(
+        build,
+        body=name(build.body),
+        joints=tuple(replace(j, child=name(j.child), parent=name(j.parent)) for j in build.joints),
+        links=tuple(
+            replace(k, cable=name(k.cable), from_unit=name(k.from_unit), to_unit=name(k.to_unit)) for k in build.links
+        ),
+        settings=tuple(s for s in build.settings if s.unit != operation.unit),
+        held_by=name(build.held_by) if build.held_by else None,
+    )
+
+
+def _joint_ports(joint: Joint, catalogue: Catalogue) -> tuple[Port, Port]:
+    return (
+        catalogue.model_of(joint.parent).port(joint.parent_port, joint.parent),
+        catalogue.model_of(joint.child).port(joint.child_port, joint.child),
+    )
+
+
+def _with_joint(build: Build, joint: Joint) -> Build:
+    return replace(build, joints=tuple(joint if j.child == joint.child else j for j in build.joints))
+
+
+def _slide(build: Build, operation: SlideTo, catalogue: Catalogue) -> Build:
+    joint = _require_mounted(build, operation.unit)
+    travel = catalogue.travel(joint)
+    if travel is None:
+        raise NotAllowed(f"{operation.unit} does not slide on {joint.parent}: neither end of that joint has a rail.")
+    return _with_joint(build, replace(joint, slide_mm=min(max(operation.to_mm, travel.min_mm), travel.max_mm)))
+
+
+def _turn(build: Build, operation: Turn, catalogue: Catalogue) -> Build:
+    joint = _require_mounted(build, operation.unit)
+    parent, child = _joint_ports(joint, catalogue)
+    turns = sorted(catalogue.turns_deg(parent, child) or _ANY_TURN_DEG)
+    if len(turns) == 1 and abs(joint.spin_deg - turns[0]) < 0.01:
+        raise NotAllowed(f"{operation.unit} goes on {joint.parent} in one turn only, {turns[0]:g}°.")
+    now = joint.spin_deg % 360
+    onwards = [t for t in turns if (t - now) * operation.steps > 0.01]
+    ends = turns[0] if operation.steps > 0 else turns[-1]
+    return _with_joint(
+        build, replace(joint, spin_deg=float(onwards[0 if operation.steps > 0 else -1] if onwards else ends))
+    )
+
+
+def _adjust(build: Build, operation: Adjust, catalogue: Catalogue) -> Build:
+    if operation.unit not in build.units:
+        raise NoSuchUnit(operation.unit, "in this build")
+    model = catalogue.model_of(operation.unit)
+    wanted = {name: value for name in _SETTINGS if (value := getattr(operation, name)) is not None}
+    _refuse_settings(operation, model)
+    setting = replace(build.setting_of(operation.unit), **wanted)
+    others = tuple(s for s in build.settings if s.unit != operation.unit)
+    return replace(build, settings=(*others, setting) if setting != UnitSetting(unit=operation.unit) else others)
+
+
+_SETTINGS = ("area", "focal_mm", "stop", "fps", "shutter_deg", "iso", "picture")
+
+
+def _refuse_settings(operation: Adjust | UnitSetting, model: GearModel) -> None:
+    """Raise NotAllowed for a setting that this model does not have."""
+    areas = [area.id for area in model.body.areas] if model.body else []
+    if operation.area is not None and operation.area not in areas:
+        raise NotAllowed(
+            f"{operation.unit} has no recorded area '{operation.area}'; it has: {', '.join(areas) or 'none'}."
+        )
+    pictures = [picture.id for picture in model.body.formats] if model.body else []
+    if operation.picture is not None and operation.picture not in pictures:
+        raise NotAllowed(
+            f"{operation.unit} puts out no picture '{operation.picture}'; it has: {', '.join(pictures) or 'none'}."
+        )
+    if model.body is None and any((operation.fps, operation.shutter_deg, operation.iso)):
+        raise NotAllowed(f"{operation.unit} is no body; frame rate, shutter and sensitivity are set on one.")
+    if (
+        operation.iso is not None
+        and model.body
+        and model.body.iso
+        and not model.body.iso[0] <= operation.iso <= model.body.iso[1]
+    ):
+        raise NotAllowed(
+            f"{operation.unit} goes from ISO {model.body.iso[0]:.0f} to {model.body.iso[1]:.0f}; ISO"
+            f" {operation.iso:.0f} is outside."
+        )
+    if model.lens is None:
+        if operation.focal_mm is not None or operation.stop is not None:
+            raise NotAllowed(f"{operation.unit} is no lens and has no focal length or aperture.")
+        return
+    low, high = model.lens.focal_mm
+    if operation.focal_mm is not None and not low <= operation.focal_mm <= high:
+        raise NotAllowed(f"{operation.unit} goes from {low:g} to {high:g} mm; {operation.focal_mm:g} mm is outside.")
+    if operation.stop is not None and operation.stop < model.lens.stop:
+        raise NotAllowed(f"{operation.unit} opens to f/{model.lens.stop:g}; f/{operation.stop:g} is wider.")
+
+
+def check_setting(build: Build, setting: UnitSetting, catalogue: Catalogue) -> None:
+    """Raise NoSuchUnit for a setting of a unit that is not in the build,
+    NotAllowed for one that its model does not have.
+    """
+    if setting.unit not in build.units:
+        raise NoSuchUnit(setting.unit, "in this build, though a setting names it")
+    _refuse_settings(setting, catalogue.model_of(setting.unit))
+
+
+def check_held(build: Build, catalogue: Catalogue) -> None:
+    """Raise what HoldBy raises when the build is held by something that does not hold."""
+    _hold(build, HoldBy(unit=build.held_by), catalogue)
+
+
+def _settings_said(operation: Adjust) -> list[str]:
+    said = {
+        "area": "area {}",
+        "focal_mm": "{:g} mm",
+        "stop": "f/{:.1f}",
+        "fps": "{:g} fps",
+        "shutter_deg": "{:g}°",
+        "iso": "ISO {:.0f}",
+        "picture": "picture {}",
+    }
+    return [words.format(value) for name, words in said.items() if (value := getattr(operation, name)) is not None]
+
+
+def describe(operation: Operation, catalogue: Catalogue) -> str:
+    """One line for people, as in 'Attach MON-2 to CAGE-1, top shoe'."""
+
+    def port_name(unit: str, port_id: str) -> str:
+        return f"{unit}, {catalogue.model_of(unit).port(port_id, unit).label}"
+
+    match operation:
+        case Attach():
+            return f"Attach {operation.unit} to {port_name(operation.onto, operation.onto_port)}"
+        case Move():
+            return f"Move {operation.unit} to {port_name(operation.onto, operation.onto_port)}"
+        case Detach():
+            return f"Take off {operation.unit}"
+        case Replace():
+            return f"Put {operation.by} in place of {operation.unit}"
+        case SlideTo():
+            return f"Slide {operation.unit} to {signed(operation.to_mm, 0)} mm"
+        case Turn():
+            return f"Turn {operation.unit}"
+        case Connect():
+            return (
+                f"Run {operation.cable} from {port_name(operation.from_unit, operation.from_port)} to"
+                f" {port_name(operation.to_unit, operation.to_port)}"
+            )
+        case Disconnect():
+            return f"Take off cable {operation.cable}"
+        case Adjust():
+            return f"Set {operation.unit} to {', '.join(_settings_said(operation))}"
+        case CarryAs():
+            return f"Carry it {operation.use}" if operation.use else "Carry it as usual"
+        case HoldBy():
+            return f"Hold it by {operation.unit}" if operation.unit else "Hold it by its outermost support"
+        case Strip():
+            return "Strip to the bare body"

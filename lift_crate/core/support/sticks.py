@@ -1,0 +1,152 @@
+"""Sticks and stands in the wind: what tips them, and in which wind.
+
+Formulas: docs/formulas.md §4.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+import numpy as np
+
+from ..callouts import About, Finding, Level, Working
+from ..gear.solids import Solids
+from ..gear.supports import StandData
+from ..geometry import Array
+from ..rig.assembly import Assembly
+from ..rig.build import Conditions
+from ..settings import Settings
+from .hands import tips_over_m_s
+from .load import Carried
+from .wind import wind_area
+
+__all__ = ["TipOver", "stand_on", "tip_over", "tip_over_findings"]
+
+_DIRECTIONS = 16
+
+
+def stand_on(assembly: Assembly) -> tuple[str, StandData] | None:
+    """The sticks or stand that a rig is on, and its data; None where it is on none."""
+    return next(((unit, data) for unit in assembly.parts if (data := assembly.catalogue.model_of(unit).stand)), None)
+
+
+@dataclass(frozen=True, slots=True)
+class TipOver:
+    """A rig on its sticks in wind: what tips it, and what holds against it with the safety asked for."""
+
+    stand: str
+    legs: str
+    mass_g: float
+    edge_mm: float
+    """From the CG's plumb line to the nearest edge of the footprint."""
+    high_mm: float
+    """Of the CG above the ground."""
+    area_m2: float
+    area_high_mm: float
+    safe_m_s: float
+    """Steadiest wind it stands with the safety asked for."""
+    tips_m_s: float
+    gust_m_s: float
+
+
+def tip_over(assembly: Assembly, held: Carried, settings: Settings, conditions: Conditions) -> TipOver | None:
+    """When a rig tips over on its sticks; None where it stands on none.
+
+    M·g·b·cosδ ≥ safety·(F_wind·h_A + M·g·h·sinδ), the wind from the worst of 16
+    directions on everything drawn above the bowl, sticks taken to weigh at half their height.
+    """
+    found = stand_on(assembly)
+    if found is None or held.support is None:
+        return None
+    unit, data = found
+    stand_g = assembly.parts[unit].mass_g
+    # The bowl stands at the stand's own port, wherever that is in the rig frame.
+    foot = float(assembly.pose(unit).translation_mm[2]) - data.height_mm
+    upper_g = held.total.mass_g - stand_g
+    total = held.total.mass_g
+    if total <= 0:
+        return None
+    centre = (
+        (held.total.mass_g * held.total.cg_mm - stand_g * assembly.parts[unit].cg_mm) / upper_g
+        if upper_g > 0
+        else held.total.cg_mm
+    )
+    aside = np.hypot(*(upper_g * (centre - assembly.pose(unit).translation_mm)[:2])) / total
+    high = (upper_g * (float(centre[2]) - foot) + stand_g * data.height_mm / 2) / total
+    edge = max(0.0, data.edge_mm - float(aside))
+    solids = [assembly.catalogue.model_of(u).solids.moved(assembly.pose(u)) for u in assembly.parts if u != unit]
+    area, at = _worst_area(Solids.joined(solids), foot)
+    height = float(at[2]) - foot
+
+    def tips(safety: float) -> float:
+        return tips_over_m_s(
+            total * 1e-3, edge * 1e-3, high * 1e-3, area, settings.slope_deg, safety, wind_m=height * 1e-3
+        )
+
+    return TipOver(
+        unit,
+        data.legs,
+        total,
+        edge,
+        high,
+        area,
+        height,
+        tips(settings.tip_safety),
+        tips(1.0),
+        conditions.wind_m_s * settings.gust,
+    )
+
+
+def _worst_area(solids: Solids, foot_mm: float) -> tuple[float, Array]:
+    """What a wind from the worst direction blows against, m², and its centre."""
+    angles = math.pi * np.arange(_DIRECTIONS // 2) / (_DIRECTIONS // 2)
+    found = [wind_area(solids, np.array([math.cos(a), math.sin(a), 0.0])) for a in angles]
+    return max(found, key=lambda pair: pair[0] * (float(pair[1][2]) - foot_mm))
+
+
+def tip_over_findings(assembly: Assembly, held: Carried, settings: Settings, conditions: Conditions) -> list[Finding]:
+    """Whether sticks stand in the gusts of a part of the day; a monopod is held by hand and not judged."""
+    found = tip_over(assembly, held, settings, conditions)
+    if found is None or found.legs == "monopod":
+        return []
+    level = (
+        Level.STOP
+        if found.gust_m_s >= found.tips_m_s
+        else Level.WATCH
+        if found.gust_m_s >= found.safe_m_s
+        else Level.CLEAR
+    )
+    stands = (
+        "it stands" if level is Level.CLEAR else "too near to what tips it" if level is Level.WATCH else "it goes over"
+    )
+    return [
+        Finding(
+            code="stand.tips",
+            level=level,
+            about=About(units=(found.stand,)),
+            value=found.gust_m_s,
+            limit=found.safe_m_s,
+            unit="m/s",
+            text=(
+                f"Gusts of {found.gust_m_s:.1f} m/s on {found.stand}: {stands}. With a margin of"
+                f" {settings.tip_safety:g} it stands"
+                f" {f'up to {found.safe_m_s:.0f} m/s' if math.isfinite(found.safe_m_s) else 'in any wind'} on a slope"
+                f" of {settings.slope_deg:g}°."
+            ),
+            working=(
+                Working(
+                    formula="M·g·b·cosδ ≥ margin·(½·1.2·1.1·A·v²·h_A + M·g·h·sinδ)",
+                    numbers=(
+                        f"M {found.mass_g / 1000:.1f} kg, b {found.edge_mm:.0f} mm, h {found.high_mm:.0f} mm, A"
+                        f" {found.area_m2:.3f} m² at {found.area_high_mm:.0f} mm, δ {settings.slope_deg:g}°; "
+                    )
+                    + (
+                        f"tips by itself at {found.tips_m_s:.1f} m/s"
+                        if math.isfinite(found.tips_m_s)
+                        else "nothing for the wind to push"
+                    ),
+                ),
+            ),
+        )
+    ]

@@ -1,0 +1,114 @@
+"""A first plan for a day of swaps, by rule: whoever needs a pack takes the one
+that runs longest there, of those used before if one is free.
+
+It is seldom the best; the solver starts from it, and falls back on it
+where a day is too large to do better in the time.
+"""
+
+from __future__ import annotations
+
+import heapq
+from collections import Counter, defaultdict
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from .day import ChargerGroup, DayProblem, Slot, edges
+
+__all__ = ["FirstRun", "first_plan"]
+
+
+@dataclass(frozen=True, slots=True)
+class FirstRun:
+    """A pack in a slot, and where it is charged after it."""
+
+    starts: int
+    ends: int
+    pack_class: str
+    used: int
+    group: str | None
+    charge_from: int
+    charge_for: int
+    free: int
+
+
+class _Bays:
+    """Bays of a charger over the day, booked step by step."""
+
+    def __init__(self, group: ChargerGroup, horizon: int) -> None:
+        self.group, self._taken = group, [0] * (horizon + 1)
+
+    def book(self, earliest: int, lasts: int) -> int | None:
+        """The first step from which a bay is free for so long while there is mains, taken; None where there is none."""
+        for opens, closes in self.group.windows:
+            for begins in range(max(earliest, opens), min(closes, len(self._taken)) - lasts + 1):
+                if all(self._taken[t] < self.group.at_once for t in range(begins, begins + lasts)):
+                    for t in range(begins, begins + lasts):
+                        self._taken[t] += 1
+                    return begins
+        return None
+
+
+def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list[FirstRun]]:
+    """Runs of every slot from its first to its last step; more packs than there are where it must."""
+    onwards = {slot.id: _onwards(slot, limits[slot.id]) for slot in problem.slots}
+    slots = {slot.id: slot for slot in problem.slots}
+    hands: Counter[int] = Counter()
+    bays = [_Bays(group, problem.horizon) for group in problem.chargers]
+    fresh = {c.id: len(c.units) for c in problem.classes}
+    back: dict[str, list[int]] = defaultdict(list)
+    """By class: when packs that were used are free again, soonest first."""
+    waiting = [(slot.first, slot.id) for slot in problem.slots]
+    heapq.heapify(waiting)
+    plan: dict[str, list[FirstRun]] = {slot.id: [] for slot in problem.slots}
+    while waiting:
+        at, name = heapq.heappop(waiting)
+        slot = slots[name]
+        crowded = [([hands[t] for t in problem.on_the_way(slot, way[0])], way) for way in onwards[name][at]]
+        ways = [way for others, way in crowded if all(n < problem.hands for n in others)] or [
+            min(crowded, key=lambda each: sum(each[0]))[1]
+        ]
+
+        def worth(way: tuple[int, str, int], at: int = at) -> tuple[int, int]:
+            again = bool(back[way[1]]) and back[way[1]][0] <= at
+            return (2 if again else 1 if fresh[way[1]] > 0 else 0), way[0]
+
+        end, kind, used = max(ways, key=worth)
+        if back[kind] and back[kind][0] <= at:
+            heapq.heappop(back[kind])
+        else:
+            fresh[kind] -= 1
+        hands.update(problem.on_the_way(slot, end))
+        again = next((put.again for put in slot.done if put.step == end), None)
+        run = FirstRun(at, end, kind, used, None, 0, 0, problem.horizon + 1 if again is None else again)
+        if again is None:
+            run = _charged(problem, bays, slot, run)
+        if run.free <= problem.horizon:
+            heapq.heappush(back[kind], run.free)
+        plan[name].append(run)
+        if end < slot.last:
+            heapq.heappush(waiting, (end, name))
+    return plan
+
+
+def _onwards(slot: Slot, limit: int) -> dict[int, list[tuple[int, str, int]]]:
+    """From every step: to where, with which class, using how much, of what still leads to the end of the day."""
+    leads = {slot.last}
+    found: dict[int, list[tuple[int, str, int]]] = defaultdict(list)
+    for start, end, kind, used in sorted(edges(slot, limit), key=lambda e: -e[0]):
+        if end in leads:
+            leads.add(start)
+            found[start].append((end, kind, used))
+    return found
+
+
+def _charged(problem: DayProblem, bays: list[_Bays], slot: Slot, run: FirstRun) -> FirstRun:
+    for each in bays:
+        if run.pack_class not in each.group.full_steps:
+            continue
+        lasts = each.group.steps(run.pack_class, run.used)
+        begins = each.book(run.ends + slot.walk, lasts)
+        if begins is not None:
+            free = begins + lasts + slot.walk
+            if free <= problem.horizon:
+                return FirstRun(run.starts, run.ends, run.pack_class, run.used, each.group.id, begins, lasts, free)
+    return run

@@ -1,0 +1,77 @@
+"""Checks that could not be made, and the figures that are missing for them: what was not judged is not clear."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from ..callouts import About, Finding, Level
+from ..gear.model import GearModel
+from ..power.feeds import Feed, PowerGraph
+from ..rig.assembly import Assembly
+from ..support.load import Carried
+
+__all__ = ["incomplete_findings"]
+
+Missing = tuple[str, str]
+"""A figure, and what could not be judged without it."""
+_OUTLINE: Missing = ("outline", "room, reach and wind")
+"""The one that is often left out knowingly, of small things."""
+
+
+def incomplete_findings(assembly: Assembly, held: Carried, graph: PowerGraph) -> Iterator[Finding]:
+    """One finding a unit that lacks what a check on it needs; missing masses and draws have call-outs of their own."""
+    for unit in (*assembly.parts, *(link.cable for link in assembly.build.links)):
+        model = assembly.catalogue.model_of(unit)
+        missing = list(_of_kind(model, unit == assembly.build.body))
+        if unit == held.support:
+            missing += _of_support(model)
+        if feed := graph.feed_of(unit):
+            missing += _of_power(graph, feed)
+        if missing:
+            said = "; ".join(f"no {figure}: {check} not judged" for figure, check in missing)
+            level = Level.NOTE if missing == [_OUTLINE] else Level.WATCH
+            yield Finding(
+                code="gear.incomplete",
+                level=level,
+                about=About(units=(unit,)),
+                text=f"{unit} has {said}. Enter it on the Shelf.",
+            )
+
+
+def _of_kind(model: GearModel, is_body: bool) -> Iterator[Missing]:
+    if is_body and model.body is None:
+        yield "recorded areas", "lens, framing and light"
+    if model.kind == "lens" and model.lens is None:
+        yield "focal length, aperture and image circle", "coverage, framing and light"
+    if model.kind == "pack" and model.pack is None:
+        yield "cells and capacity", "hours and voltage"
+    if model.kind == "gimbal" and model.gimbal is None:
+        yield "stages, slides and torques", "balance and motors"
+    if not model.shapes and not model.is_cable and model.stand is None:
+        yield _OUTLINE
+
+
+def _of_support(model: GearModel) -> Iterator[Missing]:
+    data = model.support
+    if data is None:
+        return
+    if model.gimbal is None and data.max_payload_g is None and data.kind == "head":
+        yield "rated payload", "payload"
+    if data.kind == "head" and data.head is None:
+        yield "tilt range and drag", "whether it holds the tilt"
+    if data.kind == "mount" and data.mount is None:
+        yield "points and pull-off", "whether it holds"
+    if data.mount and data.mount.along_face and any(point.at is None for point in data.mount.points):
+        yield "place of its points", "peeling off the face"
+    if model.gimbal and not model.stages:
+        yield "outline of its arms", "reach"
+    if model.gimbal and model.gimbal.base_w is None:
+        yield "power draw", "hours of its own pack"
+
+
+def _of_power(graph: PowerGraph, feed: Feed) -> Iterator[Missing]:
+    if graph.electrical(feed.sink, feed.inlet).max_v is None:
+        yield (
+            f"largest voltage of input '{graph.assembly.catalogue.model_of(feed.sink).port(feed.inlet).label}'",
+            "over-voltage",
+        )

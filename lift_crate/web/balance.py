@@ -1,0 +1,395 @@
+"""The balance of a rig: readings, loads, zoom, clearance, step cards; what was set; what would level it."""
+
+from __future__ import annotations
+
+import math
+import os
+
+from flask import Response
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+
+from ..core.balance.checks import DIRECTIONS, needed_deg
+from ..core.balance.report import (
+    AXES,
+    FRICTION_NM,
+    BalanceReport,
+    balance_report,
+    readings_of,
+    torques_at,
+    zoom_hours,
+)
+from ..core.balance.see_saw import Hold, holds, see_saw_report, verdict
+from ..core.balance.stale import changes_between, fingerprint
+from ..core.balance.steps import Order, Symptom, cards, pre_flight, seen_at
+from ..core.bench.levellers import levellers
+from ..core.bench.proposal import Observed, proposals
+from ..core.callouts import Level, place_of
+from ..core.drawings.elevation import elevation_turned
+from ..core.errors import NotAllowed
+from ..core.rig.build import Target
+from ..core.stand import Stand
+from ..core.support.head import head_report
+from ..core.support.load import moves_of
+from ..core.support.rigging import mounted
+from ..core.support.sticks import tip_over, tip_over_findings
+from ..core.verdict.judge import Quick
+from ..devices.gimbal import Gimbal
+from ..store.balances import Balance
+from ..store.builds import BuildState
+from ..store.errors import StaleEdit
+from . import present
+from . import schema as s
+from . import schema_balance as b
+from .answers import READ, Responses, answer
+from .identity import current_actor
+from .services import bench_of, services, state_of
+
+__all__ = ["api"]
+
+api = APIBlueprint(
+    "balance",
+    __name__,
+    url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>/balance",
+    abp_tags=[Tag(name="balance", description="A rig on what carries it")],
+)
+_READ: Responses = {200: b.BalanceView, **READ}
+
+
+@api.get("", responses=_READ, operation_id="readBalance")
+def read_balance(path: s.RigPath, query: b.BalanceQuery) -> Response:
+    """The rig on its gimbal, or about its pad, pivot or palm."""
+    return answer(_view(state_of(path), path.part, query))
+
+
+@api.post("", responses={**_READ, 409: s.ProblemView}, operation_id="recordBalance")
+def record_balance(path: s.RigPath, body: b.RecordRequest) -> Response:
+    """Keep what was really set; refused when the rig has changed since it was looked at."""
+    state = state_of(path)
+    if state.version != body.version:
+        raise StaleEdit(state.build.id, body.version, state.version, ())
+    stand = bench_of(state, path.part).stand
+    computed = readings_of(stand.carried)
+    missing = [name for name in AXES if name not in body.readings]
+    if not computed:
+        raise NotAllowed(f"{state.rig.label} is on no gimbal that carries a camera; there are no scales to read.")
+    if missing:
+        raise NotAllowed(f"The readings of these slides are missing: {', '.join(missing)}.")
+    readings = {str(name): value for name, value in body.readings.items()}
+    services().balances.record(
+        state, fingerprint(state.build, state.catalogue), computed, readings, body.note, current_actor()
+    )
+    return answer(_view(state, path.part, b.BalanceQuery()))
+
+
+@api.get("/levellers", responses={**_READ, 200: b.LevellersView}, operation_id="readLevellers")
+def read_levellers(path: s.RigPath) -> Response:
+    """Counterweights and packs of the shelf, tried in every place."""
+    bench = bench_of(state_of(path), path.part)
+    return answer(
+        b.LevellersView(
+            front_nm=bench.stand.carried.front_nm,
+            found=[
+                b.LevellerView(
+                    title=x.title,
+                    operations=list(x.operations),
+                    front_nm=x.front_nm,
+                    mass_g=x.mass_g,
+                    hours=x.hours,
+                    brings=list(x.brings),
+                )
+                for x in levellers(bench)
+            ],
+        )
+    )
+
+
+@api.post("/gimbal", responses={**_READ, 200: b.GimbalReadView}, operation_id="readGimbal")
+def read_gimbal(path: s.RigPath, body: b.GimbalRequest) -> Response:
+    """The gimbal switched on and asked what its motors hold, beside what is computed for its slides as they are."""
+    stand = bench_of(state_of(path), path.part).stand
+    readings = {**readings_of(stand.carried), **{str(name): value for name, value in body.readings.items()}}
+    computed = torques_at(stand, readings)
+    with Gimbal(os.environ.get("LIFT_CRATE_GIMBAL") or "nowhere (LIFT_CRATE_GIMBAL names none)") as gimbal:
+        gimbal.hang(computed)
+        gimbal.switch(on=True)
+        name, loads = gimbal.name(), gimbal.loads_nm()
+    return answer(
+        b.GimbalReadView(
+            name=name,
+            seen=_symptoms(seen_at(stand, readings)),
+            loads=[
+                b.ReadLoadView(axis=axis, computed_nm=own, read_nm=read, apart=abs(read - own) > FRICTION_NM)
+                for axis, own, read in zip(("tilt", "roll", "pan"), computed, loads, strict=True)
+            ],
+        )
+    )
+
+
+def _view(state: BuildState, part: str, query: b.BalanceQuery) -> b.BalanceView:
+    bench = bench_of(state, part)
+    judged, stand = bench.quick, bench.stand
+    held = stand.carried
+    report = balance_report(stand)
+    kept = services().balances.of(state.job.id, state.build.id) if report else []
+    tipping = tip_over_findings(stand.assembly, held, stand.settings, stand.conditions)
+    own = (
+        *(f for f in judged.findings if place_of(f.code) == "balance"),
+        *(report.findings if report else ()),
+        *tipping,
+    )
+    loud = tuple(sorted((f for f in own if f.level > Level.CLEAR), key=lambda f: (-f.level, f.code)))
+    return b.BalanceView(
+        job=state.job.id,
+        part=part,
+        rig=state.rig.id,
+        rig_label=state.rig.label,
+        build_label=state.build.label,
+        version=state.version,
+        kind=held.kind,
+        support=held.support,
+        payload_g=held.payload.mass_g,
+        payload_sd_g=held.payload.mass_sd_g,
+        payload_limit_g=present.payload_limit_g(stand),
+        side=present.elevation_views(stand)[0],
+        findings=present.finding_views(loud),
+        gimbal=_gimbal(state, part, judged, report, kept, query) if report else None,
+        see_saw=None if report or held.kind == "mount" else _see_saw(stand),
+        head=_head(stand),
+        stand=_stand(stand),
+        mount=_mount(stand, state.rig.target),
+    )
+
+
+def _gimbal(
+    state: BuildState, part: str, judged: Quick, report: BalanceReport, kept: list[Balance], query: b.BalanceQuery
+) -> b.GimbalBalance:
+    usual: Order = "tilt first" if report.axis_locks else "roll first"
+    chosen: Order = query.order or usual
+    stand = judged.stand
+    wide, long = (
+        given if given is not None else usually
+        for given, usually in zip((query.wide, query.long), stand.settings.zoom_ends, strict=True)
+    )
+    by_school = zoom_hours(stand, (wide, long))
+    moves = moves_of(stand.target, stand.settings)
+    mark, clock = fingerprint(state.build, state.catalogue), state.job.part(part).starts.tzinfo
+    last = kept[0] if kept else None
+    every = services().balances.of_job(state.job.id) if kept else []
+    learnt = [
+        p
+        for p in proposals([Observed(x.build, x.set_to) for x in every], state.catalogue, stand.settings)
+        if p.unit in stand.assembly.parts
+    ]
+    return b.GimbalBalance(
+        slides=[
+            b.SlideTargetView(
+                name=x.name,
+                title=x.title,
+                reading=x.reading,
+                spread_mm=x.spread_mm,
+                scale=x.scale,
+                left_mm=x.left_mm,
+                short_mm=x.short_mm,
+            )
+            for x in report.slides
+        ],
+        loads=[
+            b.MotorLoadView(
+                axis=x.axis,
+                torque_nm=x.torque_nm,
+                rated_nm=x.rated_nm,
+                share=x.share,
+                pull_nm=x.pull_nm,
+                by_move=dict(x.by_move),
+                wind_nm=w.torque_nm,
+                wind_share=w.share,
+                gives_up_m_s=w.gives_up_m_s if math.isfinite(w.gives_up_m_s) else None,
+                level=_load_level(judged, x.axis),
+            )
+            for x, w in zip(report.loads, report.wind, strict=True)
+        ],
+        zoom=(
+            b.ZoomView(
+                unit=report.zoom_unit,
+                set_mm=report.zoom.as_set.focal_mm or 0.0,
+                helps=report.zoom.helps,
+                wide=wide,
+                long=long,
+                schools=[
+                    b.SchoolView(name=x.name, focal_mm=x.focal_mm, worst_nm=x.worst_nm, hours=by_school.get(x.name))
+                    for x in report.zoom.schools
+                ],
+                loads=[(x.focal_mm, x.torque_nm) for x in report.zoom.loads],
+            )
+            if report.zoom and report.zoom_unit
+            else None
+        ),
+        reaches=[
+            b.ReachView(
+                axis=x.axis,
+                words=DIRECTIONS[x.axis],
+                low_deg=x.low_deg,
+                high_deg=x.high_deg,
+                needed=needed_deg(moves, x.axis),
+                low_hits=list(x.low_hits or ()),
+                high_hits=list(x.high_hits or ()),
+                at_low=_turned(stand, x.axis, x.low_deg) if x.low_hits else None,
+                at_high=_turned(stand, x.axis, x.high_deg) if x.high_hits else None,
+            )
+            for x in report.reaches
+        ],
+        moves=list(moves),
+        hours=report.hours,
+        hours_balanced=report.hours_balanced,
+        order=chosen,
+        usual_order=usual,
+        pre_flight=list(pre_flight(stand.assembly, report)),
+        cards=[
+            b.CardView(
+                number=c.number,
+                slide=c.slide,
+                title=c.title,
+                reading=c.reading,
+                spread_mm=c.spread_mm,
+                scale=c.scale,
+                how=c.how,
+                check=c.check,
+                symptoms=_symptoms(c.symptoms),
+            )
+            for c in cards(report, chosen)
+        ],
+        state="never" if last is None else "good" if last.fingerprint == mark else "stale",
+        changes=(
+            [
+                b.ChangeView(text=c.text, moved_mm=dict(c.moved_mm), axes=list(c.axes))
+                for c in changes_between(last.build, stand)
+            ]
+            if last and last.fingerprint != mark
+            else []
+        ),
+        records=[
+            b.RecordView(at=x.at.astimezone(clock), actor=x.actor, computed=x.computed, set_to=x.set_to, note=x.note)
+            for x in kept
+        ],
+        proposals=[
+            b.ProposalView(
+                unit=p.unit,
+                what=p.what,
+                now=list(p.now),
+                better=list(p.better),
+                sd=p.sd,
+                explains=p.explains,
+                balances=p.balances,
+            )
+            for p in learnt
+        ],
+        holds=_holds(holds(stand)),
+    )
+
+
+def _load_level(judged: Quick, axis: str) -> s.LevelName:
+    finding = next((f for f in judged.findings if f.code == "gimbal.motor" and f.about.port == axis), None)
+    return present.level_name(finding.level) if finding else "clear"
+
+
+def _symptoms(found: tuple[Symptom, ...]) -> list[b.SymptomView]:
+    return [b.SymptomView(seen=x.seen, means=x.means, cure=x.cure) for x in found]
+
+
+def _turned(stand: Stand, axis: str, deg: float) -> s.ElevationView:
+    return present.elevation_views_of((elevation_turned(stand, axis, deg),))[0]
+
+
+def _holds(found: tuple[Hold, ...]) -> list[b.HoldView]:
+    return [b.HoldView(name=h.name, carried_g=h.carried_g, minutes=h.minutes) for h in found]
+
+
+def _head(stand: Stand) -> b.HeadView | None:
+    r = head_report(stand.assembly, stand.carried, stand.settings)
+    return (
+        b.HeadView(
+            high_mm=r.high_mm,
+            ahead_mm=r.ahead_mm,
+            hold_nm=r.hold_nm,
+            holds=r.holds,
+            tilts_deg=list(r.tilts_deg),
+            load_nm=list(r.load_nm),
+            best=r.best.label,
+            steps=[
+                b.HeadStepView(
+                    label=x.label,
+                    worst_nm=x.worst_nm,
+                    worst_deg=x.worst_deg,
+                    stays_deg=x.stays_deg,
+                    left_nm=list(x.left_nm),
+                )
+                for x in r.steps
+            ],
+        )
+        if r
+        else None
+    )
+
+
+def _stand(stand: Stand) -> b.StandView | None:
+    t = tip_over(stand.assembly, stand.carried, stand.settings, stand.conditions)
+    return (
+        b.StandView(
+            stand=t.stand,
+            legs=t.legs,
+            mass_g=t.mass_g,
+            edge_mm=t.edge_mm,
+            high_mm=t.high_mm,
+            area_m2=t.area_m2,
+            gust_m_s=t.gust_m_s,
+            safe_m_s=t.safe_m_s if math.isfinite(t.safe_m_s) else None,
+            tips_m_s=t.tips_m_s if math.isfinite(t.tips_m_s) else None,
+        )
+        if t
+        else None
+    )
+
+
+def _mount(stand: Stand, target: Target | None) -> b.MountView | None:
+    m = mounted(stand.assembly, stand.carried, stand.settings, target)
+    return (
+        b.MountView(
+            points=[b.MountPointView(by=p.by, pull_off_n=p.pull_off_n, moment_nm=p.moment_nm) for p in m.points],
+            pull_off_n=m.pull_off_n,
+            load_n=m.load_n,
+            handling=m.handling,
+            held=m.held,
+            off_face=m.off_face,
+            along_face=m.along_face,
+            peel=m.peel,
+            rated_m_s=m.rated_m_s,
+            planned_m_s=m.planned_m_s,
+            line=m.line,
+        )
+        if m
+        else None
+    )
+
+
+def _see_saw(stand: Stand) -> b.SeeSawView:
+    r = see_saw_report(stand)
+    return b.SeeSawView(
+        kind=r.kind,
+        verdict=verdict(r.moment_nm),
+        mass_g=r.mass_g,
+        cg_x_mm=r.cg_x_mm,
+        pad_x_mm=r.pad_x_mm,
+        grip_x_mm=r.grip_x_mm,
+        grip=r.grip,
+        moment_nm=r.moment_nm,
+        tips_deg=r.tips_deg,
+        hands_g=r.hands_g,
+        hands_signed_g=r.hands_signed_g,
+        arms=[
+            b.ArmView(unit=a.unit, mass_g=a.mass_g, from_support_mm=a.from_support_mm, moment_nm=a.moment_nm)
+            for a in r.arms
+        ],
+        holds=_holds(r.holds),
+        twists=[b.TwistView(unit=t.unit, nose_nm=t.nose_nm, side_nm=t.side_nm) for t in r.twists],
+    )

@@ -1,0 +1,250 @@
+"""The Bench: a rig in a part of the day, its edits, what goes on a port, remedies."""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable
+
+from flask import Response
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+from pydantic import BaseModel
+
+from ..core.bench.questions import candidates, misfits, places_for, ways_to_fit
+from ..core.bench.remedies import search_remedies
+from ..core.job.job import NotInJob
+from ..store.builds import BuildState, Judge
+from ..store.errors import StaleEdit
+from . import present
+from . import schema as s
+from .answers import READ, Responses, answer
+from .identity import current_actor
+from .problems import lift_crate_response
+from .schema import (
+    AnyOperation,
+    EffectView,
+    RigPath,
+    Strict,
+)
+from .services import bench_of, bench_view, part_view_of, preview, services, state_of
+
+__all__ = ["api"]
+
+api = APIBlueprint(
+    "bench",
+    __name__,
+    url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>",
+    abp_tags=[Tag(name="bench", description="One rig in one part of the day")],
+)
+_SEARCH_S = 0.35
+"""After so long a search tells what it has."""
+_READ: Responses = {200: s.BenchView, **READ}
+_WRITE: Responses = {**_READ, 409: s.ConflictProblem}
+
+
+@api.get("", responses=_READ, operation_id="readBench")
+def read_bench(path: s.RigPath) -> Response:
+    """The rig as it is in this part of the day."""
+    return answer(bench_view(state_of(path), path.part))
+
+
+@api.post("/edits", responses=_WRITE, operation_id="editBench")
+def edit_bench(path: s.RigPath, body: s.EditRequest) -> Response:
+    """Change the build and save it; a stale edit is refused with the build as it is now."""
+    operations = tuple(body.operations)
+    return _changed(
+        path,
+        lambda build, judge: services().builds.edit(path.job, build, body.version, operations, current_actor(), judge),
+    )
+
+
+@api.post("/undo", responses=_WRITE, operation_id="undoBench")
+def undo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
+    """Take the last edit back."""
+    return _changed(
+        path, lambda build, judge: services().builds.undo(path.job, build, body.version, current_actor(), judge)
+    )
+
+
+@api.post("/redo", responses=_WRITE, operation_id="redoBench")
+def redo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
+    """Do the last undone edit again."""
+    return _changed(
+        path, lambda build, judge: services().builds.redo(path.job, build, body.version, current_actor(), judge)
+    )
+
+
+def _changed(path: s.RigPath, change: Callable[[str, Judge], BuildState]) -> Response:
+    """The Bench after a change of the rig's build, or the refusal of a stale one with the build as it is now.
+
+    The build is judged, drawn and written down before it is saved: what cannot be shown is not kept.
+    """
+    build = services().builds.planned(path.job, path.part, path.rig)
+    shown: list[s.BenchView] = []
+
+    def judge(after: BuildState) -> None:
+        shown[:] = [bench_view(after, path.part)]
+
+    try:
+        state = change(build, judge)
+    except StaleEdit as error:
+        current = bench_view(services().builds.read(path.job, build), path.part)
+        return lift_crate_response(error, current)
+    stands = {"version": state.version, "can_undo": state.can_undo, "can_redo": state.can_redo}
+    return answer(shown[0].model_copy(update={**stands, "day": part_view_of(state.job, state.catalogue, path.part)}))
+
+
+@api.post("/preview", responses=_READ, operation_id="previewBench")
+def preview_bench(path: s.RigPath, body: s.PreviewRequest) -> Response:
+    """The rig as it would be; nothing is saved."""
+    state = services().builds.read_planned(path.job, path.part, path.rig, steps=False)
+    return answer(preview(state, path.part, tuple(body.operations)))
+
+
+@api.get("/ports/<string:unit>/<string:port>", responses={**_READ, 200: s.CandidatesView}, operation_id="readPort")
+def read_port(path: s.PortPath, query: s.PortQuery) -> Response:
+    """What can go on a port now, each with its effect; what does not, when asked for."""
+    bench = bench_of(state_of(path), path.part)
+    port = bench.catalogue.model_of(path.unit).port(path.port, path.unit)
+    return answer(
+        s.CandidatesView(
+            unit=path.unit,
+            port=path.port,
+            label=port.label,
+            interface=bench.catalogue.interfaces[port.interface].label,
+            candidates=[present.candidate_view(c, bench.catalogue) for c in candidates(bench, path.unit, path.port)],
+            misfits=[present.misfit_view(m) for m in misfits(bench, path.unit, path.port)] if query.misfits else [],
+        )
+    )
+
+
+@api.get("/remedies", responses={**_READ, 200: s.RemediesView}, operation_id="readRemedies")
+def read_remedies(path: s.RigPath, query: s.RemedyQuery) -> Response:
+    """Remedies for one finding, tried on the build and ranked; a long search is answered in steps."""
+    bench = bench_of(state_of(path), path.part)
+    finding = next((f for f in bench.whole.findings if f.key == query.finding), None)
+    if finding is None:
+        raise NotInJob("call-out on this rig", query.finding)
+    ends = time.monotonic() + _SEARCH_S
+    found = search_remedies(bench, finding, query.start, lambda: time.monotonic() >= ends)
+    return answer(
+        s.RemediesView(
+            finding=query.finding,
+            remedies=[present.remedy_view(r) for r in found.remedies],
+            tried=found.done,
+            of=found.of,
+        )
+    )
+
+
+@api.get("/history", responses={**_READ, 200: s.HistoryView}, operation_id="readHistory")
+def read_history(path: s.RigPath) -> Response:
+    """The latest edits of the build, newest first."""
+    store = services().builds
+    entries = store.history(path.job, store.planned(path.job, path.part, path.rig))
+    return answer(
+        s.HistoryView(
+            edits=[
+                s.HistoryLine(version=e.version, kind=e.kind, title=e.title, actor=e.actor, at=e.at) for e in entries
+            ]
+        )
+    )
+
+
+class UnitPlacePath(RigPath):
+    """Names a unit that is to go on a rig."""
+
+    unit: str
+
+
+class FitQuery(Strict):
+    """A unit, and the port it should go on."""
+
+    unit: str
+    onto: str
+    port: str
+
+
+class PlaceView(BaseModel):
+    """A port where a unit could go."""
+
+    onto: str
+    port: str
+    label: str
+    interface: str
+    adapter: str | None
+    operations: list[AnyOperation]
+    effect: EffectView
+
+
+class PlacesView(BaseModel):
+    """Where a unit can go on a rig, best first."""
+
+    unit: str
+    title: str
+    places: list[PlaceView]
+
+
+class WayView(BaseModel):
+    """Something that would make a unit fit."""
+
+    title: str
+    operations: list[AnyOperation]
+    to_hire: list[str]
+    effect: EffectView | None
+
+
+class WaysView(BaseModel):
+    """What would make a unit fit on a port."""
+
+    unit: str
+    onto: str
+    port: str
+    ways: list[WayView]
+
+
+@api.get("/places/<string:unit>", responses={200: PlacesView, **READ}, operation_id="readPlaces")
+def read_places(path: UnitPlacePath) -> Response:
+    """Where a unit can go on this rig now."""
+    bench = bench_of(state_of(path), path.part)
+    model = bench.catalogue.model_of(path.unit)
+    return answer(
+        PlacesView(
+            unit=path.unit,
+            title=model.title,
+            places=[
+                PlaceView(
+                    onto=p.onto,
+                    port=p.port.id,
+                    label=p.port.label,
+                    interface=bench.catalogue.interfaces[p.port.interface].label,
+                    adapter=present.adapter_text(p.adapter) if p.adapter else None,
+                    operations=list(p.operations),
+                    effect=present.effect_view(p.effect),
+                )
+                for p in places_for(bench, path.unit)
+            ],
+        )
+    )
+
+
+@api.get("/fit", responses={200: WaysView, **READ}, operation_id="readFit")
+def read_fit(path: s.RigPath, query: FitQuery) -> Response:
+    """What would make a unit fit on a port of this rig."""
+    bench = bench_of(state_of(path), path.part)
+    return answer(
+        WaysView(
+            unit=query.unit,
+            onto=query.onto,
+            port=query.port,
+            ways=[
+                WayView(
+                    title=w.title,
+                    operations=list(w.operations),
+                    to_hire=list(w.to_hire),
+                    effect=present.effect_view(w.effect) if w.effect else None,
+                )
+                for w in ways_to_fit(bench, query.unit, query.onto, query.port)
+            ],
+        )
+    )

@@ -1,0 +1,160 @@
+"""Two builds of a job side by side."""
+
+from __future__ import annotations
+
+from flask import Response
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+from pydantic import BaseModel
+
+from ..core.callouts import Finding
+from ..core.drawings.comparison import compare
+from ..core.job.job import Job
+from ..core.rig.build import Catalogue
+from ..core.stand import stand_of
+from ..core.verdict.judge import Whole, whole
+from . import present
+from .answers import READ, answer
+from .schema import (
+    ElevationView,
+    JobPath,
+    LevelName,
+    Strict,
+)
+from .services import services
+
+__all__ = ["api"]
+
+api = APIBlueprint(
+    "compare",
+    __name__,
+    url_prefix="/api/jobs/<string:job>",
+    abp_tags=[Tag(name="compare", description="Side by side")],
+)
+
+
+class ComparePath(JobPath):
+    """Names a job."""
+
+
+class CompareQuery(Strict):
+    """Two sides: a part of the day and a rig, or a build, of each."""
+
+    left_part: str
+    left_build: str
+    right_part: str
+    right_build: str
+
+
+class CompareFigure(BaseModel):
+    """A figure of both sides."""
+
+    key: str
+    name: str
+    unit: str
+    digits: int
+    left: float | None
+    right: float | None
+    difference: float | None
+
+
+class ComparePart(BaseModel):
+    """A model and its units on both sides."""
+
+    kind: str
+    title: str
+    left: list[str]
+    right: list[str]
+
+
+class CompareFinding(BaseModel):
+    """A call-out of one side."""
+
+    level: LevelName
+    title: str
+    text: str
+
+
+class CompareSide(BaseModel):
+    """One side: its rig, build and part of the day, drawn."""
+
+    part: str
+    part_label: str
+    rig: str
+    rig_label: str
+    number: int
+    build: str
+    build_label: str
+    side: ElevationView
+
+
+class CompareView(BaseModel):
+    """Two builds side by side."""
+
+    left: CompareSide
+    right: CompareSide
+    figures: list[CompareFigure]
+    parts: list[ComparePart]
+    only_left: list[CompareFinding]
+    only_right: list[CompareFinding]
+    both: list[str]
+    currency: str
+
+
+@api.get("/compare", responses={200: CompareView, **READ}, operation_id="compareBuilds")
+def compare_builds(path: ComparePath, query: CompareQuery) -> Response:
+    """Two builds of a job, each in a part of the day."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    left, right = (
+        _judged(job, catalogue, p, b)
+        for p, b in ((query.left_part, query.left_build), (query.right_part, query.right_build))
+    )
+    found = compare(left, right)
+    return answer(
+        CompareView(
+            left=_side(job, query.left_part, query.left_build, left),
+            right=_side(job, query.right_part, query.right_build, right),
+            figures=[
+                CompareFigure(
+                    key=f.key,
+                    name=f.name,
+                    unit=f.unit,
+                    digits=f.digits,
+                    left=f.left,
+                    right=f.right,
+                    difference=f.difference,
+                )
+                for f in found.figures
+            ],
+            parts=[
+                ComparePart(kind=p.kind, title=p.title, left=list(p.left), right=list(p.right)) for p in found.parts
+            ],
+            only_left=[_brief(f) for f in found.only_left],
+            only_right=[_brief(f) for f in found.only_right],
+            both=list(found.both),
+            currency=job.settings.currency,
+        )
+    )
+
+
+def _judged(job: Job, catalogue: Catalogue, part: str, build_id: str) -> Whole:
+    rig, build = job.build(build_id)
+    return whole(stand_of(build, catalogue, job.part(part).conditions, job.settings, target=rig.target))
+
+
+def _side(job: Job, part: str, build_id: str, judged: Whole) -> CompareSide:
+    rig, build = job.build(build_id)
+    return CompareSide(
+        part=part,
+        part_label=job.part(part).label,
+        rig=rig.id,
+        rig_label=rig.label,
+        number=rig.number,
+        build=build.id,
+        build_label=build.label,
+        side=present.elevation_views(judged.stand)[0],
+    )
+
+
+def _brief(finding: Finding) -> CompareFinding:
+    return CompareFinding(level=present.level_name(finding.level), title=finding.call_out.title, text=finding.text)

@@ -1,0 +1,119 @@
+"""Every lens of the pool on a body, from where a rig stands."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from flask import Response
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+from pydantic import BaseModel
+
+from ..core.lens.pairs import Pair, bodies_of, front_mount, gaps_deg, needed_angle_deg, pairs
+from ..core.rig.assembly import assemble
+from ..core.rig.build import Target
+from . import present
+from . import schema as s
+from .answers import READ, answer
+from .schema import (
+    Strict,
+)
+from .services import state_of
+
+__all__ = ["api"]
+
+api = APIBlueprint(
+    "lenses",
+    __name__,
+    url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>",
+    abp_tags=[Tag(name="lenses", description="Every lens on a body")],
+)
+
+
+class PairsQuery(Strict):
+    """The body model; the rig's own when nothing is said."""
+
+    body: str = ""
+
+
+class PairView(BaseModel):
+    """A lens model on the body: how it joins, what it covers and shows."""
+
+    lens: str
+    title: str
+    join: Literal["straight", "adapter", "to hire", "no"]
+    through: str | None
+    area: str | None
+    full: bool
+    focal_mm: tuple[float, float]
+    equivalent_mm: tuple[float, float] | None
+    angles_deg: tuple[float, float] | None
+    widths_m: tuple[float, float] | None
+    fits: bool | None
+    t_stop: float
+    t_known: bool
+    close_focus_mm: float | None
+    mass_g: float | None
+    units: list[str]
+    free: list[str]
+
+
+class PairsView(BaseModel):
+    """Every lens on one body, for a rig's position."""
+
+    body: str
+    body_title: str
+    bodies: list[dict[str, str]]
+    distance_m: float | None
+    width_m: float | None
+    needed_deg: float | None
+    pairs: list[PairView]
+    gaps_deg: list[tuple[float, float]]
+
+
+@api.get("/lenses", responses={200: PairsView, **READ}, operation_id="readLenses")
+def read_lenses(path: s.RigPath, query: PairsQuery) -> Response:
+    """Every lens of the pool on a body, for the rig's position: joins, coverage, angles, width, gaps."""
+    state = state_of(path)
+    catalogue, target = state.catalogue, state.rig.target
+    model = catalogue.model(query.body) if query.body else catalogue.model_of(state.build.body)
+    front = (
+        front_mount(assemble(state.build, catalogue)) if model.id == catalogue.model_of(state.build.body).id else None
+    )
+    free = [unit.id for unit in catalogue.shelf if unit.id not in state.taken]
+    own = pairs(catalogue, free, {model.id: front} if front else None, model.id)
+    return answer(
+        PairsView(
+            body=model.id,
+            body_title=model.title,
+            bodies=[{"id": body.id, "title": body.title} for body in bodies_of(catalogue)],
+            distance_m=target.distance_mm / 1000 if target else None,
+            width_m=target.width_mm / 1000 if target and target.width_mm else None,
+            needed_deg=needed_angle_deg(target) if target else None,
+            pairs=[_pair(p, target) for p in own],
+            gaps_deg=gaps_deg(own),
+        )
+    )
+
+
+def _pair(pair: Pair, target: Target | None) -> PairView:
+    widths = pair.widths_mm(target.distance_mm) if target else None
+    return PairView(
+        lens=pair.lens.id,
+        title=pair.lens.title,
+        join=pair.join,
+        through=present.adapter_text(pair.chain) if pair.chain and pair.chain.links else None,
+        area=pair.area.label if pair.area else None,
+        full=pair.full,
+        focal_mm=pair.focal_mm,
+        equivalent_mm=(pair.focal_mm[0] * pair.crop, pair.focal_mm[1] * pair.crop) if pair.crop else None,
+        angles_deg=pair.angles_deg,
+        widths_m=(widths[0] / 1000, widths[1] / 1000) if widths else None,
+        fits=widths[0] >= target.width_mm if widths and target and target.width_mm else None,
+        t_stop=pair.data.t_stop or pair.data.stop,
+        t_known=pair.data.t_stop is not None,
+        close_focus_mm=pair.data.close_focus_mm,
+        mass_g=pair.lens.mass_g,
+        units=list(pair.units),
+        free=list(pair.free),
+    )

@@ -77,8 +77,19 @@ function digit(key: string): void {
   }
   const wanted = waiting ? Number(waiting.slice(1)) : key === '0' ? 10 : Number(key)
   waiting = ''
-  const rig = frame.job?.rigs.find((r) => r.number === wanted)
-  if (rig) void go({ rig: rig.id })
+  void camera(wanted)
+}
+
+/** Keys pressed before the job has come wait for it, and keep their order. */
+async function camera(number: number): Promise<void> {
+  await frame.opened()
+  const rig = frame.job?.rigs.find((r) => r.number === number)
+  if (rig) await go({ rig: rig.id })
+}
+
+async function partBeside(step: -1 | 1): Promise<void> {
+  await frame.opened()
+  await go({ part: frame.partBeside(aim?.part ?? props.part, step) })
 }
 
 function neighbour(step: 1 | -1): void {
@@ -92,7 +103,7 @@ const common: KeyLine[] = [
     keys: '[ ]',
     does: 'part of the day before, after',
     when: (e) => e.key === '[' || e.key === ']',
-    run: (k) => go({ part: frame.partBeside(aim?.part ?? props.part, k === '[' ? -1 : 1) }),
+    run: (k) => partBeside(k === '[' ? -1 : 1),
   },
   {
     keys: '1 … 9, 0',

@@ -16,7 +16,15 @@ export const useJob = defineStore('job', () => {
   const part = computed(() => job.value?.parts.find((p) => p.id === partId.value) ?? null)
   const rig = computed(() => job.value?.rigs.find((r) => r.id === rigId.value) ?? null)
 
-  async function open(jobId: string): Promise<void> {
+  let opening: Promise<void> = Promise.resolve()
+  function open(jobId: string): Promise<void> {
+    opening = fetchJob(jobId)
+    return opening
+  }
+  /** Settles when the job last asked for is there: what a key means depends on it. */
+  const opened = (): Promise<void> => opening
+
+  async function fetchJob(jobId: string): Promise<void> {
     try {
       if (job.value?.id !== jobId) job.value = await readJob(jobId)
       problem.value = null
@@ -55,5 +63,5 @@ export const useJob = defineStore('job', () => {
     strips.value = null
   }
 
-  return { job, strips, partId, rigId, part, rig, problem, open, look, show, partBeside, forget }
+  return { job, strips, partId, rigId, part, rig, problem, open, opened, look, show, partBeside, forget }
 })

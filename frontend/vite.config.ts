@@ -3,6 +3,15 @@ import { defineConfig } from 'vite'
 
 export default defineConfig({
   plugins: [vue()],
+  // The library's own Sass still uses @import; its warnings are not ours to mend.
+  css: {
+    preprocessorOptions: {
+      scss: {
+        quietDeps: true,
+        silenceDeprecations: ['import', 'global-builtin', 'color-functions', 'if-function'],
+      },
+    },
+  },
   build: {
     outDir: '../lift_crate/web/static',
     emptyOutDir: true,

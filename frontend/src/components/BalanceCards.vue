@@ -144,3 +144,140 @@ async function read(): Promise<void> {
     </template>
   </div>
 </template>
+
+<style>
+.card-order {
+  display: flex;
+  gap: var(--gap-3);
+  padding-bottom: var(--gap-5);
+}
+.flight button {
+  display: flex;
+  gap: var(--gap-7);
+  align-items: center;
+  width: 100%;
+  padding: var(--gap-5) var(--gap-3);
+  font-size: var(--t-5);
+  border-bottom: 1px solid var(--rule-2);
+}
+.flight .box {
+  width: 22px;
+  height: 22px;
+  border: 2px solid var(--ink-2);
+  flex: none;
+}
+.flight [aria-pressed='true'] .box {
+  background: var(--mark);
+  border-color: var(--mark);
+}
+.flight [aria-pressed='true'] {
+  color: var(--ink-3);
+}
+.card-count {
+  display: flex;
+  gap: var(--gap-2);
+}
+.card-count button {
+  width: 34px;
+  height: 30px;
+  text-align: center;
+  border: 1px solid var(--rule);
+  font: 600 var(--t-4) var(--figures);
+}
+.card-count [aria-current] {
+  background: var(--ink);
+  color: var(--ground);
+}
+.set-to {
+  font-size: var(--t-5);
+}
+.set-to b {
+  font: 700 var(--t-8)/1 var(--figures);
+  letter-spacing: -0.06em;
+  color: var(--mark);
+}
+.how-to {
+  font-size: var(--t-5);
+}
+.check {
+  font-size: var(--t-5);
+  padding: var(--gap-4) 0;
+}
+.check b {
+  color: var(--mark);
+}
+.symptoms {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: var(--gap-2) var(--gap-8);
+  font-size: var(--t-4);
+  padding: var(--gap-3) 0;
+}
+.symptoms dt {
+  font-weight: 400;
+  color: var(--ink-2);
+}
+.really {
+  font-size: var(--t-4);
+  display: flex;
+  gap: var(--gap-5);
+  align-items: center;
+}
+.really input,
+.note-input {
+  font: 600 var(--t-6) var(--figures);
+  width: 110px;
+  padding: var(--gap-3) var(--gap-4);
+  background: var(--lift);
+  color: var(--ink);
+  border: 1px solid var(--rule);
+}
+.note-input {
+  flex: 1;
+  font: 400 var(--t-4) var(--text);
+}
+.card-acts {
+  display: flex;
+  gap: var(--gap-5);
+  padding-top: var(--gap-7);
+}
+.card-acts .act {
+  min-height: 46px;
+  font-size: var(--t-5);
+}
+.card-acts .next {
+  background: var(--ink);
+  color: var(--ground);
+}
+.told p {
+  display: grid;
+  grid-template-columns: 50px 90px 1fr;
+  align-items: baseline;
+}
+.told > p:first-child {
+  display: block;
+  color: var(--ink-2);
+}
+.told b {
+  font: 600 var(--t-6) var(--figures);
+}
+.told .apart {
+  color: var(--watch);
+}
+@media (max-width: 760px) {
+  .flight button {
+    min-height: 50px;
+  }
+  .card-count button {
+    width: 44px;
+    height: 44px;
+  }
+  .card-acts .act {
+    flex: 1;
+    text-align: center;
+  }
+  .symptoms {
+    grid-template-columns: 1fr;
+  }
+}
+</style>

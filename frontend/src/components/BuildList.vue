@@ -234,3 +234,135 @@ defineExpose({ focusOn })
     </ul>
   </section>
 </template>
+
+<style>
+.build {
+  grid-area: list;
+  overflow-y: auto;
+  border-right: 1px solid var(--rule);
+  background: var(--sheet);
+  scrollbar-width: thin;
+}
+.build li {
+  border-bottom: 1px solid var(--rule-2);
+}
+.row-line {
+  width: 100%;
+  display: grid;
+  grid-template: 'unit mass level' auto 'what what what' auto / minmax(0, 1fr) auto auto;
+  padding: var(--gap-2) var(--gap-6) var(--gap-2) var(--gap-4);
+  column-gap: var(--gap-4);
+  align-items: center;
+}
+.row-line:hover {
+  background: var(--lift);
+}
+.row-line .what {
+  grid-area: what;
+  font-size: var(--t-2);
+  color: var(--ink-2);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+li.chosen .row-line .what {
+  display: none;
+}
+.hands {
+  padding: 0 var(--gap-6) var(--gap-5) var(--gap-7);
+}
+.hands .full {
+  font-size: var(--t-2);
+  color: var(--ink-2);
+  padding-bottom: var(--gap-4);
+}
+.moves {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-2);
+  align-items: center;
+  padding-bottom: var(--gap-4);
+}
+.moves .at {
+  font: 600 var(--t-3) var(--figures);
+  padding: 0 var(--gap-3);
+  min-width: 76px;
+  text-align: center;
+}
+.moves .small-act {
+  padding: var(--gap-1) var(--gap-4);
+}
+.moves .off {
+  margin-left: auto;
+}
+.setting {
+  display: flex;
+  gap: var(--gap-4);
+  align-items: center;
+  font-size: var(--t-3);
+  padding-bottom: var(--gap-4);
+}
+.setting select,
+.setting input {
+  font: inherit;
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--rule);
+  padding: var(--gap-1) var(--gap-3);
+  min-width: 0;
+}
+.setting input {
+  width: 70px;
+  font-family: var(--figures);
+}
+.ports {
+  display: grid;
+  gap: 1px;
+}
+.port.socket::before {
+  border-radius: 0;
+}
+.cables li {
+  display: grid;
+  grid-template: 'unit level act' auto 'what what what' auto / minmax(0, 1fr) auto auto;
+  padding: var(--gap-2) var(--gap-6);
+  column-gap: var(--gap-4);
+  align-items: center;
+}
+.cables .what {
+  grid-area: what;
+  font-size: var(--t-2);
+  color: var(--ink-2);
+}
+.cables .small-act {
+  min-height: 20px;
+  padding: 0 var(--gap-4);
+  font-size: var(--t-2);
+}
+@media (max-width: 760px) {
+  .moves .small-act,
+  .cables .small-act {
+    min-height: 42px;
+    padding: var(--gap-4) var(--gap-7);
+    font-size: var(--t-4);
+  }
+  .build {
+    order: 2;
+    border: 0;
+    overflow: visible;
+  }
+  .show-callouts .build {
+    display: none;
+  }
+  .row-line {
+    padding-top: var(--gap-6);
+    padding-bottom: var(--gap-6);
+  }
+}
+.exposure {
+  flex-wrap: wrap;
+}
+.exposure input {
+  width: 58px;
+}
+</style>

@@ -104,3 +104,32 @@ defineExpose({ focusOn })
     </ul>
   </section>
 </template>
+
+<style>
+.callouts li {
+  border-bottom: 1px solid var(--rule-2);
+}
+.cleared li {
+  padding: var(--gap-4) var(--gap-7);
+  font-size: var(--t-2);
+  color: var(--ink-2);
+}
+@media (max-width: 760px) {
+  .callouts {
+    order: 2;
+    border: 0;
+    overflow: visible;
+  }
+  .show-build .callouts {
+    display: none;
+  }
+}
+.sees {
+  padding: var(--gap-4) var(--gap-7);
+  font: 400 var(--t-2) var(--figures);
+  letter-spacing: -0.03em;
+  color: var(--ink-2);
+  border-bottom: 1px solid var(--rule-2);
+  background: var(--lift);
+}
+</style>

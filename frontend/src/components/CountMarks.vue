@@ -12,3 +12,24 @@ defineProps<{ counts: CountsView }>()
     <span v-if="!counts.stops && !counts.watches" class="clear">clear</span>
   </span>
 </template>
+
+<style>
+.counts {
+  display: inline-flex;
+  gap: var(--gap-5);
+  font: 600 var(--t-3) var(--figures);
+}
+.counts > span {
+  display: inline-flex;
+  gap: var(--gap-2);
+  align-items: center;
+}
+.counts .clear {
+  font: 400 var(--t-2) var(--text);
+}
+@media (max-width: 760px) {
+  .counts {
+    font-size: var(--t-4);
+  }
+}
+</style>

@@ -79,3 +79,81 @@ const segments = computed<Segment[]>(() => {
     </p>
   </nav>
 </template>
+
+<style>
+.ribbon {
+  flex: 1;
+  min-width: 0;
+}
+.parts {
+  display: flex;
+  align-items: stretch;
+  min-height: 59.5px;
+}
+.part .when,
+.part .air {
+  font: 400 var(--t-1)/1.3 var(--figures);
+  color: var(--ink-2);
+  letter-spacing: -0.02em;
+}
+.part.chosen .when,
+.part.chosen .air {
+  color: inherit;
+  opacity: 0.82;
+}
+.day {
+  flex: none;
+  width: 46px;
+  padding: var(--gap-3) var(--gap-4) 0 var(--gap-6);
+  font-size: var(--t-2);
+  line-height: 1.2;
+  font-weight: 600;
+  color: var(--ink-2);
+  text-align: right;
+}
+.day:first-child {
+  padding-left: 0;
+}
+.moment {
+  position: absolute;
+  top: -4px;
+  width: 4px;
+  height: 11px;
+  background: var(--ink);
+  margin-left: -2px;
+}
+.part.chosen .moment {
+  background: var(--lift);
+  outline: 1px solid var(--ink);
+}
+html[data-appearance='night'] .moment,
+html[data-appearance='night'] .part.chosen .moment {
+  background: #dcb98a;
+  outline: 0;
+}
+.once {
+  display: flex;
+  gap: var(--gap-5);
+  font-size: var(--t-2);
+  color: var(--ink-2);
+  align-items: center;
+  padding-top: var(--gap-1);
+  min-height: 18px;
+  justify-content: flex-end;
+}
+.once .tick {
+  width: 4px;
+  height: 11px;
+  background: var(--ink);
+}
+html[data-appearance='night'] .once .tick {
+  background: #dcb98a;
+}
+@media (max-width: 760px) {
+  .parts {
+    overflow-x: auto;
+    scrollbar-width: none;
+    min-height: 62.5px;
+  }
+}
+</style>

@@ -20,3 +20,19 @@ defineProps<{ effect: EffectView }>()
     <span v-for="f in effect.gone" :key="f.text" class="goes">ends: {{ f.title }}</span>
   </span>
 </template>
+
+<style>
+.effect .comes {
+  display: block;
+}
+.effect .comes.stop {
+  color: var(--stop);
+}
+.effect .comes.watch {
+  color: var(--watch);
+}
+.effect .goes {
+  display: block;
+  color: var(--mark);
+}
+</style>

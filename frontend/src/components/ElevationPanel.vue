@@ -251,3 +251,194 @@ const facing = (m: MarkView): string => {
     </figcaption>
   </figure>
 </template>
+
+<style>
+.elevation {
+  position: relative;
+  min-height: 0;
+  min-width: 0;
+  overflow: hidden;
+  background: var(--sheet);
+  touch-action: none;
+}
+.elevation.side {
+  grid-area: side;
+}
+.elevation.top {
+  grid-area: top;
+}
+.elevation.front {
+  grid-area: front;
+}
+.elevation svg {
+  display: block;
+  position: absolute;
+  inset: 0;
+}
+.elevation figcaption {
+  position: absolute;
+  bottom: 21px;
+  right: 0;
+  padding: 1px var(--gap-5);
+  background: var(--sheet);
+  font-size: var(--t-2);
+  color: var(--ink-2);
+  pointer-events: none;
+}
+.elevation figcaption span {
+  font-family: var(--figures);
+  margin-left: var(--gap-4);
+}
+.shape {
+  stroke: var(--p-line);
+  stroke-width: 1;
+  stroke-linejoin: round;
+  fill: var(--p-body);
+}
+.shape.metal {
+  fill: var(--p-metal);
+}
+.shape.glass {
+  fill: var(--p-glass);
+  fill-opacity: 0.75;
+}
+.shape.screen {
+  fill: var(--p-screen);
+}
+.shape.soft {
+  fill: var(--p-soft);
+}
+.shape.accent {
+  fill: var(--p-accent);
+}
+.shape.watch {
+  stroke: var(--watch);
+  stroke-width: 1.6;
+}
+.shape.stop {
+  stroke: var(--stop);
+  stroke-width: 1.8;
+}
+.shape.chosen {
+  stroke: var(--mark);
+  stroke-width: 2.6;
+}
+.shape.slides {
+  cursor: grab;
+}
+.axis {
+  stroke: var(--ink-3);
+  stroke-width: 0.7;
+  stroke-dasharray: 14 3 2 3;
+}
+.plane circle {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 1.2;
+}
+.plane path {
+  stroke: var(--ink);
+  stroke-width: 1.2;
+}
+.support {
+  fill: var(--ink);
+  stroke: var(--sheet);
+  stroke-width: 1;
+}
+.cg circle {
+  fill: var(--lift);
+  stroke: var(--ink);
+  stroke-width: 1.4;
+}
+.cg path {
+  fill: var(--ink);
+}
+.cg .spread {
+  fill: var(--ink);
+  fill-opacity: 0.14;
+  stroke: var(--ink);
+  stroke-width: 0.7;
+  stroke-dasharray: 2 2;
+}
+.cg {
+  pointer-events: none;
+}
+.port-mark path {
+  stroke: var(--mark);
+  stroke-width: 1.4;
+}
+.port-mark circle {
+  fill: var(--mark);
+  stroke: var(--sheet);
+  stroke-width: 1;
+}
+.port-mark.free {
+  cursor: pointer;
+}
+.port-mark.free circle {
+  fill: var(--sheet);
+  stroke: var(--mark);
+  stroke-width: 2;
+}
+.ruler line {
+  stroke: var(--ink-3);
+  stroke-width: 0.8;
+}
+.ruler text {
+  font: 400 var(--t-1) var(--figures);
+  fill: var(--ink-2);
+  text-anchor: middle;
+}
+@media (max-width: 760px) {
+  .elevation {
+    display: none;
+    height: 286px;
+  }
+  .elevation.shown {
+    display: block;
+  }
+}
+.joint {
+  fill: var(--sheet);
+  stroke: var(--ink);
+  stroke-width: 1.1;
+}
+.dimension path {
+  stroke: var(--ink-2);
+  stroke-width: 0.9;
+  fill: none;
+}
+.dimension text {
+  font: 500 var(--t-1) var(--figures);
+  fill: var(--ink);
+  text-anchor: middle;
+  paint-order: stroke;
+  stroke: var(--sheet);
+  stroke-width: 3px;
+}
+.dimension.h text {
+  text-anchor: start;
+}
+.dimension.part path {
+  stroke: var(--mark);
+  stroke-width: 1.4;
+}
+.dimension.part text {
+  fill: var(--mark);
+}
+.lone .elevation.side {
+  grid-area: 1 / 1;
+}
+.lone .elevation.front {
+  grid-area: 1 / 2 / 3 / 3;
+}
+.lone .elevation.top {
+  grid-area: 2 / 1;
+}
+@media (max-width: 760px) {
+  .lone .elevation {
+    display: block;
+    height: auto;
+  }
+}
+</style>

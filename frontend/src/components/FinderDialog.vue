@@ -77,3 +77,17 @@ function move(step: number): void {
     </ul>
   </dialog>
 </template>
+
+<style>
+.finder {
+  width: min(600px, calc(100vw - 24px));
+  margin: 12vh auto auto;
+  padding: var(--gap-6);
+  background: var(--sheet);
+  color: var(--ink);
+  border: 1px solid var(--rule);
+}
+.finder::backdrop {
+  background: rgb(0 0 0 / 0.45);
+}
+</style>

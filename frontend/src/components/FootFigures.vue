@@ -121,3 +121,107 @@ const working = computed(() => f.value?.working[opened.value] ?? null)
     </button>
   </footer>
 </template>
+
+<style>
+.foot {
+  grid-area: foot;
+  position: relative;
+  display: grid;
+  grid-template-columns: 1.5fr 1fr 1.15fr 1fr 1.1fr 1fr;
+  border-top: 1px solid var(--rule);
+  background: var(--lift);
+}
+.figure {
+  padding: var(--gap-4) var(--gap-7) var(--gap-5);
+  border-right: 1px solid var(--rule-2);
+  min-width: 0;
+}
+.figure:hover {
+  background: var(--sheet);
+}
+.figure .name {
+  display: flex;
+  justify-content: space-between;
+  gap: var(--gap-4);
+  align-items: baseline;
+  font-size: var(--t-2);
+  color: var(--ink-2);
+  white-space: nowrap;
+}
+.figure .name span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.figure .value {
+  display: flex;
+  gap: var(--gap-4);
+  align-items: baseline;
+  white-space: nowrap;
+}
+.figure .value b {
+  font: 600 var(--t-7)/1.1 var(--figures);
+  letter-spacing: -0.05em;
+}
+.figure .value span {
+  color: var(--ink-2);
+  font-size: var(--t-4);
+}
+.figure .name i {
+  font: 600 var(--t-3)/1 var(--figures);
+  color: var(--mark);
+  font-style: normal;
+}
+.figure .more {
+  display: block;
+  font-size: var(--t-2);
+  color: var(--ink-2);
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.figure.bad .value b {
+  color: var(--stop);
+}
+.open-working {
+  position: absolute;
+  bottom: 100%;
+  left: 0;
+  width: min(560px, 100%);
+  max-height: 52vh;
+  overflow-y: auto;
+  background: var(--lift);
+  border: 1px solid var(--rule);
+  padding: var(--gap-5) var(--gap-7);
+  z-index: 5;
+}
+.open-working .small-act {
+  float: right;
+}
+@media (max-width: 760px) {
+  .foot {
+    position: fixed;
+    inset: auto 0 52px;
+    z-index: 10;
+    display: flex;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  .figure {
+    flex: 0 0 auto;
+    padding: var(--gap-4) var(--gap-7);
+  }
+  .figure .value b {
+    font-size: var(--t-6);
+  }
+  .figure .more {
+    display: none;
+  }
+  .figure:first-of-type .value {
+    max-width: 200px;
+  }
+  .open-working {
+    position: fixed;
+    bottom: 118px;
+  }
+}
+</style>

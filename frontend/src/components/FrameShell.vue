@@ -222,3 +222,63 @@ function everything(): Findable[] {
     <JobDialog v-model="jobShown" :job="job" @imported="imported" />
   </div>
 </template>
+
+<style>
+.frame {
+  display: grid;
+  height: 100dvh;
+  grid-template:
+    'strap head' auto 'strap strips' auto 'strap notice' auto 'strap bench' minmax(0, 1fr)
+    'strap foot' auto / 62px minmax(0, 1fr);
+}
+.head {
+  grid-area: head;
+  display: flex;
+  align-items: stretch;
+  gap: var(--gap-8);
+  padding: var(--gap-5) var(--gap-7) 0;
+}
+.job-name {
+  flex: none;
+  max-width: 118px;
+  font: 700 var(--t-5)/1.12 var(--text);
+  align-self: center;
+  padding: var(--gap-3) 0;
+}
+.job-name:hover {
+  color: var(--mark);
+}
+@media (max-width: 760px) {
+  .frame {
+    height: auto;
+    min-height: 100dvh;
+    grid-template: 'head' auto 'strips' auto 'notice' auto 'bench' 1fr / minmax(0, 1fr);
+  }
+  .frame {
+    padding-bottom: 52px;
+  }
+  .frame:has(> .foot) {
+    padding-bottom: 118px;
+  }
+  .head {
+    display: block;
+    padding: var(--gap-4) var(--gap-6) 0;
+  }
+  .job-name {
+    max-width: none;
+    padding: 0 0 var(--gap-3);
+  }
+}
+@media print {
+  .head {
+    display: none !important;
+  }
+  .frame {
+    display: block;
+    height: auto;
+  }
+  .at-swaps .head {
+    display: none;
+  }
+}
+</style>

@@ -64,3 +64,35 @@ const line = computed(() =>
     </p>
   </div>
 </template>
+
+<style>
+.head-panel svg {
+  width: 100%;
+  max-height: 190px;
+}
+.head-panel .holds {
+  fill: var(--mark-wash);
+}
+.head-panel .base {
+  stroke: var(--ink-3);
+  stroke-width: 1;
+}
+.head-panel .left-over {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.head-panel text {
+  font: var(--t-2) var(--figures);
+  fill: var(--ink-2);
+}
+.spring-steps {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3);
+  padding: var(--gap-3) var(--gap-6);
+}
+.spring-steps b {
+  font-family: var(--figures);
+}
+</style>

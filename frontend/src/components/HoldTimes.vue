@@ -23,3 +23,12 @@ const share = (minutes: number | null): number => Math.min(100, ((minutes ?? WHO
     >
   </div>
 </template>
+
+<style>
+.hold-times .hold-line span:first-child i {
+  display: block;
+  height: 4px;
+  background: var(--mark);
+  margin-top: var(--gap-1);
+}
+</style>

@@ -104,3 +104,27 @@ const fresh = computed(() => plan.value?.changes.filter((c) => c.kind === 'new')
     </template>
   </section>
 </template>
+
+<style>
+.import .act {
+  margin: var(--gap-3) var(--gap-7);
+}
+.plan-table {
+  width: 100%;
+  font-size: var(--t-2);
+  border-collapse: collapse;
+}
+.plan-table td,
+.plan-table th {
+  padding: var(--gap-1) var(--gap-7);
+  border-bottom: 1px solid var(--rule-2);
+  text-align: left;
+  vertical-align: top;
+}
+.plan-table .field {
+  margin-right: var(--gap-6);
+}
+.plan-table .stop {
+  color: var(--stop);
+}
+</style>

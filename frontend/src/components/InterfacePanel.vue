@@ -102,3 +102,20 @@ async function save(): Promise<void> {
     </template>
   </section>
 </template>
+
+<style>
+.interface-line {
+  display: grid;
+  grid-template-columns: auto auto 1fr;
+  gap: var(--gap-5);
+  align-items: baseline;
+}
+.interface-line b {
+  font-weight: 600;
+}
+.interface-line span {
+  font: 400 var(--t-2) var(--figures);
+  color: var(--ink-2);
+  letter-spacing: -0.03em;
+}
+</style>

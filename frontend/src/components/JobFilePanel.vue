@@ -100,3 +100,27 @@ function pick(event: Event): void {
     </div>
   </div>
 </template>
+
+<style>
+.job-file p {
+  padding: var(--gap-4) 0;
+}
+.job-file .act:focus-within {
+  outline: 2px solid var(--mark);
+}
+.job-file .trouble {
+  padding: var(--gap-4) 0;
+  max-height: 40vh;
+  overflow-y: auto;
+}
+.job-file code {
+  color: inherit;
+}
+.earlier p {
+  display: flex;
+  gap: 0.6rem;
+  align-items: baseline;
+  justify-content: space-between;
+  margin: 0.25rem 0;
+}
+</style>

@@ -18,3 +18,20 @@ const open = defineModel<boolean>({ required: true })
     </dl>
   </BModal>
 </template>
+
+<style>
+.keys {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: var(--gap-4) var(--gap-8);
+}
+.keys kbd {
+  font: 600 var(--t-3) var(--figures);
+  background: var(--lift);
+  color: var(--ink);
+  border: 1px solid var(--rule);
+  border-radius: 0;
+  padding: 1px var(--gap-5);
+  white-space: nowrap;
+}
+</style>

@@ -30,3 +30,13 @@ const word = computed(() => ({ stop: 'Stop', watch: 'Watch', note: 'Note', clear
     <path v-else d="M3 8.5h10" stroke="currentColor" stroke-width="1.6" fill="none" />
   </svg>
 </template>
+
+<style>
+.level {
+  flex: none;
+  vertical-align: -2px;
+}
+.level.note {
+  color: var(--note);
+}
+</style>

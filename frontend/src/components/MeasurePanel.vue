@@ -147,3 +147,36 @@ function measureBy(chosen: typeof method.value) {
     </div>
   </section>
 </template>
+
+<style>
+.measure {
+  border: 1px solid var(--rule);
+  margin: var(--gap-4) var(--gap-7);
+  background: var(--lift);
+}
+.measure header {
+  padding: var(--gap-4);
+}
+.scale-now {
+  padding: var(--gap-4) var(--gap-7);
+}
+.scale-now b {
+  font: 600 var(--t-7) var(--figures);
+  letter-spacing: -0.05em;
+}
+.scale-now.moving {
+  color: var(--ink-3);
+}
+.how {
+  margin: 0;
+  padding: var(--gap-1) var(--gap-7) var(--gap-1) var(--gap-9);
+  font-size: var(--t-3);
+  color: var(--ink-2);
+}
+.measure .working {
+  margin: 0 var(--gap-7) var(--gap-5);
+}
+.answer {
+  font: 600 var(--t-6) var(--figures);
+}
+</style>

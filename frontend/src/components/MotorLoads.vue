@@ -41,3 +41,58 @@ const first = computed(
     </p>
   </div>
 </template>
+
+<style>
+.motor {
+  display: grid;
+  grid-template-columns: 38px 1fr 52px 18px;
+  gap: 0 var(--gap-5);
+  align-items: center;
+  padding: var(--gap-2) 0;
+}
+.motor .track {
+  position: relative;
+  height: 16px;
+  background: var(--rule-2);
+}
+.motor i {
+  position: absolute;
+  inset: 0 auto 0 0;
+  background: var(--ink-3);
+}
+.motor u {
+  position: absolute;
+  top: -2px;
+  bottom: -2px;
+  width: 2px;
+  background: var(--ink);
+}
+.motor.watch i {
+  background: var(--watch);
+}
+.motor.stop i {
+  background: var(--stop);
+}
+.motor b {
+  font: 600 var(--t-5) var(--figures);
+  text-align: right;
+  letter-spacing: -0.05em;
+}
+.motor small {
+  grid-column: 2 / -1;
+  color: var(--ink-2);
+  font-size: var(--t-2);
+}
+.school {
+  display: grid;
+  grid-template-columns: 1fr 58px 42px 88px;
+  white-space: nowrap;
+  gap: var(--gap-4);
+  font-size: var(--t-2);
+  color: var(--ink-2);
+}
+.school b {
+  font-family: var(--figures);
+  color: var(--ink);
+}
+</style>

@@ -22,3 +22,28 @@ const bench = useBench()
     </div>
   </div>
 </template>
+
+<style>
+.notice {
+  grid-area: notice;
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3) var(--gap-8);
+  align-items: center;
+  padding: var(--gap-5) var(--gap-8);
+  background: var(--stop-wash);
+  border-left: 5px solid var(--stop);
+}
+.notice p {
+  flex: 1 1 300px;
+}
+.choices {
+  display: flex;
+  gap: var(--gap-4);
+}
+@media print {
+  .notice {
+    display: none !important;
+  }
+}
+</style>

@@ -152,3 +152,31 @@ onUnmounted(() => {
     </template>
   </section>
 </template>
+
+<style>
+.misfits li {
+  padding: var(--gap-4) var(--gap-3);
+  border-bottom: 1px solid var(--rule-2);
+  font-size: var(--t-3);
+}
+.misfits .reason {
+  display: block;
+  color: var(--ink-2);
+  font-size: var(--t-2);
+}
+.misfits .taken {
+  color: var(--stop);
+}
+.misfits .adapter {
+  display: block;
+  color: var(--mark);
+}
+.misfit {
+  display: block;
+  width: 100%;
+  padding: var(--gap-3) var(--gap-1);
+}
+.misfit:hover:not(:disabled) {
+  background: var(--lift);
+}
+</style>

@@ -139,3 +139,94 @@ const gauge = (n: ChainNodeView): { low: number; at: number } | null => {
     </svg>
   </div>
 </template>
+
+<style>
+.chain {
+  overflow-x: auto;
+  padding: var(--gap-8) var(--gap-5) var(--gap-6);
+  flex: none;
+}
+.chain svg {
+  width: 100%;
+  display: block;
+}
+.chain .node rect {
+  fill: var(--lift);
+  stroke: var(--rule);
+  stroke-width: 1.4;
+}
+.chain .node.source rect {
+  fill: var(--mark-wash);
+}
+.chain .node.stop rect {
+  stroke: var(--stop);
+  stroke-width: 3;
+}
+.chain .node.watch rect {
+  stroke: var(--watch);
+  stroke-width: 2.4;
+}
+.chain .node.chosen rect {
+  stroke: var(--ink);
+  stroke-width: 2.4;
+}
+.chain .node {
+  cursor: pointer;
+}
+.chain .unit {
+  font: 700 var(--t-3) var(--text);
+  fill: var(--ink);
+}
+.chain .draw,
+.chain .limits,
+.chain .cable {
+  font: 400 var(--t-2) var(--text);
+  fill: var(--ink-2);
+}
+.chain .volts {
+  font: 700 var(--t-6) var(--figures);
+  fill: var(--ink);
+}
+.chain .v {
+  font-size: var(--t-2);
+}
+.chain .dark .volts {
+  fill: var(--stop);
+  font-size: var(--t-5);
+}
+.chain .window {
+  stroke: var(--rule);
+  stroke-width: 6;
+}
+.chain .at {
+  stroke: var(--ink);
+  stroke-width: 2.4;
+}
+.chain .wire path {
+  fill: none;
+  stroke: var(--mark);
+}
+.chain .wire.stop path {
+  stroke: var(--stop);
+}
+.chain .wire.watch path {
+  stroke: var(--watch);
+}
+.chain .wire.broken path {
+  stroke-dasharray: 7 6;
+}
+.chain .flow {
+  font: 600 var(--t-2) var(--figures);
+  fill: var(--ink);
+}
+.chain .flow,
+.chain .cable {
+  paint-order: stroke;
+  stroke: var(--sheet);
+  stroke-width: 4px;
+  stroke-linejoin: round;
+}
+.chain .wire.broken .flow {
+  fill: var(--stop);
+}
+</style>

@@ -49,3 +49,63 @@ const ends = (x: ReachView): { at: string; word: string; deg: number; hits: stri
     </figure>
   </div>
 </template>
+
+<style>
+.reach {
+  display: grid;
+  grid-template-columns: repeat(3, 1fr);
+  border-top: 1px solid var(--rule-2);
+}
+.reach figure {
+  padding: var(--gap-3) var(--gap-5);
+}
+.reach svg {
+  width: 100%;
+  max-height: 120px;
+}
+.reach path {
+  fill: none;
+}
+.reach .needed {
+  stroke: var(--ink-3);
+  stroke-width: 3;
+  stroke-dasharray: 2 3;
+}
+.reach .free {
+  stroke: var(--mark);
+  stroke-width: 7;
+}
+.reach .hit {
+  stroke: var(--stop);
+  stroke-width: 2.4;
+}
+.reach .level-line {
+  stroke: var(--ink-3);
+  stroke-width: 1;
+}
+.reach figcaption {
+  font-size: var(--t-2);
+}
+.reach small {
+  display: block;
+  color: var(--ink-2);
+}
+.reach button {
+  display: block;
+  width: 100%;
+  border: 0;
+  border-bottom: 1px dotted var(--ink-3);
+  background: none;
+  color: var(--ink-2);
+  font: inherit;
+  font-size: var(--t-2);
+  text-align: left;
+  padding: var(--gap-3) 0;
+  min-height: 28px;
+}
+.reach button[aria-pressed='true'] {
+  color: var(--ink);
+  background: var(--mark-wash);
+  border-bottom-style: solid;
+}
+</style>

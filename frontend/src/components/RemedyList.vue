@@ -86,3 +86,25 @@ onScopeDispose(stop)
     </button>
   </template>
 </template>
+
+<style>
+.searching {
+  display: flex;
+  gap: var(--gap-5);
+  align-items: center;
+  padding: var(--gap-3) var(--gap-6);
+  font-size: var(--t-3);
+}
+.searching progress {
+  accent-color: var(--mark);
+  width: 90px;
+}
+.exchanges {
+  margin: 0.6rem 0 0.2rem;
+  font-size: var(--t-2);
+  color: var(--ink-2);
+  display: flex;
+  gap: 0.35rem;
+  align-items: center;
+}
+</style>

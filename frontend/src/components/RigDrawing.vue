@@ -125,3 +125,62 @@ defineExpose({
     <p v-if="bench.view && !bench.view.saved" class="trying">not saved: trying it out</p>
   </section>
 </template>
+
+<style>
+.views {
+  display: none;
+}
+.trying {
+  position: absolute;
+  left: 28px;
+  top: 6px;
+  background: var(--mark);
+  color: var(--lift);
+  font-size: var(--t-2);
+  padding: 1px var(--gap-5);
+}
+@media (max-width: 760px) {
+  .views {
+    display: flex;
+    height: 44px;
+    background: var(--sheet);
+  }
+  .views button {
+    flex: 1;
+    text-align: center;
+    text-transform: capitalize;
+    border-bottom: 3px solid transparent;
+  }
+  .views button[aria-selected='true'] {
+    border-color: var(--mark);
+    font-weight: 600;
+  }
+  .trying {
+    top: 50px;
+  }
+}
+.draw-acts {
+  position: absolute;
+  right: 6px;
+  top: 5px;
+  display: flex;
+  gap: var(--gap-2);
+  opacity: 0.9;
+}
+.draw-acts .small-act {
+  min-height: 22px;
+  padding: 1px var(--gap-5);
+  font-size: var(--t-2);
+  text-decoration: none;
+  color: var(--ink-2);
+}
+.draw-acts [aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--ground);
+}
+@media (max-width: 760px) {
+  .draw-acts {
+    display: none;
+  }
+}
+</style>

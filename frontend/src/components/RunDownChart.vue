@@ -53,3 +53,51 @@ const ticks = computed(() =>
     </svg>
   </figure>
 </template>
+
+<style>
+.run-down {
+  flex: 1 1 300px;
+  max-width: 520px;
+  padding: var(--gap-5) var(--gap-8);
+  margin: 0;
+}
+.run-down strong {
+  font: 700 var(--t-6) var(--figures);
+}
+.run-down.short strong {
+  color: var(--stop);
+}
+.run-down span,
+.run-down small {
+  color: var(--ink-2);
+  font-size: var(--t-3);
+}
+.run-down small {
+  display: block;
+}
+.run-down svg {
+  width: 100%;
+}
+.run-down .needed {
+  fill: var(--mark-wash);
+}
+.run-down .curve {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2.2;
+}
+.run-down .tick {
+  stroke: var(--ink-3);
+}
+.run-down text {
+  font: 400 var(--t-1) var(--figures);
+  fill: var(--ink-2);
+}
+.run-down .cut path {
+  stroke: var(--stop);
+  stroke-dasharray: 4 3;
+}
+.run-down .cut text {
+  fill: var(--stop);
+}
+</style>

@@ -136,3 +136,49 @@ async function take(l: LevellerView): Promise<void> {
     </div>
   </section>
 </template>
+
+<style>
+.see-saw svg {
+  width: 100%;
+  display: block;
+  background: var(--sheet);
+}
+.beam {
+  stroke: var(--ink);
+  stroke-width: 4;
+}
+.weight rect {
+  fill: var(--p-body);
+  stroke: var(--p-line);
+  stroke-width: 1;
+  fill-opacity: 0.85;
+}
+.weight-name path {
+  stroke: var(--ink-3);
+  stroke-width: 1;
+}
+.weight-name text {
+  font: 600 var(--t-4) var(--figures);
+  fill: var(--ink);
+  text-anchor: middle;
+}
+.fulcrum {
+  fill: var(--ink);
+}
+.fulcrum-name,
+.see-saw .end {
+  font: 400 var(--t-4) var(--text);
+  fill: var(--ink-2);
+}
+.fulcrum-name {
+  text-anchor: middle;
+  fill: var(--ground);
+}
+.cg-drop {
+  stroke: var(--stop);
+  stroke-width: 4;
+}
+.grip-mark {
+  fill: var(--mark);
+}
+</style>

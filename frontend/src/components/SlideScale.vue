@@ -49,3 +49,69 @@ const band = computed(() => {
     </p>
   </div>
 </template>
+
+<style>
+.slide-scale {
+  display: grid;
+  grid-template: 'name reading' auto 'scale scale' 46px 'ends ends' 15px 'left left' auto / 1fr auto;
+  padding: var(--gap-5) var(--gap-8) var(--gap-4);
+  border-bottom: 1px solid var(--rule-2);
+}
+.slide-scale .name {
+  font-weight: 600;
+  font-size: var(--t-5);
+  align-self: end;
+}
+.slide-scale .reading b {
+  font: 600 var(--t-7)/1 var(--figures);
+  letter-spacing: -0.05em;
+}
+.slide-scale .reading span {
+  color: var(--ink-2);
+  margin-left: var(--gap-4);
+}
+.slide-scale svg {
+  grid-area: scale;
+  width: 100%;
+  height: 46px;
+}
+.slide-scale .left {
+  grid-area: left;
+  font-size: var(--t-2);
+  color: var(--ink-2);
+}
+.slide-scale .ends {
+  grid-area: ends;
+  position: relative;
+}
+.slide-scale .ends span {
+  position: absolute;
+  transform: translateX(-50%);
+  font: 400 var(--t-1) var(--figures);
+  color: var(--ink-2);
+}
+.slide-scale .rail {
+  fill: var(--rule-2);
+}
+.slide-scale .band {
+  fill: var(--mark-wash);
+}
+.slide-scale .tick {
+  stroke: var(--ink-3);
+  stroke-width: 1.4;
+}
+.slide-scale .target {
+  fill: var(--mark);
+}
+.slide-scale .was {
+  stroke: var(--ink);
+  stroke-width: 3;
+}
+.slide-scale.short .reading b,
+.slide-scale.short .left {
+  color: var(--stop);
+}
+.slide-scale.short .target {
+  fill: var(--stop);
+}
+</style>

@@ -43,3 +43,27 @@ async function take(operations: Operation[]): Promise<void> {
     <p class="caution"><slot /></p>
   </section>
 </template>
+
+<style>
+.balance-side {
+  border-left: 1px solid var(--rule);
+  overflow-y: auto;
+}
+.balance-side h2 {
+  font: 600 var(--t-5) var(--text);
+  padding: var(--gap-6) var(--gap-7);
+  background: var(--lift);
+}
+.balance-side .callout {
+  border-bottom: 1px solid var(--rule-2);
+}
+.balance-side .stop .title {
+  color: var(--stop);
+}
+.balance-side .watch .title {
+  color: var(--watch);
+}
+.balance-side .caution {
+  padding: var(--gap-7);
+}
+</style>

@@ -103,3 +103,80 @@ function send(c: SwapView): void {
     </li>
   </ol>
 </template>
+
+<style>
+.swap-cards {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.swap-cards li {
+  display: grid;
+  grid-template-columns: 62px minmax(0, 1fr) auto;
+  gap: var(--gap-3) var(--gap-5);
+  padding: var(--gap-5) var(--gap-7);
+  border-bottom: 1px solid var(--rule-2);
+  align-items: start;
+}
+.swap-cards time {
+  font: 700 var(--t-6)/1.1 var(--figures);
+}
+.swap-cards .what > b {
+  white-space: nowrap;
+  margin-right: var(--gap-4);
+}
+.swap-cards .what small {
+  color: var(--ink-2);
+  display: inline-block;
+  margin-right: var(--gap-5);
+}
+.swap-cards .what .person {
+  font-weight: 700;
+  color: var(--ink);
+}
+.swap-cards p {
+  font-size: var(--t-3);
+}
+.swap-cards .in,
+.swap-cards .out {
+  font: 700 var(--t-3) var(--text);
+}
+.swap-cards .brings .in {
+  color: var(--stop);
+}
+.swap-cards .tick {
+  min-height: 44px;
+  min-width: 62px;
+  border: 1px solid var(--rule);
+  background: var(--lift);
+  text-align: center;
+  font-size: var(--t-3);
+  padding: var(--gap-1) var(--gap-5);
+}
+.swap-cards li.done {
+  background: var(--mark-wash);
+}
+.tick-form {
+  grid-column: 1 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-5);
+  align-items: end;
+}
+.tick-form label {
+  font-size: var(--t-2);
+  display: grid;
+}
+.tick-form input[type='time'] {
+  width: 124px;
+}
+.tick-form input {
+  width: 96px;
+  min-height: 40px;
+  font: 600 var(--t-4) var(--figures);
+  background: var(--lift);
+  color: var(--ink);
+  border: 1px solid var(--rule);
+  padding: var(--gap-1) var(--gap-4);
+}
+</style>

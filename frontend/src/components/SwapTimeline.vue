@@ -137,3 +137,121 @@ const mains = (row: string): [number, number][] =>
     </template>
   </div>
 </template>
+
+<style>
+.swap-chart {
+  padding: var(--gap-5) var(--gap-8);
+}
+.swap-chart > div {
+  display: grid;
+  grid-template-columns: 132px minmax(0, 1fr);
+  align-items: center;
+}
+.swap-chart .lane {
+  position: relative;
+  height: 34px;
+  border-bottom: 1px solid var(--rule-2);
+}
+.swap-chart .scale .lane {
+  height: 38px;
+}
+.slot-name {
+  font-size: var(--t-2);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  padding-right: var(--gap-5);
+}
+.swap-chart .lane > * {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+}
+.swap-chart .part {
+  font: 600 var(--t-2) var(--text);
+  top: 0;
+  bottom: 18px;
+  border-left: 2px solid var(--ink-3);
+  padding-left: var(--gap-3);
+  overflow: hidden;
+  white-space: nowrap;
+}
+.swap-chart .scale b {
+  top: 20px;
+  font: 400 var(--t-1) var(--figures);
+  color: var(--ink-2);
+  transform: translateX(-50%);
+}
+.swap-chart .on {
+  background: var(--rule-2);
+}
+.swap-chart .quiet-time {
+  background: repeating-linear-gradient(45deg, transparent 0 3px, var(--ink-3) 3px 4px);
+  z-index: 2;
+  pointer-events: none;
+  opacity: 0.45;
+}
+.swap-chart .use,
+.swap-chart .charge {
+  top: 4px;
+  bottom: 4px;
+  border: 1px solid var(--mark);
+  background: var(--lift);
+  overflow: hidden;
+  padding: 0 var(--gap-4);
+  white-space: nowrap;
+  font-size: var(--t-2);
+  min-height: 0;
+}
+.swap-chart .use b {
+  font: 700 var(--t-2) var(--text);
+}
+.swap-chart .use small {
+  margin-left: var(--gap-4);
+  font: 400 var(--t-1) var(--figures);
+  color: var(--ink-2);
+}
+.swap-chart .use u {
+  position: absolute;
+  left: 0;
+  bottom: 0;
+  height: 4px;
+  background: var(--mark);
+}
+.swap-chart .use.bring {
+  border: 2px dashed var(--stop);
+}
+.swap-chart .use.bring b {
+  color: var(--stop);
+}
+.swap-chart .chosen {
+  background: var(--mark-wash);
+}
+.swap-chart .mains {
+  background: var(--mark-wash);
+  font-size: var(--t-1);
+  color: var(--ink-2);
+  padding: var(--gap-1) var(--gap-4);
+  overflow: hidden;
+  font-style: normal;
+}
+.swap-chart .charge {
+  border-style: dotted;
+}
+.swap-chart .made {
+  width: 3px;
+  background: var(--ink);
+  z-index: 3;
+}
+.slot-name.bring {
+  color: var(--stop);
+}
+@media (max-width: 760px) {
+  .swap-chart > div {
+    grid-template-columns: 84px minmax(0, 1fr);
+  }
+  .swap-chart .use small {
+    display: none;
+  }
+}
+</style>

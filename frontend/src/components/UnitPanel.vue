@@ -193,3 +193,44 @@ const rigs = computed(() => job.job?.rigs ?? [])
   </div>
   <p v-else class="quiet">Choose a unit.</p>
 </template>
+
+<style>
+.mass.assumed {
+  font-style: italic;
+}
+.mass.assumed::before {
+  content: '≈ ';
+}
+.working .assumed {
+  font-style: italic;
+}
+.big {
+  display: flex;
+  gap: var(--gap-9);
+  padding: var(--gap-5) var(--gap-7);
+}
+.big dt {
+  font-size: var(--t-2);
+  font-weight: 400;
+  color: var(--ink-2);
+}
+.big b {
+  font: 600 var(--t-6) var(--figures);
+  letter-spacing: -0.05em;
+}
+.big small.measured {
+  color: var(--mark);
+}
+.big small.assumed {
+  font-style: italic;
+}
+.put-on,
+.unit-acts {
+  padding: var(--gap-3) var(--gap-7);
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3);
+  align-items: center;
+  font-size: var(--t-3);
+}
+</style>

@@ -81,3 +81,59 @@ const best = computed(() => props.zoom.schools[0])
     </p>
   </div>
 </template>
+
+<style>
+.zoom-ends {
+  font-size: var(--t-3);
+  color: var(--ink-2);
+  padding: var(--gap-3) var(--gap-6);
+}
+.zoom-ends input {
+  width: 52px;
+  font: 600 var(--t-3) var(--figures);
+  background: var(--lift);
+  color: var(--ink);
+  border: 1px solid var(--rule);
+  padding: var(--gap-1) var(--gap-3);
+}
+.school-line {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 52px 82px 52px;
+  gap: var(--gap-3);
+  font-size: var(--t-2);
+  padding: var(--gap-1) 0;
+  border-bottom: 1px solid var(--rule-2);
+}
+.school-line b,
+.school-line span + span,
+.school-line b + span {
+  font-family: var(--figures);
+  text-align: right;
+}
+.zoom-chart svg {
+  width: 100%;
+  display: block;
+}
+.zoom-chart .load {
+  fill: none;
+  stroke: var(--mark);
+  stroke-width: 2.4;
+}
+.zoom-chart .base {
+  stroke: var(--ink-3);
+}
+.zoom-chart .here {
+  stroke: var(--ink);
+  stroke-dasharray: 3 3;
+  fill: none;
+}
+.zoom-chart .now {
+  stroke: var(--stop);
+  stroke-width: 3;
+  fill: none;
+}
+.zoom-chart text {
+  font: 400 var(--t-1) var(--figures);
+  fill: var(--ink-2);
+}
+</style>

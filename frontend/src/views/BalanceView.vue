@@ -234,3 +234,86 @@ const keys: KeyLine[] = [
     </main>
   </FrameShell>
 </template>
+
+<style>
+.balance {
+  grid-area: bench / bench / foot / foot;
+  display: grid;
+  grid-template-columns: 330px minmax(0, 1fr) 290px;
+  min-height: 0;
+  background: var(--sheet);
+  border-top: 1px solid var(--rule);
+}
+.balance > .trouble {
+  grid-column: 1 / -1;
+}
+.balance-draw {
+  border-right: 1px solid var(--rule);
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+}
+.balance-draw header {
+  padding: var(--gap-5) var(--gap-7);
+}
+.balance-draw h1 {
+  font: 400 var(--t-5)/1.2 var(--text);
+}
+.balance-draw h1 span {
+  color: var(--ink-2);
+}
+.balance-draw header p {
+  font: 600 var(--t-4) var(--figures);
+  letter-spacing: -0.04em;
+}
+.balance-draw > .elevation {
+  flex: 1;
+  min-height: 160px;
+}
+.risk {
+  margin: 0;
+  padding: var(--gap-4) var(--gap-6);
+  border-left: 4px solid var(--stop);
+  font-size: var(--t-3);
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3) var(--gap-6);
+  align-items: center;
+}
+.risk .small-act {
+  margin-left: auto;
+}
+.changes li {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-1) var(--gap-7);
+  padding: var(--gap-3) var(--gap-8);
+  font-size: var(--t-3);
+  border-bottom: 1px solid var(--rule-2);
+}
+.changes span {
+  font: 400 var(--t-3) var(--figures);
+  color: var(--watch);
+}
+.proposal {
+  margin: 0 var(--gap-8) var(--gap-8);
+  padding: var(--gap-5) var(--gap-7);
+  background: var(--watch-wash);
+  font-size: var(--t-3);
+}
+@media (max-width: 760px) {
+  .balance {
+    grid-area: bench;
+    display: block;
+  }
+  .balance-draw > .elevation {
+    flex: none;
+    height: 380px;
+    display: block;
+  }
+  .at-cards .balance-draw,
+  .at-cards .balance-side {
+    display: none;
+  }
+}
+</style>

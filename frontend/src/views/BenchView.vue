@@ -296,3 +296,84 @@ function carry(event: Event): void {
     <template #foot><FootFigures /></template>
   </FrameShell>
 </template>
+
+<style>
+.bench-bar {
+  grid-area: bar;
+  min-height: 36px;
+  display: flex;
+  gap: var(--gap-4);
+  align-items: center;
+  padding: var(--gap-4) var(--gap-6);
+  background: var(--sheet);
+}
+.bench-bar h1 {
+  flex: 1;
+  font: 400 var(--t-5)/1.2 var(--text);
+  min-width: 0;
+}
+.halves {
+  display: none;
+}
+@media (max-width: 760px) {
+  .bench-bar {
+    order: 1;
+    flex-wrap: wrap;
+    padding: var(--gap-4) var(--gap-6);
+    position: sticky;
+    top: 0;
+    z-index: 4;
+    border-bottom: 1px solid var(--rule-2);
+  }
+  .bench-bar .small-act {
+    min-height: 42px;
+    padding: var(--gap-4) var(--gap-7);
+    font-size: var(--t-4);
+  }
+  .bench-bar h1 {
+    order: -1;
+    flex: 1 1 100%;
+    font-size: var(--t-5);
+  }
+  .halves {
+    display: flex;
+    flex: 1;
+  }
+  .halves button {
+    flex: 1;
+    min-height: 42px;
+    text-align: center;
+    border: 1px solid var(--rule);
+    background: var(--lift);
+  }
+  .halves button[aria-selected='true'] {
+    background: var(--ink);
+    color: var(--ground);
+  }
+}
+.carried {
+  font-size: var(--t-2);
+  color: var(--ink-2);
+  display: flex;
+  gap: var(--gap-4);
+  align-items: center;
+}
+.carried select {
+  font: inherit;
+  color: var(--ink);
+  background: var(--lift);
+  border: 1px solid var(--rule);
+  padding: var(--gap-1);
+  max-width: 150px;
+}
+.bench-bar a.small-act {
+  text-decoration: none;
+  color: inherit;
+}
+@media (max-width: 760px) {
+  .carried,
+  .bench-bar a.small-act {
+    display: none;
+  }
+}
+</style>

@@ -153,3 +153,123 @@ const keys: KeyLine[] = [
     </main>
   </FrameShell>
 </template>
+
+<style>
+.compare {
+  display: grid;
+  grid-template-rows: minmax(200px, 40%) minmax(0, 1fr);
+  overflow: hidden;
+}
+.sides {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 1px;
+  background: var(--rule-2);
+  min-height: 0;
+}
+.one {
+  display: flex;
+  flex-direction: column;
+  background: var(--sheet);
+  min-height: 0;
+}
+.one .elevation {
+  flex: 1;
+}
+.one h2 {
+  font: 400 var(--t-5) var(--text);
+  padding: var(--gap-4) var(--gap-7);
+  display: flex;
+  gap: var(--gap-5);
+  align-items: baseline;
+}
+.one h2 b {
+  font: 700 var(--t-6) var(--figures);
+  color: var(--mark);
+}
+.one select {
+  font: inherit;
+  color: var(--ink);
+  background: var(--lift);
+  border: 1px solid var(--rule);
+  max-width: 240px;
+}
+.versus {
+  display: grid;
+  grid-template-columns: minmax(300px, 1.1fr) minmax(0, 1.2fr) minmax(0, 1.1fr);
+  overflow-y: auto;
+  border-top: 1px solid var(--rule);
+}
+.versus > * {
+  padding: var(--gap-4) var(--gap-7);
+  border-right: 1px solid var(--rule-2);
+}
+.versus h3 {
+  padding: var(--gap-5) 0 var(--gap-1);
+}
+.versus p {
+  font-size: var(--t-3);
+  padding: var(--gap-1) 0;
+}
+.figures-table {
+  align-self: start;
+  border-collapse: collapse;
+  width: 100%;
+}
+.figures-table th {
+  font-weight: 400;
+  text-align: left;
+  padding: var(--gap-1) 0;
+  color: var(--ink-2);
+  font-size: var(--t-3);
+}
+.figures-table thead th {
+  font-weight: 600;
+  color: var(--ink);
+}
+.figures-table thead th + th {
+  text-align: right;
+}
+.figures-table td {
+  font: 600 var(--t-5) var(--figures);
+  letter-spacing: -0.04em;
+  text-align: right;
+  padding: var(--gap-1) 0 var(--gap-1) var(--gap-7);
+}
+.figures-table .difference {
+  color: var(--mark);
+}
+.part-line {
+  display: grid;
+  grid-template-columns: 1fr 1.5fr 1fr;
+  gap: var(--gap-5);
+  border-bottom: 1px solid var(--rule-2);
+}
+.part-line span {
+  font: 400 var(--t-2) var(--figures);
+}
+.part-line b {
+  font-weight: 400;
+}
+.part-line .none {
+  color: var(--ink-3);
+}
+.both {
+  color: var(--ink-2);
+}
+@media (max-width: 760px) {
+  .compare {
+    grid-area: bench;
+    overflow: visible;
+  }
+  .compare,
+  .versus,
+  .sides {
+    display: block;
+  }
+  .one .elevation {
+    height: 240px;
+    display: block;
+  }
+}
+</style>

@@ -144,3 +144,119 @@ const keys: KeyLine[] = [
     </main>
   </FrameShell>
 </template>
+
+<style>
+.lenses {
+  grid-area: bench / bench / foot / foot;
+  overflow-y: auto;
+  background: var(--sheet);
+  border-top: 1px solid var(--rule);
+  padding: var(--gap-5) var(--gap-8) var(--gap-9);
+  scrollbar-width: thin;
+}
+.lenses-head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3) var(--gap-8);
+  align-items: baseline;
+}
+.lenses-head h1 {
+  font: 700 var(--t-6) var(--text);
+}
+.lenses-head h1 span {
+  font-weight: 400;
+}
+.lenses-head p {
+  color: var(--ink-2);
+  flex: 1;
+}
+.lens-axis,
+.lens-row {
+  display: grid;
+  grid-template-columns: 270px minmax(0, 1fr) 268px;
+  column-gap: var(--gap-8);
+  align-items: center;
+}
+.lens-axis .scale,
+.lens-row .span {
+  position: relative;
+  height: 26px;
+}
+.lens-axis .scale i {
+  position: absolute;
+  transform: translateX(-50%);
+  font: 400 var(--t-1) var(--figures);
+  color: var(--ink-2);
+  font-style: normal;
+  bottom: 2px;
+}
+.lens-row {
+  border-top: 1px solid var(--rule-2);
+  padding: var(--gap-4) 0;
+}
+.lens-row .who b {
+  display: block;
+  font-size: var(--t-4);
+}
+.lens-row .who small {
+  color: var(--ink-2);
+  font-size: var(--t-2);
+  display: block;
+}
+.lens-row .who .stop,
+.lens-row .facts .stop {
+  color: var(--stop);
+}
+.lens-row .who .watch {
+  color: var(--watch);
+}
+.lens-row .span {
+  height: 34px;
+  background: linear-gradient(var(--rule-2), var(--rule-2)) 0 50% / 100% 1px no-repeat;
+}
+.lens-row .bar {
+  position: absolute;
+  top: 8px;
+  height: 18px;
+  background: var(--mark);
+  min-width: 4px;
+}
+.lens-row .bar.some {
+  background: repeating-linear-gradient(135deg, var(--mark) 0 4px, var(--mark-wash) 4px 8px);
+  outline: 1px solid var(--mark);
+}
+.lens-row .bar.no {
+  background: none;
+  outline: 1.5px dashed var(--ink-3);
+}
+.gap {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  background: var(--stop-wash);
+}
+.lens-row .facts {
+  font: 400 var(--t-2) var(--figures);
+  letter-spacing: -0.03em;
+  display: grid;
+  gap: 1px;
+}
+.lens-row .facts b {
+  font-size: var(--t-5);
+  letter-spacing: -0.05em;
+}
+@media (max-width: 760px) {
+  .lenses {
+    grid-area: bench;
+    overflow: visible;
+  }
+  .lens-axis,
+  .lens-row {
+    grid-template-columns: 1fr;
+  }
+  .lens-axis .who,
+  .lens-axis .facts {
+    display: none;
+  }
+}
+</style>

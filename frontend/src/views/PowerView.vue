@@ -180,3 +180,39 @@ const keys: KeyLine[] = [
     </main>
   </FrameShell>
 </template>
+
+<style>
+.power-head h1 {
+  font: 400 var(--t-5)/1.2 var(--text);
+  margin: 0;
+}
+.power-acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3) var(--gap-7);
+  margin-left: auto;
+}
+.power-acts span {
+  display: inline-flex;
+}
+.run-downs {
+  display: flex;
+  flex-wrap: wrap;
+  border-top: 1px solid var(--rule-2);
+}
+.meter strong {
+  font: 700 var(--t-6) var(--figures);
+}
+@media (max-width: 760px) {
+  .power {
+    grid-template-columns: minmax(0, 1fr);
+    display: flex;
+    flex-direction: column;
+    overflow-y: auto;
+  }
+  .power-main {
+    overflow: visible;
+    border: 0;
+  }
+}
+</style>

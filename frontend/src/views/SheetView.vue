@@ -129,3 +129,172 @@ const keys: KeyLine[] = [
     </main>
   </FrameShell>
 </template>
+
+<style>
+.sheet {
+  padding: var(--gap-7) var(--gap-8) 40px;
+  scrollbar-width: thin;
+}
+.sheet-head {
+  display: grid;
+  grid-template: 'n title acts' auto 'n more acts' auto / auto 1fr auto;
+  column-gap: var(--gap-8);
+  align-items: center;
+  border-bottom: 2px solid var(--ink);
+  padding-bottom: var(--gap-5);
+}
+.sheet-head .number {
+  grid-area: n;
+  font: 700 var(--t-8)/1 var(--figures);
+  color: var(--mark);
+}
+.sheet-head h1 {
+  grid-area: title;
+  font: 700 var(--t-7)/1.1 var(--text);
+}
+.sheet-head h1 span {
+  font-weight: 400;
+}
+.sheet-head p {
+  grid-area: more;
+  color: var(--ink-2);
+}
+.sheet-acts {
+  grid-area: acts;
+  display: flex;
+  gap: var(--gap-3);
+}
+.sheet-need {
+  padding: var(--gap-5) 0;
+  display: grid;
+  gap: var(--gap-1);
+  font-size: var(--t-4);
+}
+.sheet-need b {
+  margin-right: var(--gap-4);
+}
+.sheet-need .stop {
+  color: var(--stop);
+}
+.sheet-need .watch {
+  color: var(--watch);
+}
+.steps {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  columns: 2;
+  column-gap: var(--gap-9);
+}
+.steps li {
+  break-inside: avoid;
+  border-bottom: 1px solid var(--rule-2);
+}
+.step {
+  width: 100%;
+  display: grid;
+  grid-template: 'n box unit what' auto 'n box to to' auto 'n box tool tool' auto 'n box look look' auto / 30px 24px auto 1fr;
+  column-gap: var(--gap-5);
+  padding: var(--gap-4) 0;
+  align-items: baseline;
+}
+.step .n {
+  grid-area: n;
+  font: 600 var(--t-6)/1.1 var(--figures);
+  color: var(--ink-2);
+  text-align: right;
+}
+.step .box {
+  grid-area: box;
+  width: 18px;
+  height: 18px;
+  border: 2px solid var(--ink-2);
+  align-self: start;
+  margin-top: var(--gap-1);
+}
+.done .step .box {
+  background: var(--mark);
+  border-color: var(--mark);
+}
+.done .step {
+  opacity: 0.55;
+}
+.step .unit {
+  font-size: var(--t-4);
+}
+.step .what {
+  font-size: var(--t-3);
+  color: var(--ink-2);
+}
+.step .to {
+  grid-area: to;
+  font-size: var(--t-4);
+}
+.step .tool {
+  grid-area: tool;
+  font: 400 var(--t-2) var(--figures);
+  color: var(--mark);
+  letter-spacing: -0.02em;
+}
+.step .look {
+  grid-area: look;
+  font-size: var(--t-2);
+  color: var(--ink-2);
+}
+.step .mind {
+  grid-column: 3 / -1;
+  font-size: var(--t-3);
+  font-weight: 600;
+  color: var(--watch);
+}
+@media print {
+  .sheet-acts {
+    display: none !important;
+  }
+  .sheet {
+    background: #fff;
+    color: #000;
+    overflow: visible;
+  }
+  .steps {
+    columns: 2;
+  }
+  .done .step {
+    opacity: 1;
+  }
+  .done .step .box {
+    background: none;
+  }
+}
+@media (max-width: 760px) {
+  .sheet {
+    grid-area: bench;
+    overflow: visible;
+  }
+  .sheet {
+    padding: var(--gap-6) var(--gap-7) var(--gap-9);
+  }
+  .sheet-head {
+    grid-template: 'n title' auto 'more more' auto 'acts acts' auto / auto 1fr;
+  }
+  .sheet-acts .small-act {
+    flex: 1;
+    min-height: 44px;
+    text-align: center;
+    padding: var(--gap-6) var(--gap-4);
+  }
+  .steps {
+    columns: 1;
+  }
+  .step {
+    padding: var(--gap-7) 0;
+  }
+  .step .box {
+    width: 26px;
+    height: 26px;
+  }
+  .step {
+    grid-template-columns: 26px 32px auto 1fr;
+  }
+}
+</style>

@@ -243,3 +243,156 @@ function leaveModel() {
     </main>
   </FrameShell>
 </template>
+
+<style>
+.shelf {
+  display: grid;
+  grid-template-columns: 244px minmax(0, 1fr) 430px;
+  overflow: hidden;
+}
+.asking {
+  padding: var(--gap-6);
+  border-right: 1px solid var(--rule);
+  overflow-y: auto;
+  display: flex;
+  flex-direction: column;
+  gap: var(--gap-5);
+}
+.asking .find-input {
+  font-size: var(--t-5);
+  padding: var(--gap-4) var(--gap-5);
+}
+.fits {
+  display: flex;
+  gap: var(--gap-3);
+  flex-wrap: wrap;
+  font-size: var(--t-3);
+}
+.fits select {
+  font: inherit;
+  color: var(--ink);
+  background: var(--lift);
+  border: 1px solid var(--rule);
+  min-width: 0;
+  max-width: 100%;
+  padding: var(--gap-2);
+}
+.kind-row {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-1);
+}
+.kind-row button {
+  border: 1px solid var(--rule-2);
+  min-height: 24px;
+  padding: 1px var(--gap-4);
+  font-size: var(--t-2);
+}
+.kind-row button[aria-pressed='true'] {
+  background: var(--mark);
+  color: var(--lift);
+  border-color: var(--mark);
+}
+.kind-row small {
+  opacity: 0.7;
+}
+.count b {
+  font: 600 var(--t-6) var(--figures);
+}
+.shelf-acts {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3);
+  margin-top: auto;
+}
+.units {
+  overflow-y: auto;
+  border-right: 1px solid var(--rule);
+  scrollbar-width: thin;
+}
+.units li {
+  border-bottom: 1px solid var(--rule-2);
+}
+.unit-line {
+  width: 100%;
+  display: grid;
+  grid-template: 'unit what mass' auto 'tags tags tags' auto / 84px minmax(0, 1fr) auto;
+  gap: 0 var(--gap-5);
+  padding: var(--gap-4) var(--gap-7);
+  align-items: baseline;
+}
+.unit-line:hover {
+  background: var(--lift);
+}
+.unit-line .what {
+  white-space: nowrap;
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.unit-line .tags {
+  grid-area: tags;
+  display: flex;
+  gap: var(--gap-6);
+  padding-left: 92px;
+  font-size: var(--t-2);
+  color: var(--ink-2);
+}
+.tags .watch,
+.tags .hired {
+  color: var(--watch);
+}
+.tags .stop {
+  color: var(--stop);
+}
+.tags:empty {
+  display: none;
+}
+.shelf-side {
+  overflow-y: auto;
+  scrollbar-width: thin;
+}
+.shelf-side header {
+  display: flex;
+  gap: var(--gap-4);
+  align-items: baseline;
+  flex-wrap: wrap;
+  padding: var(--gap-5) var(--gap-7);
+  background: var(--mark-wash);
+}
+.shelf-side h2 {
+  flex: 1;
+  font: 600 var(--t-6)/1.2 var(--text);
+}
+.shelf-side h2.unit {
+  flex: 0 0 auto;
+  font-family: var(--figures);
+}
+@media (max-width: 760px) {
+  .shelf {
+    grid-area: bench;
+    overflow: visible;
+  }
+  .kind-row {
+    flex-wrap: nowrap;
+    overflow-x: auto;
+    scrollbar-width: none;
+  }
+  .kind-row button {
+    flex: none;
+  }
+  .shelf {
+    display: block;
+  }
+  .asking {
+    border: 0;
+  }
+  .unit-line {
+    padding: var(--gap-7) var(--gap-7);
+  }
+  .fits select,
+  .kind-row button,
+  .shelf-acts .small-act {
+    min-height: 42px;
+  }
+}
+</style>

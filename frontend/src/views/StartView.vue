@@ -43,3 +43,15 @@ onMounted(start)
     </template>
   </main>
 </template>
+
+<style>
+.start {
+  max-width: 620px;
+  margin: 12vh auto;
+  padding: 0 var(--gap-9);
+}
+.start h1 {
+  font: 700 var(--t-7) var(--text);
+  padding-bottom: var(--gap-7);
+}
+</style>

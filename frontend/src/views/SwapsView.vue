@@ -303,3 +303,168 @@ const keys: KeyLine[] = [
     </main>
   </FrameShell>
 </template>
+
+<style>
+.bay-now {
+  border-left: 3px solid var(--mark);
+  padding-left: var(--gap-5);
+}
+.bay-now small {
+  color: var(--ink-2);
+}
+.swaps-verdict {
+  display: flex;
+  gap: var(--gap-5);
+  align-items: center;
+}
+.swaps-verdict b {
+  font: 700 var(--t-7)/1.1 var(--text);
+}
+.swaps-verdict.stop {
+  color: var(--stop);
+}
+.swaps-sum small {
+  display: block;
+  color: var(--ink-2);
+  font-size: var(--t-2);
+}
+.swaps-sum.beside {
+  border-left: 3px solid var(--rule);
+  padding-left: var(--gap-6);
+  opacity: 0.8;
+}
+.swaps-head .small-act {
+  margin-left: auto;
+}
+.what-if {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-4) var(--gap-6);
+  align-items: center;
+  padding: var(--gap-4) var(--gap-8);
+  border-bottom: 1px solid var(--rule-2);
+  font-size: var(--t-3);
+}
+.what-if input {
+  width: 54px;
+}
+.what-if input,
+.what-if select {
+  font: 600 var(--t-3) var(--figures);
+  background: var(--lift);
+  color: var(--ink);
+  border: 1px solid var(--rule);
+  padding: var(--gap-2) var(--gap-3);
+  min-height: 28px;
+}
+.cures {
+  padding: var(--gap-3) var(--gap-8);
+}
+.cures p,
+.swap-findings p {
+  font-size: var(--t-3);
+  padding: var(--gap-2) 0;
+  display: flex;
+  gap: var(--gap-5);
+  align-items: baseline;
+}
+.cures b {
+  margin-left: auto;
+  white-space: nowrap;
+}
+.cures .works b {
+  color: var(--mark);
+}
+.swap-findings {
+  padding: var(--gap-4) var(--gap-8) var(--gap-7);
+}
+.swap-findings .stop {
+  color: var(--stop);
+}
+.swap-findings .watch {
+  color: var(--watch);
+}
+.families {
+  padding: var(--gap-3) var(--gap-8);
+  border-top: 1px solid var(--rule-2);
+}
+.families p {
+  display: grid;
+  grid-template-columns: 34px minmax(0, 1fr) minmax(0, 1fr);
+  gap: var(--gap-3) var(--gap-7);
+  align-items: baseline;
+  font-size: var(--t-3);
+  padding: var(--gap-2) 0;
+}
+.families b {
+  font: 700 var(--t-6)/1 var(--figures);
+}
+.families small {
+  color: var(--ink-2);
+}
+.what-if .by-pack {
+  margin-left: auto;
+}
+.swaps-side {
+  border-left: 1px solid var(--rule);
+  overflow-y: auto;
+}
+.swaps-side header {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-4);
+  align-items: center;
+  padding: var(--gap-5) var(--gap-7);
+  background: var(--lift);
+  position: sticky;
+  top: 0;
+  z-index: 2;
+}
+.swaps-side h2 {
+  font: 600 var(--t-5) var(--text);
+  margin: 0 auto 0 0;
+}
+.take-along a.small-act {
+  text-decoration: none;
+  color: inherit;
+}
+.take-along {
+  display: flex;
+  gap: var(--gap-4);
+  align-items: center;
+  padding: var(--gap-6) var(--gap-7);
+  font-size: var(--t-3);
+}
+@media (max-width: 760px) {
+  .swaps-main,
+  .swaps-side {
+    overflow: visible;
+    border: 0;
+  }
+  .swaps .swaps-main {
+    display: contents;
+  }
+  .swaps .swaps-head {
+    order: -2;
+  }
+  .swaps .swaps-side {
+    order: -1;
+  }
+  .families p {
+    grid-template-columns: 34px minmax(0, 1fr);
+  }
+  .families span + span {
+    grid-column: 2;
+  }
+}
+@media print {
+  .at-swaps .swaps-main,
+  .at-swaps .take-along {
+    display: none;
+  }
+  .at-swaps .swaps-side {
+    overflow: visible;
+    border: 0;
+  }
+}
+</style>

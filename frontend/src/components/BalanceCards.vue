@@ -1,4 +1,8 @@
 <script setup lang="ts">
+import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import NumberField from './fields/NumberField.vue'
+import TextField from './fields/TextField.vue'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { readGimbal, type Place } from '../api'
 import type { Problem } from '../api/client'
@@ -51,38 +55,33 @@ async function read(): Promise<void> {
 <template>
   <div class="cards">
     <div class="card-order">
-      <button
+      <BButton
         v-for="o in ['tilt first', 'roll first'] as const"
         :key="o"
-        type="button"
-        class="small-act"
         :aria-pressed="gimbal.order === o"
         @click="emit('order', o)"
       >
         {{ o }}{{ o === gimbal.usual_order ? ' (usual for this gimbal)' : '' }}
-      </button>
+      </BButton>
     </div>
     <template v-if="!ready">
       <h2>Before the first slide: exactly as it will be used</h2>
       <ul class="flight">
         <li v-for="line in gimbal.pre_flight" :key="line">
-          <button type="button" :aria-pressed="ticked.has(line)" @click="tick(line)">
-            <span class="box" aria-hidden="true"></span>{{ line }}
-          </button>
+          <BFormCheckbox :model-value="ticked.has(line)" @update:model-value="tick(line)">{{ line }}</BFormCheckbox>
         </li>
       </ul>
     </template>
     <template v-else-if="card">
       <p class="card-count">
-        <button
+        <BButton
           v-for="(c, i) in gimbal.cards"
           :key="c.number"
-          type="button"
           :aria-current="i === at ? 'step' : undefined"
           @click="at = i"
         >
           {{ c.number }}
-        </button>
+        </BButton>
       </p>
       <article class="card-now">
         <h2>{{ card.title }}</h2>
@@ -103,7 +102,7 @@ async function read(): Promise<void> {
           >
         </dl>
         <template v-if="card.slide === 'power'">
-          <button type="button" class="act" @click="read">Read the gimbal</button>
+          <BButton size="lg" @click="read">Read the gimbal</BButton>
           <p v-if="trouble" class="trouble" role="alert">{{ trouble.message }}</p>
           <div v-if="told" class="told">
             <p>{{ told.name }}</p>
@@ -124,21 +123,21 @@ async function read(): Promise<void> {
           </div>
         </template>
         <label v-if="card.reading !== null" class="really"
-          >It really sits at
-          <input v-model.number="set[card.slide]" type="number" step="0.5" :aria-label="`Reading of ${card.slide}`"
+          >It really sits at <NumberField v-model="set[card.slide]" step="0.5" :aria-label="`Reading of ${card.slide}`"
         /></label>
       </article>
       <div class="card-acts">
-        <button type="button" class="act" :disabled="at === 0" @click="at--">Back</button>
-        <button v-if="at < gimbal.cards.length - 1" type="button" class="act next" @click="at++">Holds, next</button>
+        <BButton size="lg" :disabled="at === 0" @click="at--">Back</BButton>
+        <BButton v-if="at < gimbal.cards.length - 1" size="lg" variant="primary" @click="at++">Holds, next</BButton>
         <template v-else
-          ><input v-model="note" class="note-input" placeholder="a note for the next time" aria-label="Note" /><button
-            type="button"
-            class="act next"
-            @click="emit('record', { ...set }, note)"
-          >
+          ><TextField
+            v-model="note"
+            class="note-input"
+            placeholder="a note for the next time"
+            aria-label="Note"
+          /><BButton size="lg" variant="primary" @click="emit('record', { ...set }, note)">
             Keep these readings
-          </button></template
+          </BButton></template
         >
       </div>
     </template>
@@ -151,26 +150,25 @@ async function read(): Promise<void> {
   gap: var(--gap-3);
   padding-bottom: var(--gap-5);
 }
-.flight button {
+.flight .form-check {
   display: flex;
   gap: var(--gap-7);
   align-items: center;
-  width: 100%;
-  padding: var(--gap-5) var(--gap-3);
-  font-size: var(--t-5);
+  padding: 0 var(--gap-3);
   border-bottom: 1px solid var(--rule-2);
 }
-.flight .box {
+.flight .form-check-input {
+  flex: none;
   width: 22px;
   height: 22px;
-  border: 2px solid var(--ink-2);
-  flex: none;
+  margin: 0;
 }
-.flight [aria-pressed='true'] .box {
-  background: var(--mark);
-  border-color: var(--mark);
+.flight .form-check-label {
+  flex: 1;
+  padding: var(--gap-5) 0;
+  font-size: var(--t-5);
 }
-.flight [aria-pressed='true'] {
+.flight .form-check-input:checked + .form-check-label {
   color: var(--ink-3);
 }
 .card-count {
@@ -181,7 +179,6 @@ async function read(): Promise<void> {
   width: 34px;
   height: 30px;
   text-align: center;
-  border: 1px solid var(--rule);
   font: 600 var(--t-4) var(--figures);
 }
 .card-count [aria-current] {
@@ -227,10 +224,6 @@ async function read(): Promise<void> {
 .note-input {
   font: 600 var(--t-6) var(--figures);
   width: 110px;
-  padding: var(--gap-3) var(--gap-4);
-  background: var(--lift);
-  color: var(--ink);
-  border: 1px solid var(--rule);
 }
 .note-input {
   flex: 1;
@@ -241,13 +234,9 @@ async function read(): Promise<void> {
   gap: var(--gap-5);
   padding-top: var(--gap-7);
 }
-.card-acts .act {
+.card-acts .btn-lg {
   min-height: 46px;
   font-size: var(--t-5);
-}
-.card-acts .next {
-  background: var(--ink);
-  color: var(--ground);
 }
 .told p {
   display: grid;
@@ -265,14 +254,14 @@ async function read(): Promise<void> {
   color: var(--watch);
 }
 @media (max-width: 760px) {
-  .flight button {
-    min-height: 50px;
+  .flight .form-check-label {
+    padding: var(--gap-7) 0;
   }
   .card-count button {
     width: 44px;
     height: 44px;
   }
-  .card-acts .act {
+  .card-acts .btn-lg {
     flex: 1;
     text-align: center;
   }

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import ChoiceField from './fields/ChoiceField.vue'
+import NumberField from './fields/NumberField.vue'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { ref } from 'vue'
 import type { PortView } from '../api/schema.gen'
 import { useRoving } from '../composables/useRoving'
@@ -16,6 +19,9 @@ function held(port: PortView): string {
 }
 
 defineExpose({ focusOn })
+/** Identifiers with their names, as a choice wants them. */
+const named = (all: readonly { id?: string | undefined; label?: string | undefined }[]) =>
+  all.map((x) => ({ value: x.id ?? '', text: x.label ?? '' }))
 </script>
 
 <template>
@@ -45,152 +51,90 @@ defineExpose({ focusOn })
           </p>
           <div v-if="row.slides || row.turns || row.parent" class="moves">
             <template v-if="row.slides">
-              <button
-                type="button"
-                class="small-act"
-                aria-label="Slide 10 mm back"
-                @click="bench.slideBy(row.unit, -10)"
-              >
-                −10
-              </button>
-              <button type="button" class="small-act" aria-label="Slide 1 mm back" @click="bench.slideBy(row.unit, -1)">
-                −1
-              </button>
+              <BButton aria-label="Slide 10 mm back" @click="bench.slideBy(row.unit, -10)"> −10 </BButton>
+              <BButton aria-label="Slide 1 mm back" @click="bench.slideBy(row.unit, -1)"> −1 </BButton>
               <output class="at" :title="`slides from ${row.slides.min_mm} to ${row.slides.max_mm} mm`"
                 >{{ signed(row.slide_mm, 1) }} mm</output
               >
-              <button
-                type="button"
-                class="small-act"
-                aria-label="Slide 1 mm forward"
-                @click="bench.slideBy(row.unit, 1)"
-              >
-                +1
-              </button>
-              <button
-                type="button"
-                class="small-act"
-                aria-label="Slide 10 mm forward"
-                @click="bench.slideBy(row.unit, 10)"
-              >
-                +10
-              </button>
+              <BButton aria-label="Slide 1 mm forward" @click="bench.slideBy(row.unit, 1)"> +1 </BButton>
+              <BButton aria-label="Slide 10 mm forward" @click="bench.slideBy(row.unit, 10)"> +10 </BButton>
             </template>
-            <button
-              v-if="row.parent && row.turns"
-              type="button"
-              class="small-act"
-              @click="bench.edit({ op: 'turn', unit: row.unit, steps: 1 })"
-            >
+            <BButton v-if="row.parent && row.turns" @click="bench.edit({ op: 'turn', unit: row.unit, steps: 1 })">
               Turn {{ row.spin_deg }}°
-            </button>
-            <button v-if="row.parent" type="button" class="small-act" @click="emit('where', row.unit)">
-              Where else
-            </button>
-            <button
-              v-if="row.parent"
-              type="button"
-              class="small-act off"
-              @click="bench.edit({ op: 'detach', unit: row.unit })"
-            >
+            </BButton>
+            <BButton v-if="row.parent" @click="emit('where', row.unit)"> Where else </BButton>
+            <BButton v-if="row.parent" class="off" @click="bench.edit({ op: 'detach', unit: row.unit })">
               Take off
-            </button>
+            </BButton>
           </div>
           <label v-if="row.areas.length > 1" class="setting"
             >Records
-            <select
-              :value="row.area"
-              @change="bench.edit({ op: 'adjust', unit: row.unit, area: ($event.target as HTMLSelectElement).value })"
-            >
-              <option v-for="a in row.areas" :key="a.id" :value="a.id">{{ a.label }}</option>
-            </select>
+            <ChoiceField
+              :model-value="row.area"
+              :choices="named(row.areas)"
+              :commit="(area: string) => bench.edit({ op: 'adjust', unit: row.unit, area })"
+            />
           </label>
           <label v-if="row.focal_range_mm" class="setting"
             >Set to
-            <input
-              type="number"
+            <NumberField
               :min="row.focal_range_mm[0]"
               :max="row.focal_range_mm[1]"
               step="1"
-              :value="row.focal_mm"
-              @change="
-                bench.edit({
-                  op: 'adjust',
-                  unit: row.unit,
-                  focal_mm: Number(($event.target as HTMLInputElement).value),
-                })
-              "
+              :model-value="row.focal_mm"
+              :commit="(focal_mm) => bench.edit({ op: 'adjust', unit: row.unit, focal_mm })"
             />
             mm
           </label>
           <label v-if="row.stops" class="setting"
             >Aperture f/
-            <input
-              type="number"
+            <NumberField
               :min="row.stops[0]"
               max="64"
               step="0.1"
-              :value="row.stops[1].toFixed(1)"
               :aria-label="`Aperture of ${row.unit}`"
-              @change="
-                bench.edit({ op: 'adjust', unit: row.unit, stop: Number(($event.target as HTMLInputElement).value) })
-              "
+              :model-value="Math.round(row.stops[1] * 10) / 10"
+              :commit="(stop) => bench.edit({ op: 'adjust', unit: row.unit, stop })"
             />
             from {{ row.stops[0] }}
           </label>
           <div v-if="row.exposure" class="setting exposure">
             <label
               >ISO
-              <input
-                type="number"
+              <NumberField
                 min="25"
                 step="1"
-                :value="row.exposure.iso"
-                @change="
-                  bench.edit({ op: 'adjust', unit: row.unit, iso: Number(($event.target as HTMLInputElement).value) })
-                "
+                :model-value="row.exposure.iso"
+                :commit="(iso) => bench.edit({ op: 'adjust', unit: row.unit, iso })"
             /></label>
             <label
-              ><input
-                type="number"
+              ><NumberField
                 min="1"
                 max="1000"
-                :value="row.exposure.fps"
                 aria-label="Frames a second"
-                @change="
-                  bench.edit({ op: 'adjust', unit: row.unit, fps: Number(($event.target as HTMLInputElement).value) })
-                "
+                :model-value="row.exposure.fps"
+                :commit="(fps) => bench.edit({ op: 'adjust', unit: row.unit, fps })"
               />
               fps</label
             >
             <label
-              ><input
-                type="number"
+              ><NumberField
                 min="1"
                 max="360"
-                :value="row.exposure.shutter_deg"
                 aria-label="Shutter angle"
-                @change="
-                  bench.edit({
-                    op: 'adjust',
-                    unit: row.unit,
-                    shutter_deg: Number(($event.target as HTMLInputElement).value),
-                  })
-                "
+                :model-value="row.exposure.shutter_deg"
+                :commit="(shutter_deg) => bench.edit({ op: 'adjust', unit: row.unit, shutter_deg })"
               />
               °</label
             >
           </div>
           <label v-if="row.pictures.length > 1" class="setting"
             >Puts out
-            <select
-              :value="row.picture"
-              @change="
-                bench.edit({ op: 'adjust', unit: row.unit, picture: ($event.target as HTMLSelectElement).value })
-              "
-            >
-              <option v-for="f in row.pictures" :key="f.id" :value="f.id">{{ f.label }}</option>
-            </select>
+            <ChoiceField
+              :model-value="row.picture"
+              :choices="named(row.pictures)"
+              :commit="(picture: string) => bench.edit({ op: 'adjust', unit: row.unit, picture })"
+            />
           </label>
           <div class="ports">
             <button
@@ -221,15 +165,13 @@ defineExpose({ focusOn })
           }}</span
         >
         <LevelMark v-if="c.level !== 'clear'" :level="c.level" :size="14" />
-        <button
-          type="button"
-          class="small-act"
+        <BButton
           data-rove
           :aria-label="`Take off cable ${c.cable}`"
           @click="bench.edit({ op: 'disconnect', cable: c.cable })"
         >
           Off
-        </button>
+        </BButton>
       </li>
     </ul>
   </section>
@@ -289,7 +231,7 @@ li.chosen .row-line .what {
   min-width: 76px;
   text-align: center;
 }
-.moves .small-act {
+.moves .btn {
   padding: var(--gap-1) var(--gap-4);
 }
 .moves .off {
@@ -304,11 +246,6 @@ li.chosen .row-line .what {
 }
 .setting select,
 .setting input {
-  font: inherit;
-  background: var(--sheet);
-  color: var(--ink);
-  border: 1px solid var(--rule);
-  padding: var(--gap-1) var(--gap-3);
   min-width: 0;
 }
 .setting input {
@@ -334,14 +271,14 @@ li.chosen .row-line .what {
   font-size: var(--t-2);
   color: var(--ink-2);
 }
-.cables .small-act {
+.cables .btn {
   min-height: 20px;
   padding: 0 var(--gap-4);
   font-size: var(--t-2);
 }
 @media (max-width: 760px) {
-  .moves .small-act,
-  .cables .small-act {
+  .moves .btn,
+  .cables .btn {
     min-height: 42px;
     padding: var(--gap-4) var(--gap-7);
     font-size: var(--t-4);

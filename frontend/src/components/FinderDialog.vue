@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { computed, nextTick, ref, watch } from 'vue'
 
 export interface Findable {
@@ -12,7 +13,7 @@ const props = defineProps<{ all: () => Findable[] }>()
 const open = defineModel<boolean>({ required: true })
 const text = ref('')
 const at = ref(0)
-const input = ref<HTMLInputElement | null>(null)
+const input = ref<InstanceType<typeof BFormInput> | null>(null)
 const box = ref<HTMLDialogElement | null>(null)
 const found = computed(() => {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
@@ -51,7 +52,7 @@ function move(step: number): void {
 <template>
   <!-- The browser's own dialog: it has the focus before the next key arrives, so that nothing typed becomes a command. -->
   <dialog ref="box" class="finder" aria-label="Find" @close="open = false" @click.self="open = false">
-    <input
+    <BFormInput
       ref="input"
       v-model="text"
       class="find-input"

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref } from 'vue'
 import { fixed, grams, hours, signed } from '../lib/format'
 import { useBench } from '../stores/bench'
@@ -97,7 +98,7 @@ const working = computed(() => f.value?.working[opened.value] ?? null)
 <template>
   <footer class="foot" aria-label="Figures">
     <div v-if="working" class="open-working">
-      <button type="button" class="small-act" @click="opened = ''">Close</button>
+      <BButton @click="opened = ''">Close</BButton>
       <WorkingView :working="working" />
     </div>
     <button
@@ -194,7 +195,7 @@ const working = computed(() => f.value?.working[opened.value] ?? null)
   padding: var(--gap-5) var(--gap-7);
   z-index: 5;
 }
-.open-working .small-act {
+.open-working .btn {
   float: right;
 }
 @media (max-width: 760px) {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { defineAsyncComponent, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys, type KeyLine } from '../composables/useKeys'
 import { PLACES, placeRoute, type PlaceName } from '../lib/places'
@@ -8,10 +8,12 @@ import { useJob } from '../stores/job'
 import CameraStrips from './CameraStrips.vue'
 import DayRibbon from './DayRibbon.vue'
 import FinderDialog, { type Findable } from './FinderDialog.vue'
-import JobDialog from './JobDialog.vue'
-import KeysDialog from './KeysDialog.vue'
 import NoticeBar from './NoticeBar.vue'
 import PlaceStrap from './PlaceStrap.vue'
+
+/** Dialogs come when they are first asked for. */
+const JobDialog = defineAsyncComponent(() => import('./JobDialog.vue'))
+const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))
 
 const props = defineProps<{
   job: string
@@ -28,6 +30,13 @@ const appearance = useAppearance()
 const finding = ref(false)
 const keysShown = ref(false)
 const jobShown = ref(false)
+/** Once open, a dialog stays: it closes by its own way. */
+const keysAsked = ref(false)
+const jobAsked = ref(false)
+watch([keysShown, jobShown], ([keys, job]) => {
+  keysAsked.value ||= keys
+  jobAsked.value ||= job
+})
 
 watch(
   () => [props.job, props.part, props.rig] as const,
@@ -215,11 +224,12 @@ function everything(): Findable[] {
     <slot name="foot" />
     <FinderDialog v-model="finding" :all="everything" />
     <KeysDialog
+      v-if="keysShown || keysAsked"
       v-model="keysShown"
       :lines="all()"
       :title="`Keys of ${PLACES.find((p) => p.name === place)?.label ?? 'this screen'}`"
     />
-    <JobDialog v-model="jobShown" :job="job" @imported="imported" />
+    <JobDialog v-if="jobShown || jobAsked" v-model="jobShown" :job="job" @imported="imported" />
   </div>
 </template>
 
@@ -240,7 +250,7 @@ function everything(): Findable[] {
 }
 .job-name {
   flex: none;
-  max-width: 118px;
+  max-width: 132px;
   font: 700 var(--t-5)/1.12 var(--text);
   align-self: center;
   padding: var(--gap-3) 0;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref } from 'vue'
 import type { HeadView } from '../api/schema.gen'
 import { fixed, signed } from '../lib/format'
@@ -47,16 +48,9 @@ const line = computed(() =>
       <text :x="x(high)" :y="H - 6" text-anchor="end">lens down {{ signed(high, 0) }}°</text>
     </svg>
     <p class="spring-steps" role="group" aria-label="Counterbalance">
-      <button
-        v-for="s in head.steps"
-        :key="s.label"
-        type="button"
-        class="small-act"
-        :aria-pressed="s.label === label"
-        @click="chosen = s.label"
-      >
+      <BButton v-for="s in head.steps" :key="s.label" :aria-pressed="s.label === label" @click="chosen = s.label">
         {{ s.label }} <b>{{ fixed(s.worst_nm, 1) }}</b>
-      </button>
+      </BButton>
     </p>
     <p class="quiet">
       CG {{ fixed(head.high_mm, 0) }} mm above the pivot and {{ fixed(Math.abs(head.ahead_mm), 0) }} mm

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { BTableSimple } from 'bootstrap-vue-next/components/BTable'
+import { BFormFile } from 'bootstrap-vue-next/components/BFormFile'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, shallowRef } from 'vue'
 import { importUnits } from '../api'
 import type { Problem } from '../api/client'
@@ -24,8 +27,10 @@ async function run(apply: boolean): Promise<void> {
   }
 }
 
-function pick(event: Event): void {
-  file.value = (event.target as HTMLInputElement).files?.[0] ?? null
+function pick(chosen: File | readonly File[] | null | undefined): void {
+  const one = chosen instanceof File ? chosen : (chosen?.[0] ?? null)
+  if (!one) return
+  file.value = one
   plan.value = null
   void run(false)
 }
@@ -37,23 +42,19 @@ const fresh = computed(() => plan.value?.changes.filter((c) => c.kind === 'new')
   <section class="import" aria-label="Read units from a CSV">
     <header>
       <h2>Units from a CSV</h2>
-      <button type="button" class="small-act" @click="emit('close')">Close</button>
+      <BButton @click="emit('close')">Close</BButton>
     </header>
     <p>
       Columns: label, model, owner, measured_g, cg_x_mm, cg_y_mm, cg_z_mm, measured_w, health, cycles, condition, note.
       Columns that are left out keep what is known. Nothing is written before you have seen what would change.
     </p>
     <p>
-      <label class="act"
-        >Choose a CSV<input type="file" accept=".csv,text/csv" :disabled="busy" @change="pick"
-      /></label>
+      <BFormFile plain label="Choose a CSV" accept=".csv,text/csv" :disabled="busy" @update:model-value="pick" />
       {{ file?.name }}
     </p>
     <p v-if="problem" class="trouble" role="alert">
       {{ problem.message }}
-      <button v-if="problem.code === 'shelf.stale'" type="button" class="small-act" @click="run(false)">
-        Look again
-      </button>
+      <BButton v-if="problem.code === 'shelf.stale'" @click="run(false)"> Look again </BButton>
     </p>
     <template v-if="plan">
       <p v-if="plan.applied" role="status" class="done">
@@ -66,16 +67,15 @@ const fresh = computed(() => plan.value?.changes.filter((c) => c.kind === 'new')
             : `${fresh} new, ${plan.changes.length - fresh} changed, ${plan.same} as they are`
         }}</b>
       </p>
-      <button
+      <BButton
         v-if="!plan.applied && !plan.errors.length && plan.changes.length"
-        type="button"
-        class="act"
+        size="lg"
         :disabled="busy"
         @click="run(true)"
       >
         Write {{ plan.changes.length }} changes
-      </button>
-      <table v-if="plan.errors.length" class="plan-table">
+      </BButton>
+      <BTableSimple v-if="plan.errors.length" small class="plan-table">
         <tbody>
           <tr v-for="e in plan.errors" :key="`${e.line}${e.column}`">
             <td>line {{ e.line }}</td>
@@ -83,8 +83,8 @@ const fresh = computed(() => plan.value?.changes.filter((c) => c.kind === 'new')
             <td class="stop">{{ e.message }}</td>
           </tr>
         </tbody>
-      </table>
-      <table v-if="plan.changes.length" class="plan-table">
+      </BTableSimple>
+      <BTableSimple v-if="plan.changes.length" small class="plan-table">
         <tbody>
           <tr v-for="c in plan.changes" :key="c.line">
             <td>line {{ c.line }}</td>
@@ -100,13 +100,13 @@ const fresh = computed(() => plan.value?.changes.filter((c) => c.kind === 'new')
             </td>
           </tr>
         </tbody>
-      </table>
+      </BTableSimple>
     </template>
   </section>
 </template>
 
 <style>
-.import .act {
+.import .btn-lg {
   margin: var(--gap-3) var(--gap-7);
 }
 .plan-table {

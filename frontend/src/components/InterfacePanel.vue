@@ -1,4 +1,8 @@
 <script setup lang="ts">
+import ChoiceField from './fields/ChoiceField.vue'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import NumberField from './fields/NumberField.vue'
+import TextField from './fields/TextField.vue'
 import { computed, reactive, ref, shallowRef } from 'vue'
 import { putInterface } from '../api'
 import type { Problem } from '../api/client'
@@ -28,6 +32,12 @@ const byFamily = computed(() =>
   Object.entries(shelf.interfaces?.families ?? {})
     .map(([id, name]) => ({ id, name, items: (shelf.interfaces?.interfaces ?? []).filter((i) => i.kind === id) }))
     .filter((f) => f.items.length),
+)
+const kinds = computed(() =>
+  Object.entries(shelf.interfaces?.families ?? {}).map(([id, name]) => ({
+    value: id as Interface['kind'],
+    text: name,
+  })),
 )
 type Figure =
   'flange_mm' | 'throat_mm' | 'diameter_mm' | 'spacing_mm' | 'below_axis_mm' | 'pitch_mm' | 'width_mm' | 'holding_nm'
@@ -74,24 +84,18 @@ async function save(): Promise<void> {
   <section class="interfaces" aria-label="Interfaces">
     <header>
       <h2>Interfaces</h2>
-      <button type="button" class="small-act" @click="adding = !adding">Add one</button
-      ><button type="button" class="small-act" @click="emit('close')">Close</button>
+      <BButton @click="adding = !adding">Add one</BButton><BButton @click="emit('close')">Close</BButton>
     </header>
     <form v-if="adding" class="unit-form" @submit.prevent="save">
-      <label>Id <input v-model.trim="draft.id" required /></label>
-      <label>Name <input v-model.trim="draft.label" required /></label>
-      <label
-        >Family
-        <select v-model="draft.kind">
-          <option v-for="(name, id) in shelf.interfaces?.families" :key="id" :value="id">{{ name }}</option>
-        </select></label
-      >
-      <label>Receiving half <input v-model.trim="draft.female" /></label>
-      <label>Other half <input v-model.trim="draft.male" /></label>
+      <label>Id <TextField v-model="draft.id" required /></label>
+      <label>Name <TextField v-model="draft.label" required /></label>
+      <label>Family <ChoiceField v-model="draft.kind" :choices="kinds" /></label>
+      <label>Receiving half <TextField v-model="draft.female" /></label>
+      <label>Other half <TextField v-model="draft.male" /></label>
       <label v-for="f in wanted" :key="f"
-        >{{ f.replace('_mm', ' mm') }} <input v-model.number="draft[f]" type="number" step="0.01"
+        >{{ f.replace('_mm', ' mm') }} <NumberField v-model="draft[f]" optional step="0.01"
       /></label>
-      <button type="submit" class="small-act">Add</button>
+      <BButton type="submit">Add</BButton>
     </form>
     <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
     <template v-for="f in byFamily" :key="f.id">

@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { BFormFile } from 'bootstrap-vue-next/components/BFormFile'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { onMounted, ref, shallowRef } from 'vue'
 import { bringBack, exportAddress, importJob, readReplaced } from '../api'
 import type { Problem } from '../api/client'
@@ -57,8 +60,10 @@ async function back(id: number): Promise<void> {
   }
 }
 
-function pick(event: Event): void {
-  picked.value = (event.target as HTMLInputElement).files?.[0] ?? null
+function pick(chosen: File | readonly File[] | null | undefined): void {
+  const one = chosen instanceof File ? chosen : (chosen?.[0] ?? null)
+  if (!one) return
+  picked.value = one
   problem.value = null
   done.value = ''
   void read(false)
@@ -68,13 +73,17 @@ function pick(event: Event): void {
 <template>
   <div class="job-file">
     <p v-if="job">
-      <a class="act" :href="exportAddress(job)" download>Save as job file</a> One JSON file with the job, its rigs and
-      all gear it refers to.
+      <BLink class="btn btn-secondary btn-lg" :href="exportAddress(job)" download>Save as job file</BLink> One JSON file
+      with the job, its rigs and all gear it refers to.
     </p>
     <p>
-      <label class="act"
-        >Read a job file<input type="file" accept=".json,application/json" :disabled="busy" @change="pick"
-      /></label>
+      <BFormFile
+        plain
+        label="Read a job file"
+        accept=".json,application/json"
+        :disabled="busy"
+        @update:model-value="pick"
+      />
       It is read in whole, or refused with everything that is wrong with it.
     </p>
     <p v-if="done" role="status">{{ done }}</p>
@@ -84,7 +93,7 @@ function pick(event: Event): void {
         <span
           >{{ state.title }}, until {{ weekday(state.at) }} {{ clock(state.at) }} <small>{{ state.actor }}</small></span
         >{{ ' ' }}
-        <button type="button" class="small-act" :disabled="busy" @click="back(state.id)">Bring back</button>
+        <BButton :disabled="busy" @click="back(state.id)">Bring back</BButton>
       </p>
     </div>
     <div v-if="problem" class="trouble" role="alert">
@@ -94,9 +103,7 @@ function pick(event: Event): void {
           <code>{{ p.path }}</code> {{ p.message }}
         </li>
       </ul>
-      <button v-if="problem.code === 'job.exists'" type="button" class="act" @click="read(true)">
-        Replace it by the file
-      </button>
+      <BButton v-if="problem.code === 'job.exists'" size="lg" @click="read(true)"> Replace it by the file </BButton>
     </div>
   </div>
 </template>
@@ -105,7 +112,7 @@ function pick(event: Event): void {
 .job-file p {
   padding: var(--gap-4) 0;
 }
-.job-file .act:focus-within {
+.job-file .btn-lg:focus-within {
   outline: 2px solid var(--mark);
 }
 .job-file .trouble {

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import NumberField from './fields/NumberField.vue'
 import { useIntervalFn } from '@vueuse/core'
 import { computed, reactive, ref, shallowRef } from 'vue'
 import { measure, readScale } from '../api'
@@ -93,27 +95,23 @@ function measureBy(chosen: typeof method.value) {
 <template>
   <section class="measure" aria-label="Measure mass and CG">
     <header>
-      <button
+      <BButton
         v-for="m in ['mass', 'edge', 'scale and block'] as const"
         :key="m"
-        type="button"
-        class="small-act"
         :aria-pressed="method === m"
         @click="measureBy(m)"
       >
         {{ m === 'mass' ? 'Mass' : m === 'edge' ? 'CG on an edge' : 'CG by scale and block' }}
-      </button>
-      <button type="button" class="small-act" @click="emit('close')">Close</button>
+      </BButton>
+      <BButton @click="emit('close')">Close</BButton>
     </header>
     <p v-if="method !== 'edge'" class="scale-now" :class="{ moving: scale && !scale.stable }">
       <template v-if="scale && !away"
         ><b>{{ fixed(scale.mass_g, 1) }}</b> g <small>{{ scale.stable ? 'stable' : 'moving' }} · {{ scale.name }}</small
-        >{{ ' ' }}
-        <button type="button" class="small-act" :disabled="!scale.stable" @click="take">Take it</button></template
+        >{{ ' ' }} <BButton :disabled="!scale.stable" @click="take">Take it</BButton></template
       >
       <template v-else-if="away"
-        >{{ away }}
-        <button type="button" class="small-act" :disabled="isActive" @click="resume()">Ask again</button></template
+        >{{ away }} <BButton :disabled="isActive" @click="resume()">Ask again</BButton></template
       >
       <template v-else>Asking the scale…</template>
     </p>
@@ -122,19 +120,19 @@ function measureBy(chosen: typeof method.value) {
     </ol>
     <form class="unit-form" @submit.prevent="work">
       <template v-if="method !== 'edge'">
-        <label>Reading g <input v-model.number="form.gross_g" type="number" step="0.1" /></label>
-        <label>Tare g <input v-model.number="form.tare_g" type="number" step="0.1" /></label>
+        <label>Reading g <NumberField v-model="form.gross_g" step="0.1" /></label>
+        <label>Tare g <NumberField v-model="form.tare_g" step="0.1" /></label>
       </template>
       <template v-if="method === 'edge'">
-        <label>Edge at mm <input v-model.number="form.edge_at_mm" type="number" step="0.5" /></label>
-        <label>Turned, mm <input v-model.number="form.second_at_mm" type="number" step="0.5" /></label>
+        <label>Edge at mm <NumberField v-model="form.edge_at_mm" step="0.5" /></label>
+        <label>Turned, mm <NumberField v-model="form.second_at_mm" optional step="0.5" /></label>
       </template>
       <template v-if="method === 'scale and block'">
-        <label>Span mm <input v-model.number="form.span_mm" type="number" /></label>
-        <label>Block at mm <input v-model.number="form.block_at_mm" type="number" /></label>
-        <label>Scale at mm <input v-model.number="form.scale_at_mm" type="number" /></label>
+        <label>Span mm <NumberField v-model="form.span_mm" /></label>
+        <label>Block at mm <NumberField v-model="form.block_at_mm" /></label>
+        <label>Scale at mm <NumberField v-model="form.scale_at_mm" /></label>
       </template>
-      <button type="submit" class="small-act">Work it out</button>
+      <BButton type="submit">Work it out</BButton>
     </form>
     <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
     <div v-if="result" class="working">
@@ -142,7 +140,7 @@ function measureBy(chosen: typeof method.value) {
       <p class="numbers">{{ result.numbers }}</p>
       <p>
         <b class="answer">{{ fixed(result.value, 1) }}</b> {{ result.unit }} ± {{ fixed(result.sd, 1) }}
-        <button type="button" class="small-act" @click="keep">Keep it for this unit</button>
+        <BButton @click="keep">Keep it for this unit</BButton>
       </p>
     </div>
   </section>

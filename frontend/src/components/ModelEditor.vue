@@ -1,4 +1,10 @@
 <script setup lang="ts">
+import { interfaceChoices } from '../lib/fields'
+import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
+import ChoiceField from './fields/ChoiceField.vue'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import NumberField from './fields/NumberField.vue'
+import TextField from './fields/TextField.vue'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { previewModel, putModel } from '../api'
@@ -7,7 +13,6 @@ import type { GearModel, ModelPreview, Port } from '../api/schema.gen'
 import { FACES, faceOf, newBox, newModel, newPort, sizeOf, withFace, withSize } from '../lib/models'
 import { useShelf } from '../stores/shelf'
 import ElevationPanel from './ElevationPanel.vue'
-import NumberField from './NumberField.vue'
 
 const props = defineProps<{ blank: boolean }>()
 const emit = defineEmits<{ saved: []; close: [] }>()
@@ -59,11 +64,7 @@ const port = computed(() => ports.value[chosen.value])
 const size = computed(() => sizeOf(draft.value))
 const problemsOf = (i: number): string[] =>
   (preview.value?.problems ?? []).filter((p) => p.path.startsWith(`$.ports[${String(i)}]`)).map((p) => p.message)
-const families = computed(() =>
-  Object.entries(shelf.interfaces?.families ?? {})
-    .map(([id, name]) => ({ name, items: (shelf.interfaces?.interfaces ?? []).filter((i) => i.kind === id) }))
-    .filter((f) => f.items.length),
-)
+const interfaces = computed(() => interfaceChoices(shelf.interfaces))
 const half = (p: Port, gender: 'female' | 'male'): string =>
   shelf.interfaces?.interfaces.find((i) => i.id === p.interface)?.[gender] ?? gender
 
@@ -107,14 +108,9 @@ async function save(): Promise<void> {
   <section class="model-editor" aria-label="Model and its ports">
     <header>
       <h2>{{ blank ? 'A new model' : draft.name }}</h2>
-      <button type="button" class="small-act" @click="save">
-        {{ blank ? 'Add to the catalogue' : 'Save' }}</button><button
-        type="button"
-        class="small-act"
-        @click="emit('close')"
-      >
+      <BButton @click="save"> {{ blank ? 'Add to the catalogue' : 'Save' }}</BButton><BButton @click="emit('close')">
         Close
-      </button>
+      </BButton>
     </header>
     <div v-if="preview" class="lone">
       <ElevationPanel
@@ -135,28 +131,21 @@ async function save(): Promise<void> {
     <p v-if="refused ?? problem" class="trouble" role="alert">{{ (refused ?? problem)?.message }}</p>
     <p v-if="saved" role="status" class="done">{{ saved }}</p>
     <form class="unit-form" @submit.prevent="save">
-      <label>Id <input v-model.trim="draft.id" :disabled="!blank" /></label>
-      <label>Kind <input v-model.trim="draft.kind" /></label>
-      <label>Maker <input v-model.trim="draft.maker" /></label>
-      <label class="wide">Name <input v-model.trim="draft.name" /></label>
-      <label>Mass g <input v-model.number="draft.mass_g" type="number" min="0" /></label>
-      <label
-        >from
-        <select v-model="draft.mass_source">
-          <option value="measured">measured</option>
-          <option value="catalogue">catalogue</option>
-          <option value="assumed">assumed</option>
-        </select></label
-      >
+      <label>Id <TextField v-model="draft.id" :disabled="!blank" /></label>
+      <label>Kind <TextField v-model="draft.kind" /></label>
+      <label>Maker <TextField v-model="draft.maker" /></label>
+      <label class="wide">Name <TextField v-model="draft.name" /></label>
+      <label>Mass g <NumberField v-model="draft.mass_g" optional min="0" /></label>
+      <label>from <ChoiceField v-model="draft.mass_source" :choices="['measured', 'catalogue', 'assumed']" /></label>
       <template v-if="size">
-        <label>Long mm <NumberField :value="size[0]" @change="box(0, $event)" /></label>
-        <label>Wide mm <NumberField :value="size[1]" @change="box(1, $event)" /></label>
-        <label>High mm <NumberField :value="size[2]" @change="box(2, $event)" /></label>
+        <label>Long mm <NumberField :model-value="size[0]" :commit="(mm) => box(0, mm)" /></label>
+        <label>Wide mm <NumberField :model-value="size[1]" :commit="(mm) => box(1, mm)" /></label>
+        <label>High mm <NumberField :model-value="size[2]" :commit="(mm) => box(2, mm)" /></label>
         <small v-if="(draft.shapes?.length ?? 0) > 1">the first of {{ draft.shapes?.length }} solids</small>
       </template>
-      <button v-else type="button" class="small-act" @click="draft.shapes = [newBox()]">Give it a box</button>
+      <BButton v-else @click="draft.shapes = [newBox()]">Give it a box</BButton>
     </form>
-    <h3>Ports <button type="button" class="small-act" @click="add">Add a port</button></h3>
+    <h3>Ports <BButton @click="add">Add a port</BButton></h3>
     <ul class="port-list">
       <li v-for="(p, i) in ports" :key="i" :class="{ chosen: i === chosen }">
         <button type="button" @click="chosen = i">
@@ -169,36 +158,25 @@ async function save(): Promise<void> {
       </li>
     </ul>
     <form v-if="port" class="unit-form port-form" @submit.prevent>
-      <label>Id <input v-model.trim="port.id" /></label>
-      <label>Called <input v-model.trim="port.label" /></label>
-      <label class="wide"
-        >Interface
-        <select v-model="port.interface">
-          <optgroup v-for="f in families" :key="f.name" :label="f.name">
-            <option v-for="i in f.items" :key="i.id" :value="i.id">{{ i.label }}</option>
-          </optgroup>
-        </select></label
-      >
+      <label>Id <TextField v-model="port.id" /></label>
+      <label>Called <TextField v-model="port.label" /></label>
+      <label class="wide">Interface <ChoiceField v-model="port.interface" :choices="interfaces" /></label>
       <label
         >Half
-        <select v-model="port.gender">
-          <option value="female">{{ half(port, 'female') }}</option>
-          <option value="male">{{ half(port, 'male') }}</option>
-        </select></label
-      >
+        <ChoiceField
+          v-model="port.gender"
+          :choices="(['female', 'male'] as const).map((g) => ({ value: g, text: half(port!, g) }))"
+      /></label>
       <label
-        >Faces
-        <select :value="faceOf(port)" @change="face(($event.target as HTMLSelectElement).value)">
-          <option v-for="f in FACES" :key="f.name">{{ f.name }}</option>
-        </select></label
-      >
-      <label>x mm <NumberField :value="port.at?.[0] ?? 0" @change="place(0, $event)" /></label>
-      <label>y mm <NumberField :value="port.at?.[1] ?? 0" @change="place(1, $event)" /></label>
-      <label>z mm <NumberField :value="port.at?.[2] ?? 0" @change="place(2, $event)" /></label>
-      <label>Load N <input v-model.number="port.load_n" type="number" min="1" /></label>
-      <label>Moment N·m <input v-model.number="port.moment_nm" type="number" min="0.1" step="0.1" /></label>
-      <label><input v-model="port.anti_twist" type="checkbox" /> pins</label>
-      <button type="button" class="small-act" @click="drop(chosen)">Remove this port</button>
+        >Faces <ChoiceField :model-value="faceOf(port)" :choices="FACES.map((x) => x.name)" :commit="face"
+      /></label>
+      <label>x mm <NumberField :model-value="port.at?.[0] ?? 0" :commit="(mm) => place(0, mm)" /></label>
+      <label>y mm <NumberField :model-value="port.at?.[1] ?? 0" :commit="(mm) => place(1, mm)" /></label>
+      <label>z mm <NumberField :model-value="port.at?.[2] ?? 0" :commit="(mm) => place(2, mm)" /></label>
+      <label>Load N <NumberField v-model="port.load_n" optional min="1" /></label>
+      <label>Moment N·m <NumberField v-model="port.moment_nm" optional min="0.1" step="0.1" /></label>
+      <BFormCheckbox v-model="port.anti_twist">pins</BFormCheckbox>
+      <BButton @click="drop(chosen)">Remove this port</BButton>
     </form>
     <p class="quiet">x forward, y to the operator's left, z up. A port faces outwards from the surface it sits on.</p>
   </section>

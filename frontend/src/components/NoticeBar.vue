@@ -1,11 +1,13 @@
 <script setup lang="ts">
+import { BAlert } from 'bootstrap-vue-next/components/BAlert'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { useBench } from '../stores/bench'
 
 const bench = useBench()
 </script>
 
 <template>
-  <div v-if="bench.problem" class="notice" role="alert">
+  <BAlert v-if="bench.problem" :model-value="true" class="notice">
     <p>
       <b>{{ bench.problem.title }}.</b> {{ bench.problem.message }}
     </p>
@@ -14,13 +16,13 @@ const bench = useBench()
     </ul>
     <div class="choices">
       <template v-if="bench.problem.code === 'edit.stale'">
-        <button type="button" @click="bench.takeTheirs()">See it as it is now</button>
-        <button v-if="bench.waiting" type="button" @click="bench.tryAgain()">Make my edit on it</button>
+        <BButton @click="bench.takeTheirs()">See it as it is now</BButton>
+        <BButton v-if="bench.waiting" @click="bench.tryAgain()">Make my edit on it</BButton>
       </template>
-      <button v-else-if="bench.problem.passing" type="button" @click="bench.tryAgain()">Try again</button>
-      <button v-if="bench.problem.code !== 'edit.stale'" type="button" @click="bench.dismiss()">Leave it</button>
+      <BButton v-else-if="bench.problem.passing" @click="bench.tryAgain()">Try again</BButton>
+      <BButton v-if="bench.problem.code !== 'edit.stale'" @click="bench.dismiss()">Leave it</BButton>
     </div>
-  </div>
+  </BAlert>
 </template>
 
 <style>

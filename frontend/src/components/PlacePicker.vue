@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { onUnmounted, ref, shallowRef, watch } from 'vue'
 import { readPlaces, type Operation } from '../api'
 import type { Problem } from '../api/client'
@@ -53,7 +54,7 @@ onUnmounted(() => {
     <header>
       <h2>{{ unit }} <span>where it can go</span></h2>
       <p>{{ found?.title }}</p>
-      <button type="button" class="small-act" @click="emit('close')">Close</button>
+      <BButton @click="emit('close')">Close</BButton>
     </header>
     <p v-if="problem" class="trouble">{{ problem.message }}</p>
     <p v-else-if="!found" class="quiet">Trying every free port…</p>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
 import { readFit, readPort, type Operation } from '../api'
 import type { Problem } from '../api/client'
@@ -82,7 +83,7 @@ onUnmounted(() => {
         {{ unit }} <span>{{ found?.label ?? port }}</span>
       </h2>
       <p>{{ found?.interface }}</p>
-      <button type="button" class="small-act" @click="emit('close')">Close</button>
+      <BButton @click="emit('close')">Close</BButton>
     </header>
     <p v-if="problem" class="trouble">{{ problem.message }}</p>
     <p v-else-if="!found" class="quiet">Trying what is on the shelf…</p>

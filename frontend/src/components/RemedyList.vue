@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { BProgress } from 'bootstrap-vue-next/components/BProgress'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { onScopeDispose, shallowRef, watch } from 'vue'
 import { readRemedies, type Operation, type Place } from '../api'
 import type { Problem } from '../api/client'
@@ -65,8 +67,8 @@ onScopeDispose(stop)
     Nothing on the shelf helps now. Usual cures: {{ finding.cures }}
   </p>
   <p v-if="search" class="searching" role="status">
-    <progress :value="search.tried" :max="search.of"></progress> {{ search.tried }} of {{ search.of }} tried
-    <button type="button" class="small-act" data-rove @click="stop">Enough</button>
+    <BProgress :value="search.tried" :max="search.of" /> {{ search.tried }} of {{ search.of }} tried
+    <BButton data-rove @click="stop">Enough</BButton>
   </p>
   <template v-for="(r, i) in remedies ?? []" :key="r.title">
     <p v-if="r.exchanges && !remedies?.[i - 1]?.exchanges" class="exchanges">

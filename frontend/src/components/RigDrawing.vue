@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { useThrottleFn } from '@vueuse/core'
 import { computed, ref, useTemplateRef } from 'vue'
 import { drawingAddress, type Place } from '../api'
@@ -59,16 +61,9 @@ defineExpose({
 <template>
   <section class="drawing" aria-label="Elevations to scale">
     <div class="views" role="tablist" aria-label="View">
-      <button
-        v-for="d in drawings"
-        :key="d.view"
-        type="button"
-        role="tab"
-        :aria-selected="d.view === shown"
-        @click="shown = d.view"
-      >
+      <BButton v-for="d in drawings" :key="d.view" role="tab" :aria-selected="d.view === shown" @click="shown = d.view">
         {{ d.view }}
-      </button>
+      </BButton>
     </div>
     <ElevationPanel
       v-for="d in drawings"
@@ -86,18 +81,10 @@ defineExpose({
       @drop="drop"
     />
     <div class="draw-acts">
-      <button
-        type="button"
-        class="small-act"
-        :aria-pressed="dimensions"
-        title="Joints and dimension lines (d)"
-        @click="dimensions = !dimensions"
-      >
+      <BButton :aria-pressed="dimensions" title="Joints and dimension lines (d)" @click="dimensions = !dimensions">
         Dimensions
-      </button>
-      <button
-        type="button"
-        class="small-act"
+      </BButton>
+      <BButton
         title="Fit (z); the wheel zooms, drag the sheet to move it"
         @click="
           panels?.forEach((p) => {
@@ -106,20 +93,20 @@ defineExpose({
         "
       >
         Fit
-      </button>
-      <a
-        class="small-act"
+      </BButton>
+      <BLink
+        class="btn btn-secondary"
         :href="drawingAddress(place, 'svg', shown, 4)"
         target="_blank"
         :title="`The ${shown} elevation at 1:4`"
-        >SVG</a
+        >SVG</BLink
       >
-      <a
-        class="small-act"
+      <BLink
+        class="btn btn-secondary"
         :href="drawingAddress(place, 'pdf', 'side', 4)"
         target="_blank"
         title="All elevations on A3 at 1:4"
-        >PDF</a
+        >PDF</BLink
       >
     </div>
     <p v-if="bench.view && !bench.view.saved" class="trying">not saved: trying it out</p>
@@ -167,7 +154,7 @@ defineExpose({
   gap: var(--gap-2);
   opacity: 0.9;
 }
-.draw-acts .small-act {
+.draw-acts .btn {
   min-height: 22px;
   padding: 1px var(--gap-5);
   font-size: var(--t-2);

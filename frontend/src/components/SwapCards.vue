@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import TextField from './fields/TextField.vue'
 import { computed, reactive, ref } from 'vue'
 import type { SwapsView, SwapView } from '../api/schema.gen'
 import { clock } from '../lib/format'
@@ -53,32 +56,24 @@ function send(c: SwapView): void {
           <span class="in">{{ c.pack_in }}</span> {{ c.pack_out ? 'in' : 'on' }}, from {{ c.bring_from }}
         </p>
       </div>
-      <button
+      <BButton
         v-if="madeOf(c)"
-        type="button"
         class="tick done"
         :disabled="busy"
         :aria-label="`Take back: ${c.label}`"
         @click="emit('drop', madeOf(c)?.id ?? 0)"
       >
         done {{ clock(madeOf(c)?.at ?? '') }}
-      </button>
-      <button
-        v-else-if="c.pack_out"
-        type="button"
-        class="tick"
-        :disabled="busy"
-        :aria-expanded="open === key(c)"
-        @click="start(c)"
-      >
+      </BButton>
+      <BButton v-else-if="c.pack_out" class="tick" :disabled="busy" :aria-expanded="open === key(c)" @click="start(c)">
         Done
-      </button>
+      </BButton>
       <form v-if="open === key(c)" class="tick-form" @submit.prevent="send(c)">
-        <label>at <input v-model="form.at" type="time" required aria-label="Time of the swap" /></label>
-        <label>in <input v-model="form.pack" required aria-label="Pack that went in" /></label>
+        <label>at <BFormInput v-model="form.at" type="time" required aria-label="Time of the swap" /></label>
+        <label>in <TextField v-model="form.pack" required aria-label="Pack that went in" /></label>
         <label
           >left in {{ c.pack_out }}
-          <input
+          <BFormInput
             v-model="form.left"
             type="number"
             min="0"
@@ -89,7 +84,7 @@ function send(c: SwapView): void {
         /></label>
         <label
           >charge of {{ form.pack || 'the new pack' }}
-          <input
+          <BFormInput
             v-model="form.charge"
             type="number"
             min="0"
@@ -98,7 +93,7 @@ function send(c: SwapView): void {
             placeholder="full"
             aria-label="Charge of the pack that went in, percent"
         /></label>
-        <button type="submit" class="act next">Note it</button>
+        <BButton type="submit" size="lg" variant="primary">Note it</BButton>
       </form>
     </li>
   </ol>
@@ -112,7 +107,7 @@ function send(c: SwapView): void {
 }
 .swap-cards li {
   display: grid;
-  grid-template-columns: 62px minmax(0, 1fr) auto;
+  grid-template-columns: 70px minmax(0, 1fr) auto;
   gap: var(--gap-3) var(--gap-5);
   padding: var(--gap-5) var(--gap-7);
   border-bottom: 1px solid var(--rule-2);
@@ -174,9 +169,5 @@ function send(c: SwapView): void {
   width: 96px;
   min-height: 40px;
   font: 600 var(--t-4) var(--figures);
-  background: var(--lift);
-  color: var(--ink);
-  border: 1px solid var(--rule);
-  padding: var(--gap-1) var(--gap-4);
 }
 </style>

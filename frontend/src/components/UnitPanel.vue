@@ -1,4 +1,9 @@
 <script setup lang="ts">
+import ChoiceField from './fields/ChoiceField.vue'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
+import NumberField from './fields/NumberField.vue'
+import TextField from './fields/TextField.vue'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { putUnit, type Place } from '../api'
 import type { Problem } from '../api/client'
@@ -39,6 +44,10 @@ async function save(change: Partial<Unit> = {}): Promise<void> {
   }
 }
 
+const OWNERS = [
+  { value: 'owned', text: 'own' },
+  { value: 'hired', text: 'hired' },
+] as const
 const changed = computed(() => JSON.stringify(draft.value) !== JSON.stringify(view.value?.unit))
 const rigs = computed(() => job.job?.rigs ?? [])
 </script>
@@ -101,72 +110,38 @@ const rigs = computed(() => job.job?.rigs ?? [])
     />
     <p class="put-on">
       Where can it go?
-      <RouterLink
+      <BLink
         v-for="r in rigs"
         :key="r.id"
-        class="small-act"
+        class="btn btn-secondary"
         :to="{ name: 'bench', params: { job: place.job, part: place.part, rig: r.id }, query: { place: view.unit.id } }"
-        >{{ r.number }} {{ r.label }}</RouterLink
+        >{{ r.number }} {{ r.label }}</BLink
       >
     </p>
     <div class="unit-acts">
-      <button v-if="!measuring" type="button" class="small-act" @click="measuring = true">Measure mass and CG</button>
-      <button type="button" class="small-act" @click="emit('edit-model')">Model and ports</button>
+      <BButton v-if="!measuring" @click="measuring = true">Measure mass and CG</BButton>
+      <BButton @click="emit('edit-model')">Model and ports</BButton>
     </div>
     <form class="unit-form" @submit.prevent="save()">
-      <label
-        >Owner
-        <select v-model="draft.owner">
-          <option value="owned">own</option>
-          <option value="hired">hired</option>
-        </select></label
-      >
-      <label
-        >Condition
-        <select v-model="draft.condition">
-          <option>good</option>
-          <option>doubtful</option>
-          <option>out of use</option>
-        </select></label
-      >
+      <label>Owner <ChoiceField v-model="draft.owner" :choices="OWNERS" /></label>
+      <label>Condition <ChoiceField v-model="draft.condition" :choices="['good', 'doubtful', 'out of use']" /></label>
       <label v-if="shelf.model?.model.pack"
-        >Health <input v-model.number="draft.health" type="number" min="0.05" max="1" step="0.01"
+        >Health <NumberField v-model="draft.health" min="0.05" max="1" step="0.01"
       /></label>
       <label v-if="shelf.model?.model.pack"
-        >Cycles
-        <input
-          :value="draft.cycles ?? ''"
-          type="number"
-          min="0"
-          step="1"
-          @input="
-            draft.cycles =
-              ($event.target as HTMLInputElement).value === ''
-                ? null
-                : Number(($event.target as HTMLInputElement).value)
-          "
+        >Cycles <NumberField v-model="draft.cycles" optional min="0" step="1"
       /></label>
-      <label class="wide">Note <input v-model="draft.note" /></label>
-      <button type="submit" class="small-act" :disabled="!changed">Save</button>
-      <button
-        v-if="view.unit.measured_g != null"
-        type="button"
-        class="small-act"
-        @click="save({ measured_g: null, measured_cg_mm: null })"
-      >
+      <label class="wide">Note <TextField v-model="draft.note" /></label>
+      <BButton type="submit" :disabled="!changed">Save</BButton>
+      <BButton v-if="view.unit.measured_g != null" @click="save({ measured_g: null, measured_cg_mm: null })">
         Forget what was measured
-      </button>
+      </BButton>
     </form>
     <p v-if="problem" class="trouble" role="alert">
       {{ problem.message }}
-      <button
-        v-if="problem.code === 'shelf.stale'"
-        type="button"
-        class="small-act"
-        @click="shelf.openUnit(view.unit.id)"
-      >
+      <BButton v-if="problem.code === 'shelf.stale'" @click="shelf.openUnit(view.unit.id)">
         See it as it is now
-      </button>
+      </BButton>
     </p>
     <template v-if="shelf.model">
       <h3>Ports</h3>

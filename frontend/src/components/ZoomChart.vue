@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { ZoomView } from '../api/schema.gen'
 import { fixed, hours } from '../lib/format'
-import NumberField from './NumberField.vue'
+import NumberField from './fields/NumberField.vue'
 
 const props = defineProps<{ zoom: ZoomView }>()
 const emit = defineEmits<{ ends: [ends: [number, number]] }>()
@@ -57,24 +57,24 @@ const best = computed(() => props.zoom.schools[0])
       Hours with
       <label
         ><NumberField
-          :value="percent(zoom.wide)"
+          :model-value="percent(zoom.wide)"
           min="0"
           max="100"
           step="10"
           aria-label="Percent of the time at the wide end"
-          @change="share('wide', $event)"
+          :commit="(part) => share('wide', part)"
         />
         % at {{ fixed(low, 0) }} mm</label
       >
       and
       <label
         ><NumberField
-          :value="percent(zoom.long)"
+          :model-value="percent(zoom.long)"
           min="0"
           max="100"
           step="10"
           aria-label="Percent of the time at the long end"
-          @change="share('long', $event)"
+          :commit="(part) => share('long', part)"
         />
         % at {{ fixed(high, 0) }} mm</label
       >
@@ -91,10 +91,6 @@ const best = computed(() => props.zoom.schools[0])
 .zoom-ends input {
   width: 52px;
   font: 600 var(--t-3) var(--figures);
-  background: var(--lift);
-  color: var(--ink);
-  border: 1px solid var(--rule);
-  padding: var(--gap-1) var(--gap-3);
 }
 .school-line {
   display: grid;

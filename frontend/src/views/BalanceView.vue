@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { readBalance, recordBalance } from '../api'
@@ -113,7 +114,7 @@ const keys: KeyLine[] = [
   <FrameShell :job="job" :part="part" :rig="rig" place="balance" :keys="keys" :findables="() => []">
     <main class="balance" :class="{ 'at-cards': side === 'cards' && found?.gimbal }">
       <p v-if="problem" class="trouble" role="alert">
-        {{ problem.message }} <button type="button" class="small-act" @click="load">Look again</button>
+        {{ problem.message }} <BButton @click="load">Look again</BButton>
       </p>
       <template v-if="found">
         <section class="balance-draw">
@@ -128,7 +129,7 @@ const keys: KeyLine[] = [
           </header>
           <p v-if="risk" class="risk" role="status">
             <b>{{ risk.axis }} {{ fixed(Math.abs(risk.deg), 0) }}° {{ risk.word }}</b> {{ risk.hits.join(' meets ') }}
-            <button type="button" class="small-act" @click="at = ''">Level again</button>
+            <BButton @click="at = ''">Level again</BButton>
           </p>
           <ElevationPanel
             :drawing="risk?.drawing ?? found.side"
@@ -146,14 +147,9 @@ const keys: KeyLine[] = [
               >last set {{ found.gimbal.records[0].at.slice(0, 16).replace('T', ' ') }} by
               {{ found.gimbal.records[0].actor }}</span
             >
-            <button
-              type="button"
-              class="small-act"
-              :aria-pressed="side === 'cards'"
-              @click="side = side === 'cards' ? 'loads' : 'cards'"
-            >
+            <BButton :aria-pressed="side === 'cards'" @click="side = side === 'cards' ? 'loads' : 'cards'">
               {{ side === 'cards' ? 'Back to the figures' : 'Step cards' }}
-            </button>
+            </BButton>
           </div>
           <ul v-if="found.gimbal.changes.length" class="changes">
             <li v-for="c in found.gimbal.changes" :key="c.text">
@@ -280,7 +276,7 @@ const keys: KeyLine[] = [
   gap: var(--gap-3) var(--gap-6);
   align-items: center;
 }
-.risk .small-act {
+.risk .btn {
   margin-left: auto;
 }
 .changes li {

@@ -1,4 +1,8 @@
 <script setup lang="ts">
+import type { Choice } from '../lib/fields'
+import ChoiceField from '../components/fields/ChoiceField.vue'
+import { BButton, BButtonGroup } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import BuildList from '../components/BuildList.vue'
@@ -218,14 +222,15 @@ function findables(): Findable[] {
   ]
 }
 
-function hold(event: Event): void {
-  void bench.edit({ op: 'hold', unit: (event.target as HTMLSelectElement).value })
-}
-
-function carry(event: Event): void {
-  const use = (event.target as HTMLSelectElement).value
-  void bench.edit({ op: 'carry', use: use === '' ? null : (use as 'static' | 'walking' | 'running' | 'vehicle') })
-}
+type Use = '' | 'static' | 'walking' | 'running' | 'vehicle'
+const uses = computed<Choice<Use>[]>(() => [
+  { value: '', text: `as usual${bench.view?.use ? '' : `, ${bench.view?.use_now ?? ''}`}` },
+  { value: 'static', text: 'static' },
+  { value: 'walking', text: 'walking' },
+  { value: 'running', text: 'running' },
+  { value: 'vehicle', text: 'on a vehicle' },
+])
+const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : use })
 </script>
 
 <template>
@@ -240,52 +245,48 @@ function carry(event: Event): void {
   >
     <main class="bench" :class="`show-${side}`">
       <div class="bench-bar">
-        <div class="halves" role="tablist" aria-label="Beside the drawing">
-          <button type="button" role="tab" :aria-selected="side === 'callouts'" @click="side = 'callouts'">
-            Call-outs
-          </button>
-          <button type="button" role="tab" :aria-selected="side === 'build'" @click="side = 'build'">Build</button>
-        </div>
+        <BButtonGroup class="halves" role="tablist" aria-label="Beside the drawing">
+          <BButton role="tab" :aria-selected="side === 'callouts'" @click="side = 'callouts'">Call-outs</BButton>
+          <BButton role="tab" :aria-selected="side === 'build'" @click="side = 'build'">Build</BButton>
+        </BButtonGroup>
         <h1>
           <b>{{ bench.view?.rig_label }}</b> {{ bench.view?.build_label }}
         </h1>
         <label v-if="bench.view" class="carried"
           >carried
-          <select :value="bench.view.use ?? ''" aria-label="How the rig is carried" @change="carry">
-            <option value="">as usual{{ bench.view.use ? '' : `, ${bench.view.use_now}` }}</option>
-            <option value="static">static</option>
-            <option value="walking">walking</option>
-            <option value="running">running</option>
-            <option value="vehicle">on a vehicle</option>
-          </select>
+          <ChoiceField
+            :model-value="(bench.view.use ?? '') as Use"
+            aria-label="How the rig is carried"
+            :choices="uses"
+            :commit="carry"
+          />
         </label>
         <label v-if="bench.view?.held_in_doubt" class="carried"
           >held by
-          <select :value="bench.view.held_by ?? ''" aria-label="What holds the rig" @change="hold">
-            <option v-for="unit in bench.view.holders" :key="unit">{{ unit }}</option>
-          </select>
+          <ChoiceField
+            :model-value="bench.view.held_by"
+            aria-label="What holds the rig"
+            :choices="bench.view.holders"
+            :commit="(unit: string) => bench.edit({ op: 'hold', unit })"
+          />
         </label>
-        <RouterLink class="small-act" :to="{ name: 'lenses', params: here }">Lenses</RouterLink>
-        <RouterLink class="small-act" :to="{ name: 'compare', params: here }">Compare</RouterLink>
-        <RouterLink class="small-act" :to="{ name: 'sheet', params: here }">Build sheet</RouterLink>
-        <button
-          type="button"
-          class="small-act"
+        <BLink class="btn btn-secondary" :to="{ name: 'lenses', params: here }">Lenses</BLink>
+        <BLink class="btn btn-secondary" :to="{ name: 'compare', params: here }">Compare</BLink>
+        <BLink class="btn btn-secondary" :to="{ name: 'sheet', params: here }">Build sheet</BLink>
+        <BButton
           :disabled="!bench.view?.can_undo"
           :title="bench.view?.can_undo ?? 'Nothing to undo'"
           @click="bench.undo()"
         >
           Undo
-        </button>
-        <button
-          type="button"
-          class="small-act"
+        </BButton>
+        <BButton
           :disabled="!bench.view?.can_redo"
           :title="bench.view?.can_redo ?? 'Nothing to redo'"
           @click="bench.redo()"
         >
           Redo
-        </button>
+        </BButton>
       </div>
       <BuildList ref="list" @port="pick" @where="place" />
       <RigDrawing v-if="bench.view" ref="drawing" :place="here" @port="pick" />
@@ -325,7 +326,7 @@ function carry(event: Event): void {
     z-index: 4;
     border-bottom: 1px solid var(--rule-2);
   }
-  .bench-bar .small-act {
+  .bench-bar .btn {
     min-height: 42px;
     padding: var(--gap-4) var(--gap-7);
     font-size: var(--t-4);
@@ -359,20 +360,15 @@ function carry(event: Event): void {
   align-items: center;
 }
 .carried select {
-  font: inherit;
-  color: var(--ink);
-  background: var(--lift);
-  border: 1px solid var(--rule);
-  padding: var(--gap-1);
   max-width: 150px;
 }
-.bench-bar a.small-act {
+.bench-bar a.btn {
   text-decoration: none;
   color: inherit;
 }
 @media (max-width: 760px) {
   .carried,
-  .bench-bar a.small-act {
+  .bench-bar a.btn {
     display: none;
   }
 }

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import ChoiceField from '../components/fields/ChoiceField.vue'
+import { BTableSimple } from 'bootstrap-vue-next/components/BTable'
 import { computed, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { compareBuilds, type Side } from '../api'
@@ -57,9 +59,7 @@ watch(
   { immediate: true },
 )
 
-const choose = (event: Event): void => {
-  void router.replace({ query: { with: (event.target as HTMLSelectElement).value } })
-}
+const choose = (build: string) => router.replace({ query: { with: build } })
 const money = (unit: string, key: string): string =>
   key === 'hire' || key === 'value' ? (found.value?.currency ?? '') : unit
 const differing = computed(() => (found.value?.parts ?? []).filter((p) => p.left.length !== p.right.length))
@@ -87,11 +87,14 @@ const keys: KeyLine[] = [
               <b>{{ found.right.number }}</b>
               <label
                 >against
-                <select :value="right?.build" aria-label="Compare with" @change="choose">
-                  <option v-for="c in choices.filter((x) => x.build !== left.build)" :key="c.build" :value="c.build">
-                    {{ c.label }}
-                  </option>
-                </select>
+                <ChoiceField
+                  :model-value="right?.build"
+                  aria-label="Compare with"
+                  :choices="
+                    choices.filter((x) => x.build !== left.build).map((c) => ({ value: c.build, text: c.label }))
+                  "
+                  :commit="choose"
+                />
               </label>
             </h2>
             <ElevationPanel :drawing="found.right.side" selected="" :slides="{}" :flagged="{}" />
@@ -99,7 +102,7 @@ const keys: KeyLine[] = [
         </section>
         <section class="versus" tabindex="0" aria-label="Figure by figure">
           <div>
-            <table class="figures-table">
+            <BTableSimple small class="figures-table">
               <thead>
                 <tr>
                   <th scope="col">{{ found.left.part_label }}</th>
@@ -124,7 +127,7 @@ const keys: KeyLine[] = [
                   </td>
                 </tr>
               </tbody>
-            </table>
+            </BTableSimple>
           </div>
           <div class="only">
             <h3>Call-outs of {{ found.left.build_label }} only</h3>
@@ -188,10 +191,6 @@ const keys: KeyLine[] = [
   color: var(--mark);
 }
 .one select {
-  font: inherit;
-  color: var(--ink);
-  background: var(--lift);
-  border: 1px solid var(--rule);
   max-width: 240px;
 }
 .versus {

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { readLenses } from '../api'
@@ -70,17 +72,15 @@ const keys: KeyLine[] = [
               >, {{ fixed(found.width_m, 1) }} m must fit in: {{ fixed(found.needed_deg ?? 0, 1) }}°</template
             >
           </p>
-          <button
+          <BButton
             v-for="b in found.bodies"
-            :key="b.id"
-            type="button"
-            class="small-act"
+            :key="b.id ?? ''"
             :aria-pressed="b.id === found.body"
             @click="body = b.id ?? ''"
           >
             {{ b.title }}
-          </button>
-          <RouterLink class="small-act" :to="{ name: 'bench', params: { job, part, rig } }">Bench</RouterLink>
+          </BButton>
+          <BLink class="btn btn-secondary" :to="{ name: 'bench', params: { job, part, rig } }">Bench</BLink>
         </header>
         <div class="lens-axis" aria-hidden="true">
           <span class="who"></span

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { putUnit, readMeter, readPower, readUnit } from '../api'
@@ -97,7 +98,7 @@ const keys: KeyLine[] = [
   <FrameShell :job="job" :part="part" :rig="rig" place="power" :keys="keys" :findables="() => []">
     <main class="power">
       <p v-if="problem" class="trouble" role="alert">
-        {{ problem.message }} <button type="button" class="small-act" @click="load">Look again</button>
+        {{ problem.message }} <BButton @click="load">Look again</BButton>
       </p>
       <template v-if="found">
         <section class="power-main">
@@ -110,27 +111,15 @@ const keys: KeyLine[] = [
             </p>
             <div class="power-acts">
               <span role="group" aria-label="Mode"
-                ><button
-                  v-for="m in MODES"
-                  :key="m"
-                  type="button"
-                  class="small-act"
-                  :aria-pressed="mode === m"
-                  @click="mode = m"
-                >
+                ><BButton v-for="m in MODES" :key="m" :aria-pressed="mode === m" @click="mode = m">
                   {{ m }}
-                </button></span
+                </BButton></span
               >
               <span role="group" aria-label="Charge"
-                ><button type="button" class="small-act" :aria-pressed="!empty" @click="empty = false">
-                  packs full</button
-                ><button type="button" class="small-act" :aria-pressed="empty" @click="empty = true">
-                  at the end
-                </button></span
+                ><BButton :aria-pressed="!empty" @click="empty = false"> packs full</BButton
+                ><BButton :aria-pressed="empty" @click="empty = true"> at the end </BButton></span
               >
-              <button type="button" class="small-act" @click="router.push({ name: 'swaps', params: here })">
-                The day’s swaps
-              </button>
+              <BButton @click="router.push({ name: 'swaps', params: here })"> The day’s swaps </BButton>
             </div>
           </header>
           <PowerChain v-if="found.nodes.length" :power="found" :selected="selected" @select="select" />
@@ -149,21 +138,21 @@ const keys: KeyLine[] = [
           <p v-else-if="alone.length" class="meter">
             Without a spare at this time:
             <span v-for="n in alone" :key="n.unit"
-              ><button type="button" class="small-act" @click="select(n.unit)">{{ n.unit }}</button
+              ><BButton @click="select(n.unit)">{{ n.unit }}</BButton
               ><small v-if="n.dark.length"> and {{ n.dark.length }} behind it</small></span
             >
           </p>
           <div v-if="measurable" class="meter">
             <b>{{ measurable.unit }}</b> draws {{ fixed(measurable.draw_w, 1) }} W ({{ measurable.draw_source }})
-            <button type="button" class="small-act" @click="measure">Read the power meter</button>
-            <button v-if="measurable.draw_source === 'measured'" type="button" class="small-act" @click="enter(null)">
+            <BButton @click="measure">Read the power meter</BButton>
+            <BButton v-if="measurable.draw_source === 'measured'" @click="enter(null)">
               Forget what was measured
-            </button>
+            </BButton>
             <span v-if="metered"
               >{{ metered.name }}: <strong>{{ fixed(metered.watts, 1) }}</strong> W at {{ fixed(metered.volts, 2) }} V
-              <button type="button" class="small-act" @click="enter(Math.round((metered?.watts ?? 0) * 10) / 10)">
+              <BButton @click="enter(Math.round((metered?.watts ?? 0) * 10) / 10)">
                 Enter it as measured
-              </button></span
+              </BButton></span
             >
             <span v-if="meterTrouble" class="trouble">{{ meterTrouble.message }}</span>
           </div>

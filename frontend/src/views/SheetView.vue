@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { readSheet } from '../api'
@@ -82,14 +84,10 @@ const keys: KeyLine[] = [
             all
           </p>
           <div class="sheet-acts">
-            <button type="button" class="small-act" :aria-pressed="way === 'build'" @click="way = 'build'">
-              To build
-            </button>
-            <button type="button" class="small-act" :aria-pressed="way === 'strike'" @click="way = 'strike'">
-              To strike
-            </button>
-            <button type="button" class="small-act" @click="print">Print</button>
-            <RouterLink class="small-act" :to="{ name: 'bench', params: { job, part, rig } }">Bench</RouterLink>
+            <BButton :aria-pressed="way === 'build'" @click="way = 'build'"> To build </BButton>
+            <BButton :aria-pressed="way === 'strike'" @click="way = 'strike'"> To strike </BButton>
+            <BButton @click="print">Print</BButton>
+            <BLink class="btn btn-secondary" :to="{ name: 'bench', params: { job, part, rig } }">Bench</BLink>
           </div>
         </header>
         <section class="sheet-need">
@@ -277,7 +275,7 @@ const keys: KeyLine[] = [
   .sheet-head {
     grid-template: 'n title' auto 'more more' auto 'acts acts' auto / auto 1fr;
   }
-  .sheet-acts .small-act {
+  .sheet-acts .btn {
     flex: 1;
     min-height: 44px;
     text-align: center;

@@ -1,4 +1,10 @@
 <script setup lang="ts">
+import { interfaceChoices } from '../lib/fields'
+import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
+import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
+import ChoiceField from '../components/fields/ChoiceField.vue'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { useDebounceFn } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
@@ -18,7 +24,7 @@ const props = defineProps<{ job: string; part: string; rig: string }>()
 const shelf = useShelf()
 const route = useRoute()
 const list = ref<HTMLElement | null>(null)
-const words = ref<HTMLInputElement | null>(null)
+const words = ref<InstanceType<typeof BFormInput> | null>(null)
 const { onKeydown, focusOn } = useRoving(list)
 const panel = ref<'unit' | 'model' | 'import' | 'interfaces'>('unit')
 const blank = ref(false)
@@ -35,13 +41,7 @@ watch(
 )
 
 const kinds = computed(() => Object.entries(shelf.found?.kinds ?? {}).sort(([a], [b]) => a.localeCompare(b)))
-const families = computed(() => {
-  const known = shelf.interfaces
-  if (!known) return []
-  return Object.entries(known.families)
-    .map(([id, name]) => ({ name, items: known.interfaces.filter((i) => i.kind === id) }))
-    .filter((f) => f.items.length)
-})
+const interfaces = computed(() => [{ value: '', text: 'any interface' }, ...interfaceChoices(shelf.interfaces)])
 /** What is typed is here first: an answer to an earlier letter does not take it away. */
 const text = ref(shelf.asked.words)
 const type = useDebounceFn((words: string) => shelf.look({ words }), 90)
@@ -112,71 +112,65 @@ function leaveModel() {
     <main class="shelf">
       <h1 class="visually-hidden">The shelf</h1>
       <section class="asking" aria-label="What is looked for">
-        <input
+        <BFormInput
           ref="words"
           v-model="text"
           class="find-input"
           type="search"
           aria-label="Words"
           placeholder="label, maker, name, note"
-          @input="type(text)"
+          @update:model-value="type(text)"
           @keydown.down.prevent="focusOn()"
         />
         <div class="fits">
-          <select
-            :value="shelf.asked.side"
+          <ChoiceField
+            :model-value="shelf.asked.side"
             aria-label="Which way it fits"
-            @change="shelf.look({ side: ($event.target as HTMLSelectElement).value as '' | 'takes' | 'goes on' })"
-          >
-            <option value="">has</option>
-            <option value="takes">takes</option>
-            <option value="goes on">goes on</option>
-          </select>
-          <select
-            :value="shelf.asked.interface"
+            :choices="[
+              { value: '', text: 'has' },
+              { value: 'takes', text: 'takes' },
+              { value: 'goes on', text: 'goes on' },
+            ]"
+            :commit="(side: '' | 'takes' | 'goes on') => shelf.look({ side })"
+          />
+          <ChoiceField
+            :model-value="shelf.asked.interface"
             aria-label="Interface it fits"
-            @change="shelf.look({ interface: ($event.target as HTMLSelectElement).value })"
-          >
-            <option value="">any interface</option>
-            <optgroup v-for="f in families" :key="f.name" :label="f.name">
-              <option v-for="i in f.items" :key="i.id" :value="i.id">{{ i.label }}</option>
-            </optgroup>
-          </select>
+            :choices="interfaces"
+            :commit="(id: string) => shelf.look({ interface: id })"
+          />
         </div>
         <div class="fits">
-          <label
-            ><input
-              type="checkbox"
-              :checked="shelf.asked.free_only"
-              @change="shelf.look({ free_only: ($event.target as HTMLInputElement).checked })"
-            />
-            free in this part of the day</label
+          <BFormCheckbox
+            :model-value="shelf.asked.free_only"
+            @update:model-value="shelf.look({ free_only: $event === true })"
+            >free in this part of the day</BFormCheckbox
           >
-          <select
-            :value="shelf.asked.owner"
+          <ChoiceField
+            :model-value="shelf.asked.owner"
             aria-label="Whose it is"
-            @change="shelf.look({ owner: ($event.target as HTMLSelectElement).value as '' | 'owned' | 'hired' })"
-          >
-            <option value="">own and hired</option>
-            <option value="owned">own</option>
-            <option value="hired">hired</option>
-          </select>
+            :choices="[
+              { value: '', text: 'own and hired' },
+              { value: 'owned', text: 'own' },
+              { value: 'hired', text: 'hired' },
+            ]"
+            :commit="(owner: '' | 'owned' | 'hired') => shelf.look({ owner })"
+          />
         </div>
         <div class="kind-row" role="group" aria-label="Kind">
-          <button type="button" :aria-pressed="shelf.asked.kind === ''" @click="shelf.look({ kind: '' })">all</button>
-          <button
+          <BButton :aria-pressed="shelf.asked.kind === ''" @click="shelf.look({ kind: '' })">all</BButton>
+          <BButton
             v-for="[kind, count] in kinds"
             :key="kind"
-            type="button"
             :aria-pressed="shelf.asked.kind === kind"
             @click="shelf.look({ kind: shelf.asked.kind === kind ? '' : kind })"
           >
             {{ kind }} <small>{{ count }}</small>
-          </button>
+          </BButton>
         </div>
         <p class="count">
           <b>{{ shelf.found?.total ?? 0 }}</b> {{ shelf.found?.total === 1 ? 'unit' : 'units' }}
-          <button
+          <BButton
             v-if="
               shelf.asked.words ||
               shelf.asked.kind ||
@@ -184,18 +178,16 @@ function leaveModel() {
               shelf.asked.owner ||
               shelf.asked.free_only
             "
-            type="button"
-            class="small-act"
             @click="clear"
           >
             Show all
-          </button>
+          </BButton>
         </p>
         <div class="shelf-acts">
-          <button type="button" class="small-act" @click="newModel">Add a model</button>
-          <button type="button" class="small-act" @click="panel = 'interfaces'">Interfaces</button>
-          <button type="button" class="small-act" @click="panel = 'import'">Read CSV</button>
-          <a class="small-act" :href="unitsAddress" download="shelf.csv">Save CSV</a>
+          <BButton @click="newModel">Add a model</BButton>
+          <BButton @click="panel = 'interfaces'">Interfaces</BButton>
+          <BButton @click="panel = 'import'">Read CSV</BButton>
+          <BLink class="btn btn-secondary" :href="unitsAddress" download="shelf.csv">Save CSV</BLink>
         </div>
       </section>
       <section ref="list" class="units" aria-label="Units" @keydown="onKeydown">
@@ -260,7 +252,6 @@ function leaveModel() {
 }
 .asking .find-input {
   font-size: var(--t-5);
-  padding: var(--gap-4) var(--gap-5);
 }
 .fits {
   display: flex;
@@ -268,30 +259,27 @@ function leaveModel() {
   flex-wrap: wrap;
   font-size: var(--t-3);
 }
-.fits select {
-  font: inherit;
-  color: var(--ink);
-  background: var(--lift);
-  border: 1px solid var(--rule);
+.fits .form-select {
   min-width: 0;
   max-width: 100%;
-  padding: var(--gap-2);
+}
+.fits .form-select + .form-select {
+  flex: 1 1 0;
 }
 .kind-row {
   display: flex;
   flex-wrap: wrap;
   gap: var(--gap-1);
 }
-.kind-row button {
-  border: 1px solid var(--rule-2);
+.kind-row .btn {
+  --bs-btn-border-color: var(--rule-2);
+  --bs-btn-bg: transparent;
+  --bs-btn-font-size: var(--t-2);
+  --bs-btn-padding-x: var(--gap-4);
+  --bs-btn-active-bg: var(--mark);
+  --bs-btn-active-color: var(--lift);
+  --bs-btn-active-border-color: var(--mark);
   min-height: 24px;
-  padding: 1px var(--gap-4);
-  font-size: var(--t-2);
-}
-.kind-row button[aria-pressed='true'] {
-  background: var(--mark);
-  color: var(--lift);
-  border-color: var(--mark);
 }
 .kind-row small {
   opacity: 0.7;
@@ -389,9 +377,9 @@ function leaveModel() {
   .unit-line {
     padding: var(--gap-7) var(--gap-7);
   }
-  .fits select,
-  .kind-row button,
-  .shelf-acts .small-act {
+  .kind-row .btn,
+  .fits .form-select,
+  .shelf-acts .btn {
     min-height: 42px;
   }
 }

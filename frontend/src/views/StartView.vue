@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { onMounted, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { listJobs, readJob } from '../api'
@@ -35,7 +36,7 @@ onMounted(start)
   <main class="start">
     <div v-if="problem" class="trouble" role="alert">
       <p>{{ problem.message }}</p>
-      <button type="button" class="act" @click="start">Try again</button>
+      <BButton size="lg" @click="start">Try again</BButton>
     </div>
     <template v-else-if="empty">
       <h1>No job on this machine yet</h1>

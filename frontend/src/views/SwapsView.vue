@@ -1,4 +1,7 @@
 <script setup lang="ts">
+import ChoiceField from '../components/fields/ChoiceField.vue'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { dropSwap, noteSwap, readCharger, readSwaps, swapsAddress, type WhatIf } from '../api'
@@ -6,7 +9,7 @@ import type { Problem } from '../api/client'
 import type { ChargerReadView, SwapsView, SwapView } from '../api/schema.gen'
 import FrameShell from '../components/FrameShell.vue'
 import LevelMark from '../components/LevelMark.vue'
-import NumberField from '../components/NumberField.vue'
+import NumberField from '../components/fields/NumberField.vue'
 import SwapCards from '../components/SwapCards.vue'
 import SwapTimeline from '../components/SwapTimeline.vue'
 import type { KeyLine } from '../composables/useKeys'
@@ -105,6 +108,12 @@ async function look(): Promise<void> {
   }
 }
 
+const packs = computed(() => [
+  { value: '', text: 'none' },
+  ...[...new Set((planned.value ?? found.value)?.uses.filter((u) => !u.bring).map((u) => u.pack))]
+    .sort()
+    .map((pack) => ({ value: pack, text: pack })),
+])
 const verdict = computed(() => {
   const s = found.value
   if (!s?.packs) return { level: 'note' as const, text: 'Planning the day…' }
@@ -159,7 +168,7 @@ const keys: KeyLine[] = [
     <main class="swaps">
       <h1 class="visually-hidden">The day’s swaps</h1>
       <p v-if="problem" class="trouble" role="alert">
-        {{ problem.message }} <button type="button" class="small-act" @click="load()">Look again</button>
+        {{ problem.message }} <BButton @click="load()">Look again</BButton>
       </p>
       <template v-if="found">
         <section class="swaps-main">
@@ -175,77 +184,45 @@ const keys: KeyLine[] = [
             <p v-if="differs && planned" class="swaps-sum beside">
               <b>{{ planned.packs }}</b> packs, <b>{{ planned.swaps }}</b> swaps<small>as planned</small>
             </p>
-            <button type="button" class="small-act" @click="router.push({ name: 'power', params: here })">
-              The chain
-            </button>
+            <BButton @click="router.push({ name: 'power', params: here })"> The chain </BButton>
           </header>
           <div class="what-if" role="group" aria-label="What if">
             <b>What if</b>
-            <button
-              type="button"
-              class="small-act"
-              :aria-pressed="!what.mains"
-              @click="suppose({ mains: !what.mains })"
-            >
-              no mains
-            </button>
-            <button
-              type="button"
-              class="small-act"
-              :aria-pressed="what.colder > 0"
-              @click="suppose({ colder: what.colder ? 0 : 10 })"
-            >
+            <BButton :aria-pressed="!what.mains" @click="suppose({ mains: !what.mains })"> no mains </BButton>
+            <BButton :aria-pressed="what.colder > 0" @click="suppose({ colder: what.colder ? 0 : 10 })">
               10 °C colder
-            </button>
-            <button
-              type="button"
-              class="small-act"
-              :aria-pressed="what.late > 0"
-              @click="suppose({ late: what.late ? 0 : 90 })"
-            >
+            </BButton>
+            <BButton :aria-pressed="what.late > 0" @click="suppose({ late: what.late ? 0 : 90 })">
               90 min late
-            </button>
+            </BButton>
             <label
               >monitors at
               <NumberField
-                :value="Math.round(what.monitors * 100)"
+                :model-value="Math.round(what.monitors * 100)"
                 min="10"
                 max="100"
                 step="10"
                 aria-label="Monitors, percent of their draw"
-                @change="suppose({ monitors: Math.min(1, Math.max(0.1, $event / 100)) })"
+                :commit="(part) => suppose({ monitors: Math.min(1, Math.max(0.1, part / 100)) })"
               />
               %</label
             >
             <label
               >dead
-              <select
-                :value="what.dead"
+              <ChoiceField
+                :model-value="what.dead"
                 aria-label="A pack that is dead"
-                @change="suppose({ dead: ($event.target as HTMLSelectElement).value })"
-              >
-                <option value="">none</option>
-                <option
-                  v-for="p in [...new Set((planned ?? found).uses.filter((u) => !u.bring).map((u) => u.pack))].sort()"
-                  :key="p"
-                >
-                  {{ p }}
-                </option>
-              </select></label
-            >
-            <button v-if="differs" type="button" class="small-act" @click="suppose(PLAN)">As planned</button>
-            <button
-              type="button"
-              class="small-act by-pack"
-              :aria-pressed="by === 'pack'"
-              @click="by = by === 'pack' ? 'place' : 'pack'"
-            >
+                :choices="packs"
+                :commit="(dead: string) => suppose({ dead })"
+            /></label>
+            <BButton v-if="differs" @click="suppose(PLAN)">As planned</BButton>
+            <BButton class="by-pack" :aria-pressed="by === 'pack'" @click="by = by === 'pack' ? 'place' : 'pack'">
               by pack
-            </button>
+            </BButton>
           </div>
           <SwapTimeline :swaps="found" :chosen="chosen" :by="by" @choose="chosen = chosen === $event ? '' : $event" />
           <div class="bays">
-            <button type="button" class="small-act" @click="look">Read the charger</button>
+            <BButton @click="look">Read the charger</BButton>
             <template v-if="charger"
               ><b>{{ charger.name }}</b
               ><span v-for="b in charger.bays" :key="b.bay" class="bay-now"
@@ -285,17 +262,22 @@ const keys: KeyLine[] = [
         <section class="swaps-side">
           <header>
             <h2>Swap card</h2>
-            <button type="button" class="small-act" :aria-pressed="only" @click="only = !only">this camera</button>
-            <select v-if="found.people.length > 1" v-model="who" class="small-act" aria-label="Whose card">
-              <option value="">everybody</option>
-              <option v-for="p in found.people" :key="p">{{ p }}</option>
-            </select>
+            <BButton :aria-pressed="only" @click="only = !only">this camera</BButton>
+            <ChoiceField
+              v-if="found.people.length > 1"
+              v-model="who"
+              aria-label="Whose card"
+              :choices="[
+                { value: '', text: 'everybody' },
+                ...found.people.map((name) => ({ value: name, text: name })),
+              ]"
+            />
           </header>
           <SwapCards :swaps="found" :rig="rig" :only="only" :who="who" :busy="busy" @made="made" @drop="drop" />
           <p class="take-along">
-            All swaps as <a class="small-act" :href="swapsAddress(job, part, 'ics')">calendar</a
-            ><a class="small-act" :href="swapsAddress(job, part, 'csv')">CSV</a
-            ><button type="button" class="small-act" @click="print">print</button>
+            All swaps as <BLink class="btn btn-secondary" :href="swapsAddress(job, part, 'ics')">calendar</BLink
+            ><BLink class="btn btn-secondary" :href="swapsAddress(job, part, 'csv')">CSV</BLink
+            ><BButton @click="print">print</BButton>
           </p>
         </section>
       </template>
@@ -333,7 +315,7 @@ const keys: KeyLine[] = [
   padding-left: var(--gap-6);
   opacity: 0.8;
 }
-.swaps-head .small-act {
+.swaps-head .btn {
   margin-left: auto;
 }
 .what-if {
@@ -351,10 +333,6 @@ const keys: KeyLine[] = [
 .what-if input,
 .what-if select {
   font: 600 var(--t-3) var(--figures);
-  background: var(--lift);
-  color: var(--ink);
-  border: 1px solid var(--rule);
-  padding: var(--gap-2) var(--gap-3);
   min-height: 28px;
 }
 .cures {
@@ -424,7 +402,7 @@ const keys: KeyLine[] = [
   font: 600 var(--t-5) var(--text);
   margin: 0 auto 0 0;
 }
-.take-along a.small-act {
+.take-along a.btn {
   text-decoration: none;
   color: inherit;
 }

@@ -1,0 +1,66 @@
+import { onScopeDispose, ref, shallowRef } from 'vue'
+import type { Problem } from '../api/client'
+
+/** One thing that is loaded: loading, ready or in trouble. What was asked for last is what is shown;
+ * an answer that comes late, or after the screen is gone, is dropped. */
+export function useLoad<T>() {
+  const found = shallowRef<T | null>(null)
+  const problem = shallowRef<Problem | null>(null)
+  const loading = ref(false)
+  let asked = 0
+
+  /** The answer, or nothing when it came late or not at all. */
+  async function load(call: () => Promise<T>): Promise<T | null> {
+    const mine = ++asked
+    loading.value = true
+    try {
+      const next = await call()
+      if (mine !== asked) return null
+      found.value = next
+      problem.value = null
+      return next
+    } catch (error) {
+      if (mine === asked) problem.value = error as Problem
+      return null
+    } finally {
+      if (mine === asked) loading.value = false
+    }
+  }
+
+  /** Step after step of one search, each shown as it comes, until one says that it was the last. */
+  async function steps(next: (before: T | null) => Promise<{ value: T; last: boolean }>, pause = 0): Promise<void> {
+    const mine = ++asked
+    loading.value = true
+    try {
+      for (let before: T | null = null, last = false; !last;) {
+        const step = await next(before)
+        if (mine !== asked) return
+        ;[before, last] = [step.value, step.last]
+        found.value = before
+        problem.value = null
+        if (!last && pause) await new Promise((later) => setTimeout(later, pause))
+        if (mine !== asked) return
+      }
+    } catch (error) {
+      if (mine === asked) problem.value = error as Problem
+    } finally {
+      if (mine === asked) loading.value = false
+    }
+  }
+
+  /** What is on its way is no longer wanted. */
+  function stop(): void {
+    asked++
+    loading.value = false
+  }
+
+  /** An answer that came by another way, newer than any that is on its way. */
+  function show(value: T | null): void {
+    stop()
+    found.value = value
+    problem.value = null
+  }
+
+  onScopeDispose(stop)
+  return { found, problem, loading, load, steps, stop, show }
+}

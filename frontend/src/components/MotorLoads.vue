@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import type { MotorLoadView } from '../api/schema.gen'
 import { computed } from 'vue'
+import type { MotorLoadView } from '../api/schema.gen'
+import { axis, roundEnds, type Ink } from '../lib/charts'
 import { fixed } from '../lib/format'
+import AxisChart from './charts/AxisChart.vue'
 import LevelMark from './LevelMark.vue'
 
 const props = defineProps<{ loads: readonly MotorLoadView[] }>()
@@ -12,18 +14,56 @@ const first = computed(
       .filter((l) => l.gives_up_m_s !== null)
       .sort((a, b) => (a.gives_up_m_s ?? 0) - (b.gives_up_m_s ?? 0))[0],
 )
+/** Share of what each motor may hold, the part of it that cables pull as a line of its own; 100 % is drawn. */
+const plot = computed(() => (ink: Ink) => {
+  const rows = [...props.loads].reverse()
+  const most = Math.max(100, ...rows.map((l) => l.share * 100))
+  const colour = { stop: ink.stop, watch: ink.watch, note: ink.ink3, clear: ink.ink3 }
+  return {
+    grid: { left: 38, right: 22, top: 8, bottom: 22 },
+    xAxis: axis(ink, '%', 0, [0, roundEnds(0, most)[1]]),
+    yAxis: {
+      type: 'category',
+      data: rows.map((l) => l.axis),
+      axisTick: { show: false },
+      axisLine: { lineStyle: { color: ink.ink3 } },
+      axisLabel: { color: ink.ink2, fontSize: ink.small },
+    },
+    series: [
+      {
+        name: 'all',
+        type: 'bar',
+        barWidth: 13,
+        data: rows.map((l) => ({ value: Math.round(l.share * 1000) / 10, itemStyle: { color: colour[l.level] } })),
+        markLine: {
+          silent: true,
+          symbol: 'none',
+          label: { show: false },
+          lineStyle: { color: ink.stop, type: 'solid' },
+          data: [{ xAxis: 100 }],
+        },
+      },
+      {
+        name: 'cables',
+        type: 'bar',
+        barWidth: 3,
+        barGap: '-60%',
+        data: rows.map((l) => Math.round((l.pull_nm / l.rated_nm) * 1000) / 10),
+        itemStyle: { color: ink.ink },
+      },
+    ],
+  }
+})
+const said = computed(() => props.loads.map((l) => `${l.axis} ${(l.share * 100).toFixed(0)} percent`).join(', '))
 </script>
 
 <template>
   <div class="motors">
     <h3>What each motor holds at worst</h3>
+    <AxisChart :plot="plot" :label="said" />
     <div v-for="l in loads" :key="l.axis" class="motor" :class="l.level">
-      <span class="axis-name">{{ l.axis }}</span>
-      <span class="track" role="img" :aria-label="`${l.axis} ${(l.share * 100).toFixed(0)} percent`"
-        ><i :style="{ width: `${Math.min(l.share * 100, 100)}%` }"></i
-        ><u :style="{ left: `${Math.min((l.pull_nm / l.rated_nm) * 100, 100)}%` }"></u
-      ></span>
-      <b>{{ fixed(l.share * 100, 0) }} %</b><LevelMark :level="l.level" :size="14" />
+      <span class="axis-name">{{ l.axis }}</span><b>{{ fixed(l.share * 100, 0) }} %</b
+      ><LevelMark :level="l.level" :size="14" />
       <small
         >{{ fixed(l.torque_nm, 3) }} of {{ fixed(l.rated_nm, 2) }} N·m<template v-if="l.pull_nm"
           >, {{ fixed(l.pull_nm * 1000, 0) }} mN·m of it cables</template
@@ -43,43 +83,28 @@ const first = computed(
 </template>
 
 <style>
+.motors .axis-chart {
+  height: 100px;
+}
 .motor {
   display: grid;
-  grid-template-columns: 38px 1fr 52px 18px;
+  grid-template-columns: 38px 52px 18px minmax(0, 1fr);
   gap: 0 var(--gap-5);
-  align-items: center;
-  padding: var(--gap-2) 0;
-}
-.motor .track {
-  position: relative;
-  height: 16px;
-  background: var(--rule-2);
-}
-.motor i {
-  position: absolute;
-  inset: 0 auto 0 0;
-  background: var(--ink-3);
-}
-.motor u {
-  position: absolute;
-  top: -2px;
-  bottom: -2px;
-  width: 2px;
-  background: var(--ink);
-}
-.motor.watch i {
-  background: var(--watch);
-}
-.motor.stop i {
-  background: var(--stop);
+  align-items: baseline;
+  padding: 1px 0;
 }
 .motor b {
   font: 600 var(--t-5) var(--figures);
   text-align: right;
   letter-spacing: -0.05em;
 }
+.motor.stop b {
+  color: var(--stop);
+}
+.motor.watch b {
+  color: var(--watch);
+}
 .motor small {
-  grid-column: 2 / -1;
   color: var(--ink-2);
   font-size: var(--t-2);
 }

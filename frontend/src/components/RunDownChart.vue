@@ -1,25 +1,46 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { RunDownView } from '../api/schema.gen'
+import { axis, roundEnds, type Ink } from '../lib/charts'
 import { fixed, hours } from '../lib/format'
+import AxisChart from './charts/AxisChart.vue'
 
 const props = defineProps<{ run: RunDownView; need: number }>()
-const [W, H, L, B] = [340, 132, 46, 18]
-const last = computed(() => Math.max(props.need, ...props.run.curve.map((p) => p[0]), 0.1) * 1.04)
-const volts = computed(() => props.run.curve.map((p) => p[1]))
-const low = computed(() => Math.min(...volts.value, ...props.run.cut_outs.map((c) => c.stop_v)) - 0.2)
-const high = computed(() => Math.max(...volts.value, low.value + 1) + 0.1)
-const x = (h: number): number => L + (h / last.value) * (W - L - 8)
-const y = (v: number): number => 6 + ((high.value - v) / (high.value - low.value)) * (H - B - 6)
-const line = computed(() =>
-  props.run.curve.map((p, i) => `${i ? 'L' : 'M'}${x(p[0]).toFixed(1)} ${y(p[1]).toFixed(1)}`).join(''),
-)
-const ticks = computed(() =>
-  Array.from(
-    { length: Math.floor(last.value / (last.value > 4 ? 1 : 0.5)) + 1 },
-    (_, i) => i * (last.value > 4 ? 1 : 0.5),
-  ),
-)
+const from = computed(() => props.run.curve[0]?.[1] ?? 0)
+/** Volts over hours; what is needed is shaded, and where a device stops is a line with its name. */
+const plot = computed(() => (ink: Ink) => {
+  const { curve, cut_outs: cutOuts } = props.run
+  const last = Math.max(props.need, ...curve.map((p) => p[0]), 0.1)
+  const volts = [...curve.map((p) => p[1]), ...cutOuts.map((c) => c.stop_v)]
+  return {
+    grid: { left: 46, right: 14, top: 12, bottom: 22 },
+    xAxis: { ...axis(ink, 'h', last > 4 ? 0 : 1, [0, roundEnds(0, last)[1]]), splitLine: { show: false } },
+    yAxis: axis(ink, 'V', 1, roundEnds(Math.min(...volts), Math.max(...volts))),
+    series: [
+      {
+        name: 'V',
+        type: 'line',
+        showSymbol: false,
+        data: curve.map((p) => [Math.round(p[0] * 1000) / 1000, Math.round(p[1] * 100) / 100]),
+        lineStyle: { color: ink.ink, width: 2.2 },
+        itemStyle: { color: ink.ink },
+        markArea: { silent: true, itemStyle: { color: ink.wash }, data: [[{ xAxis: 0 }, { xAxis: props.need }]] },
+        markLine: {
+          silent: true,
+          symbol: 'none',
+          lineStyle: { color: ink.stop, type: 'dashed' },
+          label: { color: ink.stop, fontSize: ink.small, position: 'insideEndTop' },
+          data: cutOuts
+            .map((c) => ({ xAxis: c.hours, name: `${c.unit} stops at ${fixed(c.stop_v, 1)} V` }))
+            .map((m) => ({
+              ...m,
+              label: { formatter: m.name },
+            })),
+        },
+      },
+    ],
+  }
+})
 </script>
 
 <template>
@@ -32,25 +53,11 @@ const ticks = computed(() =>
         }}<template v-if="run.standby_h !== null"> · only standing by {{ hours(run.standby_h) }} h</template></small
       >
     </figcaption>
-    <svg
+    <AxisChart
       v-if="run.curve.length"
-      :viewBox="`0 0 ${W} ${H}`"
-      role="img"
-      :aria-label="`${run.pack} from ${fixed(volts[0] ?? 0, 1)} V down over ${hours(run.hours)} hours`"
-    >
-      <rect class="needed" :x="L" y="6" :width="Math.max(0, x(need) - L)" :height="H - B - 6" />
-      <line v-for="t in ticks" :key="t" class="tick" :x1="x(t)" :x2="x(t)" :y1="H - B" :y2="H - B + 4" />
-      <text v-for="t in ticks" :key="`t${t}`" :x="x(t)" :y="H - 3" text-anchor="middle">
-        {{ t }}{{ t === ticks.at(-1) ? ' h' : '' }}
-      </text>
-      <text :x="L - 4" y="14" text-anchor="end">{{ fixed(high, 1) }}</text>
-      <text :x="L - 4" :y="H - B" text-anchor="end">{{ fixed(low, 1) }} V</text>
-      <path class="curve" :d="line" />
-      <g v-for="c in run.cut_outs" :key="c.unit" class="cut">
-        <path :d="`M${x(c.hours)} 6V${H - B}`" />
-        <text :x="Math.min(x(c.hours) + 4, W - 90)" y="18">{{ c.unit }} stops at {{ fixed(c.stop_v, 1) }} V</text>
-      </g>
-    </svg>
+      :plot="plot"
+      :label="`${run.pack} from ${fixed(from, 1)} V down over ${hours(run.hours)} hours`"
+    />
   </figure>
 </template>
 
@@ -74,30 +81,5 @@ const ticks = computed(() =>
 }
 .run-down small {
   display: block;
-}
-.run-down svg {
-  width: 100%;
-}
-.run-down .needed {
-  fill: var(--mark-wash);
-}
-.run-down .curve {
-  fill: none;
-  stroke: var(--ink);
-  stroke-width: 2.2;
-}
-.run-down .tick {
-  stroke: var(--ink-3);
-}
-.run-down text {
-  font: 400 var(--t-1) var(--figures);
-  fill: var(--ink-2);
-}
-.run-down .cut path {
-  stroke: var(--stop);
-  stroke-dasharray: 4 3;
-}
-.run-down .cut text {
-  fill: var(--stop);
 }
 </style>

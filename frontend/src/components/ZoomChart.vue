@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ZoomView } from '../api/schema.gen'
+import { axis, roundEnds, type Ink } from '../lib/charts'
 import { fixed, hours } from '../lib/format'
+import AxisChart from './charts/AxisChart.vue'
 import NumberField from './fields/NumberField.vue'
 
 const props = defineProps<{ zoom: ZoomView }>()
@@ -15,16 +17,49 @@ function share(end: 'wide' | 'long', value: number): void {
     end === 'wide' ? [asked, Math.min(props.zoom.long, 1 - asked)] : [Math.min(props.zoom.wide, 1 - asked), asked],
   )
 }
-const [W, H] = [360, 110]
+const best = computed(() => props.zoom.schools[0])
 const low = computed(() => props.zoom.loads[0]?.[0] ?? 0)
 const high = computed(() => props.zoom.loads.at(-1)?.[0] ?? 1)
 const top = computed(() => Math.max(...props.zoom.loads.map((l) => l[1]), 1e-6))
-const x = (focal: number): number => 8 + ((focal - low.value) / (high.value - low.value)) * (W - 16)
-const y = (nm: number): number => H - 8 - (nm / top.value) * (H - 22)
-const path = computed(() =>
-  props.zoom.loads.map(([f, nm], i) => `${i ? 'L' : 'M'}${x(f).toFixed(1)} ${y(nm).toFixed(1)}`).join(''),
-)
-const best = computed(() => props.zoom.schools[0])
+/** Torque of the tilt motor over focal length; where it stands now, and where it is best balanced. */
+const plot = computed(() => (ink: Ink) => ({
+  grid: { left: 54, right: 14, top: 12, bottom: 22 },
+  xAxis: {
+    ...axis(ink, 'mm', 0, [low.value, high.value]),
+    splitLine: { show: false },
+  },
+  yAxis: axis(ink, 'N·m', top.value < 0.1 ? 3 : 2, [0, roundEnds(0, top.value)[1]]),
+  series: [
+    {
+      name: 'N·m',
+      type: 'line',
+      showSymbol: false,
+      data: props.zoom.loads.map(([focal, nm]) => [focal, Math.round(nm * 1e4) / 1e4]),
+      lineStyle: { color: ink.mark, width: 2.4 },
+      itemStyle: { color: ink.mark },
+      markLine: {
+        silent: true,
+        symbol: 'none',
+        data: [
+          {
+            xAxis: props.zoom.set_mm,
+            lineStyle: { color: ink.stop, width: 2.4, type: 'solid' },
+            label: { formatter: 'now', color: ink.stop, fontSize: ink.small },
+          },
+          ...(best.value?.focal_mm == null
+            ? []
+            : [
+                {
+                  xAxis: best.value.focal_mm,
+                  lineStyle: { color: ink.ink, type: 'dashed' },
+                  label: { show: false },
+                },
+              ]),
+        ],
+      },
+    },
+  ],
+}))
 </script>
 
 <template>
@@ -35,19 +70,7 @@ const best = computed(() => props.zoom.schools[0])
       <b>{{ best?.focal_mm == null ? 'the middle of its travel' : `${fixed(best.focal_mm, 0)} mm` }}</b> and balance
       there
     </h3>
-    <svg
-      :viewBox="`0 0 ${W} ${H}`"
-      role="img"
-      :aria-label="`Tilt torque over focal length, up to ${fixed(top, 3)} N·m`"
-    >
-      <line class="base" x1="8" :x2="W - 8" :y1="H - 8" :y2="H - 8" />
-      <path class="load" :d="path" />
-      <path v-if="best?.focal_mm != null" class="here" :d="`M${x(best.focal_mm)} ${H - 8}V10`" />
-      <path class="now" :d="`M${x(zoom.set_mm)} ${H - 8}v-12`" />
-      <text :x="8" y="10">{{ fixed(top, 3) }} N·m</text>
-      <text :x="8" :y="H - 12">{{ fixed(low, 0) }}</text>
-      <text :x="W - 8" :y="H - 12" text-anchor="end">{{ fixed(high, 0) }} mm</text>
-    </svg>
+    <AxisChart :plot="plot" :label="`Tilt torque over focal length, up to ${fixed(top, 3)} N·m`" />
     <h3>Balanced there, at worst over the range</h3>
     <p v-for="s in zoom.schools" :key="s.name" class="school-line">
       <span>{{ s.name }}</span><span>{{ s.focal_mm === null ? '–' : `${fixed(s.focal_mm, 0)} mm` }}</span
@@ -105,31 +128,5 @@ const best = computed(() => props.zoom.schools[0])
 .school-line b + span {
   font-family: var(--figures);
   text-align: right;
-}
-.zoom-chart svg {
-  width: 100%;
-  display: block;
-}
-.zoom-chart .load {
-  fill: none;
-  stroke: var(--mark);
-  stroke-width: 2.4;
-}
-.zoom-chart .base {
-  stroke: var(--ink-3);
-}
-.zoom-chart .here {
-  stroke: var(--ink);
-  stroke-dasharray: 3 3;
-  fill: none;
-}
-.zoom-chart .now {
-  stroke: var(--stop);
-  stroke-width: 3;
-  fill: none;
-}
-.zoom-chart text {
-  font: 400 var(--t-1) var(--figures);
-  fill: var(--ink-2);
 }
 </style>

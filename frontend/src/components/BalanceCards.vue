@@ -3,10 +3,10 @@ import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import NumberField from './fields/NumberField.vue'
 import TextField from './fields/TextField.vue'
-import { computed, reactive, ref, shallowRef, watch } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { readGimbal, type Place } from '../api'
-import type { Problem } from '../api/client'
 import type { GimbalBalance, GimbalReadView } from '../api/schema.gen'
+import { useLoad } from '../composables/useLoad'
 import { fixed } from '../lib/format'
 
 const props = defineProps<{ gimbal: GimbalBalance; place: Place }>()
@@ -40,15 +40,10 @@ function tick(line: string): void {
   if (!next.delete(line)) next.add(line)
   ticked.value = next
 }
-const told = shallowRef<GimbalReadView | null>(null)
-const trouble = shallowRef<Problem | null>(null)
+const { found: told, problem: trouble, load, show } = useLoad<GimbalReadView>()
 async function read(): Promise<void> {
-  told.value = trouble.value = null
-  try {
-    told.value = await readGimbal(props.place, { ...set })
-  } catch (error) {
-    trouble.value = error as Problem
-  }
+  show(null)
+  await load(() => readGimbal(props.place, { ...set }))
 }
 </script>
 

@@ -10,6 +10,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { previewModel, putModel } from '../api'
 import type { Problem } from '../api/client'
 import type { GearModel, ModelPreview, Port } from '../api/schema.gen'
+import { useLoad } from '../composables/useLoad'
 import { FACES, faceOf, newBox, newModel, newPort, sizeOf, withFace, withSize } from '../lib/models'
 import { useShelf } from '../stores/shelf'
 import ElevationPanel from './ElevationPanel.vue'
@@ -18,8 +19,7 @@ const props = defineProps<{ blank: boolean }>()
 const emit = defineEmits<{ saved: []; close: [] }>()
 const shelf = useShelf()
 const draft = ref<GearModel>(newModel())
-const preview = shallowRef<ModelPreview | null>(null)
-const problem = shallowRef<Problem | null>(null)
+const { found: preview, problem, load } = useLoad<ModelPreview>()
 /** Why it was not saved; a drawing that arrives later does not take it away, the next change does. */
 const refused = shallowRef<Problem | null>(null)
 const chosen = ref(0)
@@ -38,18 +38,7 @@ watch(
   { immediate: true },
 )
 
-let turn = 0
-const draw = useDebounceFn(async () => {
-  const mine = ++turn
-  try {
-    const next = await previewModel(draft.value)
-    if (mine !== turn) return
-    preview.value = next
-    problem.value = null
-  } catch (error) {
-    if (mine === turn) problem.value = error as Problem
-  }
-}, 120)
+const draw = useDebounceFn(() => load(() => previewModel(draft.value)), 120)
 watch(
   draft,
   () => {

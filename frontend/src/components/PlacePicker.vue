@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { onUnmounted, ref, shallowRef, watch } from 'vue'
+import { onUnmounted, ref, watch } from 'vue'
 import { readPlaces, type Operation } from '../api'
-import type { Problem } from '../api/client'
 import type { PlacesView, PlaceView } from '../api/schema.gen'
+import { useLoad } from '../composables/useLoad'
 import { useRoving } from '../composables/useRoving'
 import { useBench } from '../stores/bench'
 import { useJob } from '../stores/job'
@@ -13,21 +13,13 @@ const props = defineProps<{ unit: string }>()
 const emit = defineEmits<{ close: [] }>()
 const bench = useBench()
 const job = useJob()
-const found = shallowRef<PlacesView | null>(null)
-const problem = shallowRef<Problem | null>(null)
+const { found, problem, load: ask } = useLoad<PlacesView>()
 const panel = ref<HTMLElement | null>(null)
 const { onKeydown, focusOn } = useRoving(panel)
 
 async function load(): Promise<void> {
-  const id = job.job?.id
-  if (!id) return
-  try {
-    found.value = await readPlaces({ job: id, part: job.partId, rig: job.rigId }, props.unit)
-    problem.value = null
-    await focusOn('.candidate')
-  } catch (error) {
-    problem.value = error as Problem
-  }
+  const place = job.place
+  if (place && (await ask(() => readPlaces(place, props.unit)))) await focusOn('.candidate')
 }
 
 async function take(place: PlaceView): Promise<void> {
@@ -37,7 +29,7 @@ async function take(place: PlaceView): Promise<void> {
   }
 }
 
-watch(() => [props.unit, job.job?.id, job.partId, job.rigId], load, { immediate: true })
+watch([() => props.unit, () => job.place], load, { immediate: true })
 onUnmounted(() => {
   bench.tryNothing()
 })

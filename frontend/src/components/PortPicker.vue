@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, onUnmounted, ref, shallowRef, watch } from 'vue'
+import { computed, onUnmounted, ref, watch } from 'vue'
 import { readFit, readPort, type Operation } from '../api'
-import type { Problem } from '../api/client'
 import type { CandidatesView, CandidateView, WaysView, WayView } from '../api/schema.gen'
+import { useLoad } from '../composables/useLoad'
 import { useRoving } from '../composables/useRoving'
 import { useBench } from '../stores/bench'
 import { useJob } from '../stores/job'
@@ -13,8 +13,7 @@ const props = defineProps<{ unit: string; port: string }>()
 const emit = defineEmits<{ close: [] }>()
 const bench = useBench()
 const job = useJob()
-const found = shallowRef<CandidatesView | null>(null)
-const problem = shallowRef<Problem | null>(null)
+const { found, problem, load: ask } = useLoad<CandidatesView>()
 const misfits = ref(false)
 const panel = ref<HTMLElement | null>(null)
 const { onKeydown, focusOn } = useRoving(panel)
@@ -25,35 +24,18 @@ const holds = computed(
 )
 
 async function load(): Promise<void> {
-  if (!job.job) return
-  try {
-    const answer = await readPort(
-      { job: job.job.id, part: job.partId, rig: job.rigId },
-      props.unit,
-      props.port,
-      misfits.value,
-    )
-    found.value = answer
-    problem.value = null
-    await focusOn('.candidate')
-    if (!answer.candidates.length) await focusOn('.ask')
-  } catch (error) {
-    problem.value = error as Problem
-  }
+  const place = job.place
+  if (!place) return
+  const answer = await ask(() => readPort(place, props.unit, props.port, misfits.value))
+  if (answer) await focusOn(answer.candidates.length ? '.candidate' : '.ask')
 }
 
-const ways = shallowRef<WaysView | null>(null)
+const { found: ways, load: askWays, show: showWays } = useLoad<WaysView>()
 async function wouldFit(unit: string): Promise<void> {
-  if (!job.job) return
-  if (ways.value?.unit === unit) {
-    ways.value = null
-    return
-  }
-  try {
-    ways.value = await readFit({ job: job.job.id, part: job.partId, rig: job.rigId }, unit, props.unit, props.port)
-  } catch (error) {
-    problem.value = error as Problem
-  }
+  const place = job.place
+  if (!place) return
+  if (ways.value?.unit === unit) showWays(null)
+  else await askWays(() => readFit(place, unit, props.unit, props.port))
 }
 
 async function takeWay(way: WayView): Promise<void> {

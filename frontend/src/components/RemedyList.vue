@@ -1,22 +1,19 @@
 <script setup lang="ts">
 import { BProgress } from 'bootstrap-vue-next/components/BProgress'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { onScopeDispose, shallowRef, watch } from 'vue'
+import { computed, watch } from 'vue'
 import { readRemedies, type Operation, type Place } from '../api'
-import type { Problem } from '../api/client'
 import type { FindingView, RemediesView, RemedyView } from '../api/schema.gen'
+import { useLoad } from '../composables/useLoad'
 import EffectLine from './EffectLine.vue'
 import LevelMark from './LevelMark.vue'
 
 const props = defineProps<{ finding: FindingView; place: Place }>()
 const emit = defineEmits<{ take: [operations: Operation[]]; look: [operations: Operation[]]; away: [] }>()
-const remedies = shallowRef<RemedyView[] | null>(null)
-const trouble = shallowRef<Problem | null>(null)
 
 const MOST = 6
-/** How far a search has come; null when it has ended. */
-const search = shallowRef<{ tried: number; of: number } | null>(null)
-let asked = 0
+const { found, problem: trouble, loading, steps, stop, show } = useLoad<RemediesView>()
+const remedies = computed(() => found.value?.remedies ?? null)
 
 function inOrder(a: RemedyView, b: RemedyView): number {
   const at = a.rank.findIndex((x, i) => x !== b.rank[i])
@@ -30,44 +27,27 @@ function merged(before: readonly RemedyView[], more: readonly RemedyView[]): Rem
 /** A long search is answered in steps; the best so far is shown meanwhile. */
 watch(
   () => props.finding,
-  async (finding) => {
-    const mine = ++asked
-    remedies.value = trouble.value = null
-    let start = 0
-    try {
-      for (;;) {
-        const found: RemediesView = await readRemedies(props.place, finding.key, start)
-        if (mine !== asked) return
-        remedies.value = merged(remedies.value ?? [], found.remedies)
-        start = found.tried
-        search.value = found.tried < found.of ? { tried: found.tried, of: found.of } : null
-        if (!search.value) return
-      }
-    } catch (error) {
-      if (mine !== asked) return
-      trouble.value = error as Problem
-      search.value = null
-    }
+  (finding) => {
+    show(null)
+    void steps(async (before) => {
+      const step = await readRemedies(props.place, finding.key, before?.tried ?? 0)
+      const value = { ...step, remedies: merged(before?.remedies ?? [], step.remedies) }
+      return { value, last: step.tried >= step.of }
+    })
   },
   { immediate: true },
 )
-
-function stop(): void {
-  asked++
-  search.value = null
-}
-onScopeDispose(stop)
 </script>
 
 <template>
   <h3>Remedies tried</h3>
   <p v-if="trouble" class="trouble">{{ trouble.message }}</p>
   <p v-else-if="remedies === null" class="quiet">Trying what is on the shelf…</p>
-  <p v-else-if="!remedies.length && !search" class="quiet">
+  <p v-else-if="!remedies.length && !loading" class="quiet">
     Nothing on the shelf helps now. Usual cures: {{ finding.cures }}
   </p>
-  <p v-if="search" class="searching" role="status">
-    <BProgress :value="search.tried" :max="search.of" /> {{ search.tried }} of {{ search.of }} tried
+  <p v-if="loading && found" class="searching" role="status">
+    <BProgress :value="found.tried" :max="found.of" /> {{ found.tried }} of {{ found.of }} tried
     <BButton data-rove @click="stop">Enough</BButton>
   </p>
   <template v-for="(r, i) in remedies ?? []" :key="r.title">

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import { computed, shallowRef, watch } from 'vue'
+import { computed, watch } from 'vue'
 import { readLevellers, type Operation, type Place } from '../api'
-import type { Problem } from '../api/client'
 import type { HeadView, LevellersView, LevellerView, SeeSawView, StandView } from '../api/schema.gen'
+import { useLoad } from '../composables/useLoad'
 import { fixed, grams, hours, signed } from '../lib/format'
 import { useBench } from '../stores/bench'
 import HeadPanel from './HeadPanel.vue'
@@ -12,19 +12,13 @@ import StandPanel from './StandPanel.vue'
 const props = defineProps<{ saw: SeeSawView; place: Place; head: HeadView | null; stand: StandView | null }>()
 const emit = defineEmits<{ taken: [] }>()
 const bench = useBench()
-const levellers = shallowRef<LevellersView | null>(null)
-const problem = shallowRef<Problem | null>(null)
+const { found: levellers, problem, load, show } = useLoad<LevellersView>()
 
 watch(
   () => props.saw,
   async () => {
-    levellers.value = null
-    try {
-      levellers.value = await readLevellers(props.place)
-      problem.value = null
-    } catch (error) {
-      problem.value = error as Problem
-    }
+    show(null)
+    await load(() => readLevellers(props.place))
   },
   { immediate: true },
 )

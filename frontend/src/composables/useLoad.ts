@@ -28,7 +28,11 @@ export function useLoad<T>() {
   }
 
   /** Step after step of one search, each shown as it comes, until one says that it was the last. */
-  async function steps(next: (before: T | null) => Promise<{ value: T; last: boolean }>, pause = 0): Promise<void> {
+  async function steps(
+    next: (before: T | null) => Promise<{ value: T; last: boolean }>,
+    pause = 0,
+    seen: (value: T) => void = () => undefined,
+  ): Promise<void> {
     const mine = ++asked
     loading.value = true
     try {
@@ -38,6 +42,7 @@ export function useLoad<T>() {
         ;[before, last] = [step.value, step.last]
         found.value = before
         problem.value = null
+        seen(step.value)
         if (!last && pause) await new Promise((later) => setTimeout(later, pause))
         if (mine !== asked) return
       }

@@ -1,4 +1,6 @@
 import { describe, expect, it } from 'vitest'
+import { roundEnds } from './charts'
+import { asNumber, groupsOf } from './fields'
 import { clock, fixed, minuteOfDay, signed, weekday } from './format'
 import { faceOf, FACES, newModel, newPort, sizeOf, withFace, withSize } from './models'
 import { extent, FIT, fitSheet, ticks, zoomAt, zoomed } from './sheet'
@@ -71,6 +73,37 @@ describe('the model editor', () => {
       const moved = withFace(port, face.name, model)
       expect(faceOf(moved)).toBe(face.name)
       expect(moved.at?.[face.axis]).toBe({ up: 40, down: 0, forward: 50, back: -50, left: 20, right: -20 }[face.name])
+    }
+  })
+})
+
+describe('fields', () => {
+  it('reads numbers as people type them', () => {
+    expect(asNumber(' 12,5 ')).toBe(12.5)
+    expect(asNumber('')).toBeNull()
+    expect(asNumber('1e999')).toBeNull()
+    expect(asNumber('12 mm')).toBeNull()
+  })
+
+  it('puts choices into their groups, those without one first', () => {
+    const groups = groupsOf<string>([{ value: 'a', text: 'A', group: 'g' }, 'b', { value: 'c', text: 'C', group: 'g' }])
+    expect(groups.map((g) => [g.name, g.choices.map((c) => c.text)])).toEqual([
+      ['', ['b']],
+      ['g', ['A', 'C']],
+    ])
+  })
+})
+
+describe('axes', () => {
+  it('ends on round steps that hold every value', () => {
+    expect(roundEnds(12.92, 16.44)).toEqual([12, 17])
+    expect(roundEnds(0, 1.62)).toEqual([0, 2])
+    for (let i = 0; i < 200; i++) {
+      const [low, high] = [Math.sin(i) * 10 ** (i % 5), Math.sin(i) * 10 ** (i % 5) + 0.01 * (i + 1)]
+      const [from, to] = roundEnds(low, high)
+      expect(from).toBeLessThanOrEqual(low)
+      expect(to).toBeGreaterThanOrEqual(high)
+      expect(to - from).toBeLessThanOrEqual(2 * (high - low))
     }
   })
 })

@@ -1,8 +1,9 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { editBench, previewBench, readBench, redoBench, undoBench, type Operation, type Place } from '../api'
-import { Problem } from '../api/client'
+import type { Problem } from '../api/client'
 import type { BenchView, FiguresView } from '../api/schema.gen'
+import { useLoad } from '../composables/useLoad'
 import { useJob } from './job'
 
 /** Operations are made when their turn comes: a fast second press builds on the first. */
@@ -11,16 +12,14 @@ type Change = { kind: 'edit'; operations: (now: BenchView) => Operation[] } | { 
 /** The rig on the Bench. Every change goes to the server, one at a time, and what comes back is shown. */
 export const useBench = defineStore('bench', () => {
   const job = useJob()
-  const saved = shallowRef<BenchView | null>(null)
-  const tried = shallowRef<BenchView | null>(null)
+  const { found: saved, problem: unread, load: read, show: showSaved } = useLoad<BenchView>()
+  const { found: tried, problem: untried, load: preview, show: showTried, stop: stopTrying } = useLoad<BenchView>()
   const before = shallowRef<FiguresView | null>(null)
   const selected = ref('')
   const problem = shallowRef<Problem | null>(null)
   const waiting = shallowRef<Change | null>(null)
   const busy = ref(false)
   let place: Place | null = null
-  let asked = 0
-  let looked = 0
   let opening: Promise<void> = Promise.resolve()
   let line: Promise<unknown> = Promise.resolve()
 
@@ -29,10 +28,8 @@ export const useBench = defineStore('bench', () => {
 
   /** What was asked for before is answered by this: a preview or a rig read earlier that comes later is dropped. */
   function show(next: BenchView): void {
-    asked++
-    looked++
-    saved.value = next
-    tried.value = null
+    showSaved(next)
+    showTried(null)
     if (!next.rows.some((r) => r.unit === selected.value)) selected.value = next.body
   }
 
@@ -44,20 +41,17 @@ export const useBench = defineStore('bench', () => {
   async function look(next: Place): Promise<void> {
     const moved = place?.rig !== next.rig || place.job !== next.job
     place = next
-    asked++
-    const mine = ++looked
-    try {
-      const found = await readBench(next)
-      if (mine !== looked) return
+    stopTrying()
+    const found = await read(() => readBench(next))
+    if (found) {
       before.value = null
       if (moved) selected.value = found.body
       show(found)
       problem.value = null
       waiting.value = null
-    } catch (error) {
-      if (mine !== looked) return
-      problem.value = error as Problem
-      if (moved || !(error as Problem).passing) saved.value = null
+    } else if (place === next && unread.value) {
+      problem.value = unread.value
+      if (moved || !unread.value.passing) showSaved(null)
     }
   }
 
@@ -90,7 +84,7 @@ export const useBench = defineStore('bench', () => {
       if (next.day) job.show(next.day)
       return true
     } catch (error) {
-      tried.value = null
+      showTried(null)
       problem.value = error as Problem
       waiting.value = (error as Problem).passing || (error as Problem).code === 'edit.stale' ? wanted : null
       return false
@@ -110,19 +104,12 @@ export const useBench = defineStore('bench', () => {
 
   /** What an edit would look like; `tryNothing` puts the saved rig back. */
   async function tryOut(operations: Operation[]): Promise<void> {
-    if (!place) return
-    const mine = ++asked
-    try {
-      const found = await previewBench(place, operations)
-      if (mine === asked) tried.value = found
-    } catch {
-      if (mine === asked) tried.value = null
-    }
+    const here = place
+    if (here && !(await preview(() => previewBench(here, operations))) && untried.value) showTried(null)
   }
 
   function tryNothing(): void {
-    asked++
-    tried.value = null
+    showTried(null)
   }
 
   /** The conflict is settled by looking at what is there now. */

@@ -1,19 +1,20 @@
 import { defineStore } from 'pinia'
-import { computed, ref, shallowRef } from 'vue'
+import { computed, ref } from 'vue'
 import { readJob, readPart } from '../api'
-import type { Problem } from '../api/client'
+import { useLoad } from '../composables/useLoad'
 import type { JobView, PartView } from '../api/schema.gen'
 
 /** The frame: the job's day, its rigs, and every camera's strip at the chosen part of the day. */
 export const useJob = defineStore('job', () => {
-  const job = shallowRef<JobView | null>(null)
-  const strips = shallowRef<PartView | null>(null)
   const partId = ref('')
   const rigId = ref('')
-  const problem = shallowRef<Problem | null>(null)
-  let asked = 0
+  const { found: job, problem: noJob, load: loadJob } = useLoad<JobView>()
+  const { found: strips, problem: noStrips, load: loadStrips, show: showStrips } = useLoad<PartView>()
 
   const part = computed(() => job.value?.parts.find((p) => p.id === partId.value) ?? null)
+  const problem = computed(() => noJob.value ?? noStrips.value)
+  /** What is looked at, once the job is there. */
+  const place = computed(() => (job.value ? { job: job.value.id, part: partId.value, rig: rigId.value } : null))
   const rig = computed(() => job.value?.rigs.find((r) => r.id === rigId.value) ?? null)
 
   let opening: Promise<void> = Promise.resolve()
@@ -25,30 +26,16 @@ export const useJob = defineStore('job', () => {
   const opened = (): Promise<void> => opening
 
   async function fetchJob(jobId: string): Promise<void> {
-    try {
-      if (job.value?.id !== jobId) job.value = await readJob(jobId)
-      problem.value = null
-    } catch (error) {
-      problem.value = error as Problem
-    }
+    if (job.value?.id !== jobId) await loadJob(() => readJob(jobId))
   }
 
   async function look(jobId: string, part: string): Promise<void> {
-    const mine = ++asked
-    try {
-      const found = await readPart(jobId, part)
-      if (mine !== asked) return
-      if (part === partId.value) strips.value = found
-      problem.value = null
-    } catch (error) {
-      problem.value = error as Problem
-    }
+    await loadStrips(() => readPart(jobId, part))
   }
 
   /** What an edit was answered with; strips that were asked for before it are older. */
   function show(found: PartView): void {
-    asked++
-    if (found.part === partId.value) strips.value = found
+    if (found.part === partId.value) showStrips(found)
   }
 
   /** The neighbouring part of the day, or the same at the ends. */
@@ -63,5 +50,5 @@ export const useJob = defineStore('job', () => {
     strips.value = null
   }
 
-  return { job, strips, partId, rigId, part, rig, problem, open, opened, look, show, partBeside, forget }
+  return { job, strips, partId, rigId, part, rig, place, problem, open, opened, look, show, partBeside, forget }
 })

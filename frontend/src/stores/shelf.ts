@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
-import { ref, shallowRef } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { readInterfaces, readModel, readShelf, readUnit, type ShelfAsk } from '../api'
-import type { Problem } from '../api/client'
+import { useLoad } from '../composables/useLoad'
 import type { InterfacesView, ModelView, ShelfView, UnitView } from '../api/schema.gen'
 
 const NOTHING: ShelfAsk = {
@@ -18,49 +18,33 @@ const NOTHING: ShelfAsk = {
 /** What is looked for on the shelf, what was found, and the thing that is looked at. */
 export const useShelf = defineStore('shelf', () => {
   const asked = ref<ShelfAsk>({ ...NOTHING })
-  const found = shallowRef<ShelfView | null>(null)
+  const { found, problem, load } = useLoad<ShelfView>()
   const interfaces = shallowRef<InterfacesView | null>(null)
-  const unit = shallowRef<UnitView | null>(null)
-  const model = shallowRef<ModelView | null>(null)
-  const problem = shallowRef<Problem | null>(null)
-  let turn = 0
+  const at = useLoad<UnitView>()
+  const unit = at.found
+  const kind = useLoad<ModelView>()
 
   async function look(change: Partial<ShelfAsk> = {}): Promise<void> {
     asked.value = { ...asked.value, ...change }
-    const mine = ++turn
-    try {
-      const next = await readShelf({ ...asked.value, skip: 0 })
-      if (mine !== turn) return
-      found.value = next
-      problem.value = null
-    } catch (error) {
-      if (mine === turn) problem.value = error as Problem
-    }
+    await load(() => readShelf({ ...asked.value, skip: 0 }))
   }
 
   async function more(): Promise<void> {
     const have = found.value
     if (!have) return
-    const next = await readShelf({ ...asked.value, skip: have.units.length })
-    found.value = { ...next, units: [...have.units, ...next.units] }
+    await load(async () => {
+      const next = await readShelf({ ...asked.value, skip: have.units.length })
+      return { ...next, units: [...have.units, ...next.units] }
+    })
   }
 
   async function openUnit(id: string): Promise<void> {
-    try {
-      unit.value = await readUnit(id)
-      await openModel(unit.value.unit.model)
-    } catch (error) {
-      problem.value = error as Problem
-    }
+    const one = await at.load(() => readUnit(id))
+    if (one) await openModel(one.unit.model)
   }
 
   async function openModel(id: string): Promise<void> {
-    try {
-      model.value = await readModel(id)
-      problem.value = null
-    } catch (error) {
-      problem.value = error as Problem
-    }
+    await kind.load(() => readModel(id))
   }
 
   async function learnInterfaces(): Promise<void> {
@@ -71,5 +55,19 @@ export const useShelf = defineStore('shelf', () => {
     asked.value = { ...NOTHING, job: asked.value.job, part: asked.value.part }
   }
 
-  return { asked, found, interfaces, unit, model, problem, look, more, openUnit, openModel, learnInterfaces, clear }
+  const trouble = computed(() => problem.value ?? at.problem.value ?? kind.problem.value)
+  return {
+    asked,
+    found,
+    interfaces,
+    unit,
+    model: kind.found,
+    problem: trouble,
+    look,
+    more,
+    openUnit,
+    openModel,
+    learnInterfaces,
+    clear,
+  }
 })

@@ -16,37 +16,26 @@ import SeeSaw from '../components/SeeSaw.vue'
 import SlideScale from '../components/SlideScale.vue'
 import StandsAgainst from '../components/StandsAgainst.vue'
 import ZoomChart from '../components/ZoomChart.vue'
+import { useLoad } from '../composables/useLoad'
 import type { KeyLine } from '../composables/useKeys'
 import { fixed, grams, hours, signed } from '../lib/format'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const opened = ref('')
-const found = shallowRef<BalanceView | null>(null)
-const problem = shallowRef<Problem | null>(null)
+const { found, problem, load, show } = useLoad<BalanceView>()
 const order = ref<'' | 'tilt first' | 'roll first'>('')
 const ends = shallowRef<[number, number] | null>(null)
 const side = ref<'loads' | 'cards'>('loads')
 const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
 
-async function load(): Promise<void> {
-  const mine = JSON.stringify([here.value, order.value, ends.value])
-  try {
-    const next = await readBalance(here.value, order.value, ends.value)
-    if (mine !== JSON.stringify([here.value, order.value, ends.value])) return
-    found.value = next
-    problem.value = null
-  } catch (error) {
-    problem.value = error as Problem
-  }
-}
-watch([here, order, ends], load, { immediate: true })
+const look = () => load(() => readBalance(here.value, order.value, ends.value))
+watch([here, order, ends], look, { immediate: true })
 
 async function record(readings: Record<string, number>, note: string): Promise<void> {
   if (!found.value) return
   try {
-    found.value = await recordBalance(here.value, found.value.version, readings, note)
-    problem.value = null
+    show(await recordBalance(here.value, found.value.version, readings, note))
     side.value = 'loads'
   } catch (error) {
     problem.value = error as Problem
@@ -114,7 +103,7 @@ const keys: KeyLine[] = [
   <FrameShell :job="job" :part="part" :rig="rig" place="balance" :keys="keys" :findables="() => []">
     <main class="balance" :class="{ 'at-cards': side === 'cards' && found?.gimbal }">
       <p v-if="problem" class="trouble" role="alert">
-        {{ problem.message }} <BButton @click="load">Look again</BButton>
+        {{ problem.message }} <BButton @click="look">Look again</BButton>
       </p>
       <template v-if="found">
         <section class="balance-draw">
@@ -212,10 +201,10 @@ const keys: KeyLine[] = [
           :head="found.head"
           :stand="found.stand"
           :place="here"
-          @taken="load"
+          @taken="look"
         />
         <MountPanel v-else-if="found.mount" :mount="found.mount" />
-        <StandsAgainst v-model="opened" what="balance" :findings="found.findings" :place="here" @taken="load"
+        <StandsAgainst v-model="opened" what="balance" :findings="found.findings" :place="here" @taken="look"
           ><template v-if="found.gimbal"
             >Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template
           ><template v-else-if="found.mount"

@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import ChoiceField from '../components/fields/ChoiceField.vue'
 import { BTableSimple } from 'bootstrap-vue-next/components/BTable'
-import { computed, shallowRef, watch } from 'vue'
+import { computed, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { compareBuilds, type Side } from '../api'
-import type { Problem } from '../api/client'
 import type { CompareView } from '../api/schema.gen'
 import ElevationPanel from '../components/ElevationPanel.vue'
 import FrameShell from '../components/FrameShell.vue'
 import LevelMark from '../components/LevelMark.vue'
+import { useLoad } from '../composables/useLoad'
 import type { KeyLine } from '../composables/useKeys'
 import { fixed, signed } from '../lib/format'
 import { useJob } from '../stores/job'
@@ -17,8 +17,7 @@ const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const route = useRoute()
 const frame = useJob()
-const found = shallowRef<CompareView | null>(null)
-const problem = shallowRef<Problem | null>(null)
+const { found, problem, load } = useLoad<CompareView>()
 
 interface Choice extends Side {
   label: string
@@ -49,12 +48,7 @@ watch(
   [left, right],
   async ([a, b]) => {
     if (!a.build || !b) return
-    try {
-      found.value = await compareBuilds(props.job, a, b)
-      problem.value = null
-    } catch (error) {
-      problem.value = error as Problem
-    }
+    await load(() => compareBuilds(props.job, a, b))
   },
   { immediate: true },
 )

@@ -1,31 +1,23 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { readLenses } from '../api'
-import type { Problem } from '../api/client'
 import type { PairsView, PairView } from '../api/schema.gen'
 import FrameShell from '../components/FrameShell.vue'
+import { useLoad } from '../composables/useLoad'
 import type { KeyLine } from '../composables/useKeys'
 import { fixed, grams } from '../lib/format'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
-const found = shallowRef<PairsView | null>(null)
-const problem = shallowRef<Problem | null>(null)
+const { found, problem, load } = useLoad<PairsView>()
 const body = ref('')
 
 watch(
   () => [props.job, props.part, props.rig, body.value] as const,
-  async ([job, part, rig, model]) => {
-    try {
-      found.value = await readLenses({ job, part, rig }, model)
-      problem.value = null
-    } catch (error) {
-      problem.value = error as Problem
-    }
-  },
+  ([job, part, rig, model]) => load(() => readLenses({ job, part, rig }, model)),
   { immediate: true },
 )
 watch(

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { putUnit, readMeter, readPower, readUnit } from '../api'
 import type { Problem } from '../api/client'
@@ -9,6 +9,7 @@ import FrameShell from '../components/FrameShell.vue'
 import PowerChain from '../components/PowerChain.vue'
 import RunDownChart from '../components/RunDownChart.vue'
 import StandsAgainst from '../components/StandsAgainst.vue'
+import { useLoad } from '../composables/useLoad'
 import type { KeyLine } from '../composables/useKeys'
 import { fixed } from '../lib/format'
 
@@ -18,27 +19,15 @@ const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig 
 const MODES = ['standby', 'record', 'peak'] as const
 const mode = ref<(typeof MODES)[number]>('record')
 const empty = ref(false)
-const found = shallowRef<PowerView | null>(null)
-const problem = shallowRef<Problem | null>(null)
+const { found, problem, load } = useLoad<PowerView>()
 const selected = ref('')
 const opened = ref('')
 
-async function load(): Promise<void> {
-  const mine = JSON.stringify([here.value, mode.value, empty.value])
-  try {
-    const next = await readPower(here.value, mode.value, empty.value)
-    if (mine !== JSON.stringify([here.value, mode.value, empty.value])) return
-    found.value = next
-    problem.value = null
-  } catch (error) {
-    problem.value = error as Problem
-  }
-}
-watch([here, mode, empty], load, { immediate: true })
+const look = () => load(() => readPower(here.value, mode.value, empty.value))
+watch([here, mode, empty], look, { immediate: true })
 
 /** A unit measured by the power meter; its figure is entered only when asked for. */
-const metered = shallowRef<MeterReadView | null>(null)
-const meterTrouble = shallowRef<Problem | null>(null)
+const { found: metered, problem: meterTrouble, load: readIt, show: meter } = useLoad<MeterReadView>()
 const chosenNode = computed(() => found.value?.nodes.find((n) => n.unit === selected.value) ?? null)
 /** What nothing can stand in for, whoever takes most along first. */
 const alone = computed(() =>
@@ -48,22 +37,15 @@ const measurable = computed(() =>
   chosenNode.value?.draw_source != null && chosenNode.value.volts !== null ? chosenNode.value : null,
 )
 watch([selected, here], () => {
-  metered.value = meterTrouble.value = null
+  meter(null)
 })
-async function measure(): Promise<void> {
-  try {
-    metered.value = await readMeter(here.value, selected.value)
-    meterTrouble.value = null
-  } catch (error) {
-    meterTrouble.value = error as Problem
-  }
-}
+const measure = () => readIt(() => readMeter(here.value, selected.value))
 async function enter(watts: number | null): Promise<void> {
   try {
     const { unit, seen } = await readUnit(selected.value)
     await putUnit({ ...unit, measured_w: watts }, seen)
-    metered.value = null
-    await load()
+    meter(null)
+    await look()
   } catch (error) {
     meterTrouble.value = error as Problem
   }
@@ -98,7 +80,7 @@ const keys: KeyLine[] = [
   <FrameShell :job="job" :part="part" :rig="rig" place="power" :keys="keys" :findables="() => []">
     <main class="power">
       <p v-if="problem" class="trouble" role="alert">
-        {{ problem.message }} <BButton @click="load">Look again</BButton>
+        {{ problem.message }} <BButton @click="look">Look again</BButton>
       </p>
       <template v-if="found">
         <section class="power-main">
@@ -160,7 +142,7 @@ const keys: KeyLine[] = [
             <RunDownChart v-for="r in found.runs" :key="r.pack" :run="r" :need="found.hours_needed" />
           </div>
         </section>
-        <StandsAgainst v-model="opened" what="power" :findings="found.findings" :place="here" @taken="load"
+        <StandsAgainst v-model="opened" what="power" :findings="found.findings" :place="here" @taken="look"
           >Check polarity and voltage with a meter before you bridge unknown plugs. Damaged or swollen packs stay out of
           use.</StandsAgainst
         >

@@ -1,19 +1,18 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
-import { ref, shallowRef, watch } from 'vue'
+import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { readSheet } from '../api'
-import type { Problem } from '../api/client'
 import type { SheetView, StepView } from '../api/schema.gen'
 import FrameShell from '../components/FrameShell.vue'
+import { useLoad } from '../composables/useLoad'
 import type { KeyLine } from '../composables/useKeys'
 import { grams } from '../lib/format'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
-const sheet = shallowRef<SheetView | null>(null)
-const problem = shallowRef<Problem | null>(null)
+const { found: sheet, problem, load } = useLoad<SheetView>()
 const way = ref<'build' | 'strike'>('build')
 /** Ticked steps, by rig and version: a rebuilt rig starts with a clean sheet. */
 const ticked = ref<Set<string>>(new Set())
@@ -41,13 +40,7 @@ function tick(step: StepView): void {
 watch(
   () => [props.job, props.part, props.rig] as const,
   async ([job, part, rig]) => {
-    try {
-      sheet.value = await readSheet({ job, part, rig })
-      problem.value = null
-      recall()
-    } catch (error) {
-      problem.value = error as Problem
-    }
+    if (await load(() => readSheet({ job, part, rig }))) recall()
   },
   { immediate: true },
 )

@@ -2,16 +2,16 @@
 import ChoiceField from '../components/fields/ChoiceField.vue'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
-import { computed, onScopeDispose, reactive, ref, shallowRef, watch } from 'vue'
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { dropSwap, noteSwap, readCharger, readSwaps, swapsAddress, type WhatIf } from '../api'
-import type { Problem } from '../api/client'
 import type { ChargerReadView, SwapsView, SwapView } from '../api/schema.gen'
 import FrameShell from '../components/FrameShell.vue'
 import LevelMark from '../components/LevelMark.vue'
 import NumberField from '../components/fields/NumberField.vue'
 import SwapCards from '../components/SwapCards.vue'
 import SwapTimeline from '../components/SwapTimeline.vue'
+import { useLoad } from '../composables/useLoad'
 import type { KeyLine } from '../composables/useKeys'
 import { clock, fixed } from '../lib/format'
 import { useJob } from '../stores/job'
@@ -23,39 +23,31 @@ const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig 
 const PLAN: WhatIf = { dead: '', colder: 0, mains: true, late: 0, monitors: 1 }
 const what = reactive<WhatIf>({ ...PLAN })
 const differs = computed(() => JSON.stringify(what) !== JSON.stringify(PLAN))
-const found = shallowRef<SwapsView | null>(null)
+const { found, problem, steps } = useLoad<SwapsView>()
 /** The day as planned, to be seen beside what if. */
 const planned = shallowRef<SwapsView | null>(null)
-const problem = shallowRef<Problem | null>(null)
 const chosen = ref('')
 const only = ref(false)
 const who = ref('')
 const by = ref<'place' | 'pack'>('place')
 const busy = ref(false)
-let asked = 0
 
 /** Asks until the plan is done; the best so far is shown meanwhile. */
 async function load(first?: Promise<SwapsView>): Promise<void> {
-  const mine = ++asked
   let counted = false
-  try {
-    let next: SwapsView = await (first ?? readSwaps(props.job, props.part, { ...what }))
-    for (;;) {
-      if (mine !== asked) return
-      found.value = next
+  await steps(
+    async (before) => {
+      const value = await ((!before && first) || readSwaps(props.job, props.part, { ...what }))
+      return { value, last: !value.working }
+    },
+    250,
+    (next) => {
       if (!differs.value) planned.value = next
-      problem.value = null
-      if (!counted && (next.cures.length || !next.working)) {
-        counted = true
-        void frame.look(props.job, props.part)
-      }
-      if (!next.working) return
-      await new Promise((later) => setTimeout(later, 250))
-      next = await readSwaps(props.job, props.part, { ...what })
-    }
-  } catch (error) {
-    if (mine === asked) problem.value = error as Problem
-  }
+      if (counted || (!next.cures.length && next.working)) return
+      counted = true
+      void frame.look(props.job, props.part)
+    },
+  )
 }
 watch(
   [() => props.job, () => props.part],
@@ -70,10 +62,6 @@ function suppose(change: Partial<WhatIf>): void {
   Object.assign(what, change)
   void load()
 }
-onScopeDispose(() => {
-  asked++
-})
-
 async function change(call: Promise<SwapsView>): Promise<void> {
   busy.value = true
   try {
@@ -99,14 +87,8 @@ function print(): void {
   window.print()
 }
 
-const charger = shallowRef<ChargerReadView | null>(null)
-async function look(): Promise<void> {
-  try {
-    charger.value = await readCharger(props.job)
-  } catch (error) {
-    problem.value = error as Problem
-  }
-}
+const { found: charger, problem: chargerTrouble, load: readBays } = useLoad<ChargerReadView>()
+const look = () => readBays(() => readCharger(props.job))
 
 const packs = computed(() => [
   { value: '', text: 'none' },
@@ -223,6 +205,7 @@ const keys: KeyLine[] = [
           <SwapTimeline :swaps="found" :chosen="chosen" :by="by" @choose="chosen = chosen === $event ? '' : $event" />
           <div class="bays">
             <BButton @click="look">Read the charger</BButton>
+            <span v-if="chargerTrouble" class="trouble" role="alert">{{ chargerTrouble.message }}</span>
             <template v-if="charger"
               ><b>{{ charger.name }}</b
               ><span v-for="b in charger.bays" :key="b.bay" class="bay-now"

@@ -65,6 +65,11 @@ class Stand:
         """The pack that ends first; None when nothing runs on a pack."""
         return min(self.runs, key=lambda run: run.hours, default=None)
 
+    @property
+    def short(self) -> bool:
+        """The first pack is empty before anybody may touch it."""
+        return self.first_empty is not None and self.first_empty.hours < self.conditions.hours_needed
+
 
 def stand_of(
     build: Build,

@@ -19,20 +19,19 @@ from ..core.balance.report import (
     torques_at,
     zoom_hours,
 )
-from ..core.balance.see_saw import Hold, holds, see_saw_report, verdict
+from ..core.balance.see_saw import holds, see_saw_report
 from ..core.balance.stale import changes_between, fingerprint
-from ..core.balance.steps import Order, Symptom, cards, pre_flight, seen_at
+from ..core.balance.steps import Order, cards, pre_flight, seen_at
 from ..core.bench.levellers import levellers
 from ..core.bench.proposal import Observed, proposals
 from ..core.callouts import Level, place_of
-from ..core.drawings.elevation import elevation_turned
+from ..core.drawings.elevation import elevation_turned, elevations
 from ..core.errors import NotAllowed
-from ..core.rig.build import Target
-from ..core.stand import Stand
 from ..core.support.head import head_report
 from ..core.support.load import moves_of
 from ..core.support.rigging import mounted
 from ..core.support.sticks import tip_over, tip_over_findings
+from ..core.support.wind import weakest_in_wind
 from ..core.verdict.judge import Quick
 from ..devices.gimbal import Gimbal
 from ..store.balances import Balance
@@ -89,17 +88,7 @@ def read_levellers(path: s.RigPath) -> Response:
     return answer(
         b.LevellersView(
             front_nm=bench.stand.carried.front_nm,
-            found=[
-                b.LevellerView(
-                    title=x.title,
-                    operations=list(x.operations),
-                    front_nm=x.front_nm,
-                    mass_g=x.mass_g,
-                    hours=x.hours,
-                    brings=list(x.brings),
-                )
-                for x in levellers(bench)
-            ],
+            found=levellers(bench),
         )
     )
 
@@ -117,7 +106,7 @@ def read_gimbal(path: s.RigPath, body: b.GimbalRequest) -> Response:
     return answer(
         b.GimbalReadView(
             name=name,
-            seen=_symptoms(seen_at(stand, readings)),
+            seen=seen_at(stand, readings),
             loads=[
                 b.ReadLoadView(axis=axis, computed_nm=own, read_nm=read, apart=abs(read - own) > FRICTION_NM)
                 for axis, own, read in zip(("tilt", "roll", "pan"), computed, loads, strict=True)
@@ -151,13 +140,13 @@ def _view(state: BuildState, part: str, query: b.BalanceQuery) -> b.BalanceView:
         payload_g=held.payload.mass_g,
         payload_sd_g=held.payload.mass_sd_g,
         payload_limit_g=present.payload_limit_g(stand),
-        side=present.elevation_views(stand)[0],
+        side=elevations(stand)[0],
         findings=present.finding_views(loud),
         gimbal=_gimbal(state, part, judged, report, kept, query) if report else None,
-        see_saw=None if report or held.kind == "mount" else _see_saw(stand),
-        head=_head(stand),
-        stand=_stand(stand),
-        mount=_mount(stand, state.rig.target),
+        see_saw=None if report or held.kind == "mount" else see_saw_report(stand),
+        head=head_report(stand.assembly, held, stand.settings),
+        stand=tip_over(stand.assembly, held, stand.settings, stand.conditions),
+        mount=mounted(stand.assembly, held, stand.settings, state.rig.target),
     )
 
 
@@ -176,24 +165,13 @@ def _gimbal(
     mark, clock = fingerprint(state.build, state.catalogue), state.job.part(part).starts.tzinfo
     last = kept[0] if kept else None
     every = services().balances.of_job(state.job.id) if kept else []
-    learnt = [
+    learnt = tuple(
         p
         for p in proposals([Observed(x.build, x.set_to) for x in every], state.catalogue, stand.settings)
         if p.unit in stand.assembly.parts
-    ]
+    )
     return b.GimbalBalance(
-        slides=[
-            b.SlideTargetView(
-                name=x.name,
-                title=x.title,
-                reading=x.reading,
-                spread_mm=x.spread_mm,
-                scale=x.scale,
-                left_mm=x.left_mm,
-                short_mm=x.short_mm,
-            )
-            for x in report.slides
-        ],
+        slides=report.slides,
         loads=[
             b.MotorLoadView(
                 axis=x.axis,
@@ -209,6 +187,7 @@ def _gimbal(
             )
             for x, w in zip(report.loads, report.wind, strict=True)
         ],
+        gives_up_first=weakest_in_wind(report.wind),
         zoom=(
             b.ZoomView(
                 unit=report.zoom_unit,
@@ -234,8 +213,8 @@ def _gimbal(
                 needed=needed_deg(moves, x.axis),
                 low_hits=list(x.low_hits or ()),
                 high_hits=list(x.high_hits or ()),
-                at_low=_turned(stand, x.axis, x.low_deg) if x.low_hits else None,
-                at_high=_turned(stand, x.axis, x.high_deg) if x.high_hits else None,
+                at_low=elevation_turned(stand, x.axis, x.low_deg) if x.low_hits else None,
+                at_high=elevation_turned(stand, x.axis, x.high_deg) if x.high_hits else None,
             )
             for x in report.reaches
         ],
@@ -245,20 +224,7 @@ def _gimbal(
         order=chosen,
         usual_order=usual,
         pre_flight=list(pre_flight(stand.assembly, report)),
-        cards=[
-            b.CardView(
-                number=c.number,
-                slide=c.slide,
-                title=c.title,
-                reading=c.reading,
-                spread_mm=c.spread_mm,
-                scale=c.scale,
-                how=c.how,
-                check=c.check,
-                symptoms=_symptoms(c.symptoms),
-            )
-            for c in cards(report, chosen)
-        ],
+        cards=cards(report, chosen),
         state="never" if last is None else "good" if last.fingerprint == mark else "stale",
         changes=(
             [
@@ -272,124 +238,11 @@ def _gimbal(
             b.RecordView(at=x.at.astimezone(clock), actor=x.actor, computed=x.computed, set_to=x.set_to, note=x.note)
             for x in kept
         ],
-        proposals=[
-            b.ProposalView(
-                unit=p.unit,
-                what=p.what,
-                now=list(p.now),
-                better=list(p.better),
-                sd=p.sd,
-                explains=p.explains,
-                balances=p.balances,
-            )
-            for p in learnt
-        ],
-        holds=_holds(holds(stand)),
+        proposals=learnt,
+        holds=holds(stand),
     )
 
 
 def _load_level(judged: Quick, axis: str) -> s.LevelName:
     finding = next((f for f in judged.findings if f.code == "gimbal.motor" and f.about.port == axis), None)
     return present.level_name(finding.level) if finding else "clear"
-
-
-def _symptoms(found: tuple[Symptom, ...]) -> list[b.SymptomView]:
-    return [b.SymptomView(seen=x.seen, means=x.means, cure=x.cure) for x in found]
-
-
-def _turned(stand: Stand, axis: str, deg: float) -> s.ElevationView:
-    return present.elevation_views_of((elevation_turned(stand, axis, deg),))[0]
-
-
-def _holds(found: tuple[Hold, ...]) -> list[b.HoldView]:
-    return [b.HoldView(name=h.name, carried_g=h.carried_g, minutes=h.minutes) for h in found]
-
-
-def _head(stand: Stand) -> b.HeadView | None:
-    r = head_report(stand.assembly, stand.carried, stand.settings)
-    return (
-        b.HeadView(
-            high_mm=r.high_mm,
-            ahead_mm=r.ahead_mm,
-            hold_nm=r.hold_nm,
-            holds=r.holds,
-            tilts_deg=list(r.tilts_deg),
-            load_nm=list(r.load_nm),
-            best=r.best.label,
-            steps=[
-                b.HeadStepView(
-                    label=x.label,
-                    worst_nm=x.worst_nm,
-                    worst_deg=x.worst_deg,
-                    stays_deg=x.stays_deg,
-                    left_nm=list(x.left_nm),
-                )
-                for x in r.steps
-            ],
-        )
-        if r
-        else None
-    )
-
-
-def _stand(stand: Stand) -> b.StandView | None:
-    t = tip_over(stand.assembly, stand.carried, stand.settings, stand.conditions)
-    return (
-        b.StandView(
-            stand=t.stand,
-            legs=t.legs,
-            mass_g=t.mass_g,
-            edge_mm=t.edge_mm,
-            high_mm=t.high_mm,
-            area_m2=t.area_m2,
-            gust_m_s=t.gust_m_s,
-            safe_m_s=t.safe_m_s if math.isfinite(t.safe_m_s) else None,
-            tips_m_s=t.tips_m_s if math.isfinite(t.tips_m_s) else None,
-        )
-        if t
-        else None
-    )
-
-
-def _mount(stand: Stand, target: Target | None) -> b.MountView | None:
-    m = mounted(stand.assembly, stand.carried, stand.settings, target)
-    return (
-        b.MountView(
-            points=[b.MountPointView(by=p.by, pull_off_n=p.pull_off_n, moment_nm=p.moment_nm) for p in m.points],
-            pull_off_n=m.pull_off_n,
-            load_n=m.load_n,
-            handling=m.handling,
-            held=m.held,
-            off_face=m.off_face,
-            along_face=m.along_face,
-            peel=m.peel,
-            rated_m_s=m.rated_m_s,
-            planned_m_s=m.planned_m_s,
-            line=m.line,
-        )
-        if m
-        else None
-    )
-
-
-def _see_saw(stand: Stand) -> b.SeeSawView:
-    r = see_saw_report(stand)
-    return b.SeeSawView(
-        kind=r.kind,
-        verdict=verdict(r.moment_nm),
-        mass_g=r.mass_g,
-        cg_x_mm=r.cg_x_mm,
-        pad_x_mm=r.pad_x_mm,
-        grip_x_mm=r.grip_x_mm,
-        grip=r.grip,
-        moment_nm=r.moment_nm,
-        tips_deg=r.tips_deg,
-        hands_g=r.hands_g,
-        hands_signed_g=r.hands_signed_g,
-        arms=[
-            b.ArmView(unit=a.unit, mass_g=a.mass_g, from_support_mm=a.from_support_mm, moment_nm=a.moment_nm)
-            for a in r.arms
-        ],
-        holds=_holds(r.holds),
-        twists=[b.TwistView(unit=t.unit, nose_nm=t.nose_nm, side_nm=t.side_nm) for t in r.twists],
-    )

@@ -11,7 +11,7 @@ from flask_openapi3.models.tag import Tag
 from pydantic import BaseModel
 
 from ..core.bench.questions import candidates, misfits, places_for, ways_to_fit
-from ..core.bench.remedies import search_remedies
+from ..core.bench.remedies import MOST_SHOWN, search_remedies
 from ..core.job.job import NotInJob
 from ..store.builds import BuildState, Judge
 from ..store.errors import StaleEdit
@@ -133,6 +133,7 @@ def read_remedies(path: s.RigPath, query: s.RemedyQuery) -> Response:
             remedies=[present.remedy_view(r) for r in found.remedies],
             tried=found.done,
             of=found.of,
+            most=MOST_SHOWN,
         )
     )
 

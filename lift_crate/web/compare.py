@@ -8,7 +8,8 @@ from flask_openapi3.models.tag import Tag
 from pydantic import BaseModel
 
 from ..core.callouts import Finding
-from ..core.drawings.comparison import compare
+from ..core.drawings.comparison import Figure, PartLine, compare
+from ..core.drawings.elevation import Elevation, elevations
 from ..core.job.job import Job
 from ..core.rig.build import Catalogue
 from ..core.stand import stand_of
@@ -16,7 +17,6 @@ from ..core.verdict.judge import Whole, whole
 from . import present
 from .answers import READ, answer
 from .schema import (
-    ElevationView,
     JobPath,
     LevelName,
     Strict,
@@ -46,27 +46,6 @@ class CompareQuery(Strict):
     right_build: str
 
 
-class CompareFigure(BaseModel):
-    """A figure of both sides."""
-
-    key: str
-    name: str
-    unit: str
-    digits: int
-    left: float | None
-    right: float | None
-    difference: float | None
-
-
-class ComparePart(BaseModel):
-    """A model and its units on both sides."""
-
-    kind: str
-    title: str
-    left: list[str]
-    right: list[str]
-
-
 class CompareFinding(BaseModel):
     """A call-out of one side."""
 
@@ -85,7 +64,7 @@ class CompareSide(BaseModel):
     number: int
     build: str
     build_label: str
-    side: ElevationView
+    side: Elevation
 
 
 class CompareView(BaseModel):
@@ -93,8 +72,8 @@ class CompareView(BaseModel):
 
     left: CompareSide
     right: CompareSide
-    figures: list[CompareFigure]
-    parts: list[ComparePart]
+    figures: tuple[Figure, ...]
+    parts: tuple[PartLine, ...]
     only_left: list[CompareFinding]
     only_right: list[CompareFinding]
     both: list[str]
@@ -114,21 +93,8 @@ def compare_builds(path: ComparePath, query: CompareQuery) -> Response:
         CompareView(
             left=_side(job, query.left_part, query.left_build, left),
             right=_side(job, query.right_part, query.right_build, right),
-            figures=[
-                CompareFigure(
-                    key=f.key,
-                    name=f.name,
-                    unit=f.unit,
-                    digits=f.digits,
-                    left=f.left,
-                    right=f.right,
-                    difference=f.difference,
-                )
-                for f in found.figures
-            ],
-            parts=[
-                ComparePart(kind=p.kind, title=p.title, left=list(p.left), right=list(p.right)) for p in found.parts
-            ],
+            figures=found.figures,
+            parts=found.parts,
             only_left=[_brief(f) for f in found.only_left],
             only_right=[_brief(f) for f in found.only_right],
             both=list(found.both),
@@ -152,7 +118,7 @@ def _side(job: Job, part: str, build_id: str, judged: Whole) -> CompareSide:
         number=rig.number,
         build=build.id,
         build_label=build.label,
-        side=present.elevation_views(judged.stand)[0],
+        side=elevations(judged.stand)[0],
     )
 
 

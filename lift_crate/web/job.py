@@ -43,7 +43,7 @@ def read_job(path: s.JobPath) -> Response:
                     temperature_c=p.conditions.temperature_c,
                     wind_m_s=p.conditions.wind_m_s,
                     hours_needed=p.conditions.hours_needed,
-                    moments=[s.MomentView(at=m.at, label=m.label) for m in p.moments],
+                    moments=p.moments,
                 )
                 for p in job.parts
             ],

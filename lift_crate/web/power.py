@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 import os
 
 from flask import Response
@@ -86,20 +85,7 @@ def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
                 )
                 for e in chain.edges
             ],
-            runs=[
-                p.RunDownView(
-                    pack=r.pack,
-                    curve=list(r.curve),
-                    hours=r.hours if math.isfinite(r.hours) else None,
-                    by_energy_h=r.by_energy_h,
-                    load_w=r.load_w,
-                    standby_h=r.standby_h if math.isfinite(r.standby_h) else None,
-                    cut_outs=[
-                        p.CutOutView(unit=c.unit, hours=c.hours, charge=c.charge, stop_v=c.stop_v) for c in r.cut_outs
-                    ],
-                )
-                for r in run_downs(judged.stand)
-            ],
+            runs=run_downs(judged.stand),
             findings=present.finding_views(
                 tuple(f for f in judged.findings if place_of(f.code) == "power" and f.level > Level.CLEAR)
             ),

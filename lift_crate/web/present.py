@@ -11,7 +11,6 @@ from ..core.bench.remedies import Remedy
 from ..core.cables import picture_in_use
 from ..core.callouts import Finding, Level, Working
 from ..core.drawings.comparison import cost_of
-from ..core.drawings.elevation import Elevation, elevations
 from ..core.fit.adapters import AdapterChain
 from ..core.fit.joints import port_uses
 from ..core.lens.coverage import exposure_of, view_of
@@ -26,7 +25,6 @@ from . import schema as s
 
 __all__ = [
     "candidate_view",
-    "elevation_views",
     "figures_view",
     "finding_views",
     "misfit_view",
@@ -272,6 +270,7 @@ def figures_view(judged: Whole) -> s.FiguresView:
         draw_w=judged.stand.draw_w,
         hours=_finite(first.hours) if first else None,
         hours_needed=judged.stand.conditions.hours_needed,
+        short=judged.stand.short,
         first_empty=first.pack if first else None,
         cost_per_day=cost.hire_per_day,
         value=cost.value,
@@ -354,33 +353,6 @@ def _figure_workings(judged: Whole) -> dict[str, s.WorkingView]:
     )
     found = {"mass": mass, "cg": cg, "front": front, "draw": draw}
     return found | ({"hours": hours} if hours else {})
-
-
-def elevation_views(stand: Stand) -> list[s.ElevationView]:
-    """All three views."""
-    return elevation_views_of(elevations(stand))
-
-
-def elevation_views_of(drawn: tuple[Elevation, ...]) -> list[s.ElevationView]:
-    """Views as the API says them."""
-    return [
-        s.ElevationView(
-            view=e.view,
-            outlines=[s.OutlineView(unit=o.unit, look=o.look, points=list(o.points)) for o in e.outlines],
-            marks=[
-                s.MarkView(
-                    unit=m.unit, port=m.port, label=m.label, at=m.at, faces=m.faces, free=m.free, socket=m.socket
-                )
-                for m in e.marks
-            ],
-            cg=e.cg,
-            cg_sd=e.cg_sd,
-            support=e.support,
-            runs=dict(e.runs),
-            bounds=e.bounds,
-        )
-        for e in drawn
-    ]
 
 
 def effect_view(effect: Effect) -> s.EffectView:

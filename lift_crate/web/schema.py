@@ -7,6 +7,8 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from ..core.drawings.elevation import Elevation
+from ..core.job.job import Moment
 from ..core.rig.edits import Operation
 
 __all__ = [
@@ -234,6 +236,8 @@ class FiguresView(BaseModel):
     draw_w: float
     hours: float | None
     hours_needed: float
+    short: bool
+    """It does not last as long as nobody may touch it."""
     first_empty: str | None
     cost_per_day: float
     value: float
@@ -314,40 +318,6 @@ class CableView(BaseModel):
     level: LevelName
 
 
-class OutlineView(BaseModel):
-    """An outline of a unit in one view, mm."""
-
-    unit: str
-    look: str
-    points: list[Point]
-
-
-class MarkView(BaseModel):
-    """A port in one view, mm."""
-
-    unit: str
-    port: str
-    label: str
-    at: Point
-    faces: Point
-    free: bool
-    socket: bool
-
-
-class ElevationView(BaseModel):
-    """One computed view, far to near."""
-
-    view: Literal["side", "front", "top"]
-    outlines: list[OutlineView]
-    marks: list[MarkView]
-    cg: Point
-    cg_sd: Point
-    support: Point | None
-    runs: dict[str, Point]
-    """Units that slide: motion in this view per millimetre."""
-    bounds: tuple[float, float, float, float]
-
-
 class StripView(BaseModel):
     """A camera strip: one rig in a part of the day."""
 
@@ -362,6 +332,7 @@ class StripView(BaseModel):
     balance: str
     hours: float | None
     hours_needed: float
+    short: bool
     counts: CountsView
 
 
@@ -403,7 +374,7 @@ class BenchView(BaseModel):
     figures: FiguresView
     counts: CountsView
     findings: list[FindingView]
-    elevations: list[ElevationView]
+    elevations: tuple[Elevation, ...]
     day: PartView | None = None
     """With the answer to a change: all cameras of this part as they are after it."""
 
@@ -412,13 +383,6 @@ class ConflictProblem(ProblemView):
     """A stale edit: the error with the build as it is now."""
 
     current: BenchView | None = None
-
-
-class MomentView(BaseModel):
-    """A one-off moment."""
-
-    at: datetime
-    label: str
 
 
 class PartSummary(BaseModel):
@@ -431,7 +395,7 @@ class PartSummary(BaseModel):
     temperature_c: float
     wind_m_s: float
     hours_needed: float
-    moments: list[MomentView]
+    moments: tuple[Moment, ...]
 
 
 class RigSummary(BaseModel):
@@ -550,6 +514,8 @@ class RemediesView(BaseModel):
     remedies: list[RemedyView]
     tried: int
     of: int
+    most: int
+    """How many of all of them are worth showing."""
 
 
 class HistoryLine(BaseModel):

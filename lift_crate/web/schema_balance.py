@@ -7,7 +7,16 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
-from .schema import AnyOperation, ElevationView, FindingView, Point, Strict, Version
+from ..core.balance.report import SlideTarget
+from ..core.balance.see_saw import Hold, SeeSawReport
+from ..core.balance.steps import Card, Symptom
+from ..core.bench.levellers import Leveller
+from ..core.bench.proposal import Proposal
+from ..core.drawings.elevation import Elevation
+from ..core.support.head import HeadReport
+from ..core.support.rigging import Mounted
+from ..core.support.sticks import TipOver
+from .schema import FindingView, Point, Strict, Version
 
 __all__ = ["BalanceQuery", "BalanceView", "GimbalReadView", "GimbalRequest", "LevellersView", "RecordRequest"]
 
@@ -46,33 +55,13 @@ class ReadLoadView(BaseModel):
     apart: bool
 
 
-class SymptomView(BaseModel):
-    """What is seen, what it means, what cures it."""
-
-    seen: str
-    means: str
-    cure: str
-
-
 class GimbalReadView(BaseModel):
     """What the gimbal tells."""
 
     name: str
     loads: list[ReadLoadView]
-    seen: list[SymptomView]
+    seen: tuple[Symptom, ...]
     """What is to be seen with the slides where they are."""
-
-
-class SlideTargetView(BaseModel):
-    """A slide's target on its printed scale."""
-
-    name: str
-    title: str
-    reading: float
-    spread_mm: float
-    scale: Point
-    left_mm: float
-    short_mm: float
 
 
 class MotorLoadView(BaseModel):
@@ -124,23 +113,9 @@ class ReachView(BaseModel):
     low_hits: list[str]
     """The part of the camera and the part of the gimbal; none: free to the end that was tried."""
     high_hits: list[str]
-    at_low: ElevationView | None
+    at_low: Elevation | None
     """Drawn where it hits."""
-    at_high: ElevationView | None
-
-
-class CardView(BaseModel):
-    """A step card."""
-
-    number: int
-    slide: str
-    title: str
-    reading: float | None
-    spread_mm: float | None
-    scale: Point | None
-    how: str
-    check: str
-    symptoms: list[SymptomView]
+    at_high: Elevation | None
 
 
 class ChangeView(BaseModel):
@@ -161,31 +136,13 @@ class RecordView(BaseModel):
     note: str
 
 
-class ProposalView(BaseModel):
-    """A better CG (mm) or mass (g) that repeated balances point to."""
-
-    unit: str
-    what: Literal["CG", "mass"]
-    now: list[float]
-    better: list[float]
-    sd: float
-    explains: float
-    balances: int
-
-
-class HoldView(BaseModel):
-    """How a rig is held and for how long, as a guide."""
-
-    name: str
-    carried_g: float
-    minutes: float | None
-
-
 class GimbalBalance(BaseModel):
     """Balance on a gimbal."""
 
-    slides: list[SlideTargetView]
+    slides: tuple[SlideTarget, ...]
     loads: list[MotorLoadView]
+    gives_up_first: str | None
+    """The axis whose motor gives up first in wind."""
     zoom: ZoomView | None
     reaches: list[ReachView]
     moves: list[str]
@@ -194,111 +151,12 @@ class GimbalBalance(BaseModel):
     order: Literal["tilt first", "roll first"]
     usual_order: Literal["tilt first", "roll first"]
     pre_flight: list[str]
-    cards: list[CardView]
+    cards: tuple[Card, ...]
     state: Literal["never", "good", "stale"]
     changes: list[ChangeView]
     records: list[RecordView]
-    proposals: list[ProposalView]
-    holds: list[HoldView]
-
-
-class ArmView(BaseModel):
-    """A part on the see-saw."""
-
-    unit: str
-    mass_g: float
-    from_support_mm: float
-    moment_nm: float
-
-
-class TwistView(BaseModel):
-    """What a handle asks of a wrist, N·m."""
-
-    unit: str
-    nose_nm: float
-    side_nm: float
-
-
-class HeadStepView(BaseModel):
-    """A step of the counterbalance."""
-
-    label: str
-    worst_nm: float
-    worst_deg: float
-    stays_deg: Point | None
-    left_nm: list[float]
-
-
-class HeadView(BaseModel):
-    """A rig on a tilting head."""
-
-    high_mm: float
-    ahead_mm: float
-    hold_nm: float
-    holds: bool
-    tilts_deg: list[float]
-    load_nm: list[float]
-    steps: list[HeadStepView]
-    best: str
-
-
-class StandView(BaseModel):
-    """A rig on its sticks in wind."""
-
-    stand: str
-    legs: str
-    mass_g: float
-    edge_mm: float
-    high_mm: float
-    area_m2: float
-    safe_m_s: float | None
-    tips_m_s: float | None
-    gust_m_s: float
-
-
-class MountPointView(BaseModel):
-    """A magnet, cup or clamp."""
-
-    by: str
-    pull_off_n: float
-    moment_nm: float | None
-
-
-class MountView(BaseModel):
-    """A rig held by points."""
-
-    points: list[MountPointView]
-    pull_off_n: float
-    load_n: float
-    handling: str
-    held: float
-    """The least of the three."""
-    off_face: float
-    along_face: float | None
-    peel: float | None
-    rated_m_s: float | None
-    planned_m_s: float
-    line: str | None
-
-
-class SeeSawView(BaseModel):
-    """A rig about its pad, pivot or palm."""
-
-    kind: str
-    verdict: str
-    mass_g: float
-    cg_x_mm: float
-    pad_x_mm: float
-    grip_x_mm: float | None
-    grip: str | None
-    moment_nm: float
-    tips_deg: float
-    """How far the rig is tipped back until its CG is over the support."""
-    hands_g: float | None
-    hands_signed_g: float | None
-    arms: list[ArmView]
-    holds: list[HoldView]
-    twists: list[TwistView]
+    proposals: tuple[Proposal, ...]
+    holds: tuple[Hold, ...]
 
 
 class BalanceView(BaseModel):
@@ -315,28 +173,17 @@ class BalanceView(BaseModel):
     payload_g: float
     payload_sd_g: float
     payload_limit_g: float | None
-    side: ElevationView
+    side: Elevation
     findings: list[FindingView]
     gimbal: GimbalBalance | None
-    see_saw: SeeSawView | None
-    head: HeadView | None
-    stand: StandView | None
-    mount: MountView | None
-
-
-class LevellerView(BaseModel):
-    """Something that makes the rig more level."""
-
-    title: str
-    operations: list[AnyOperation]
-    front_nm: float
-    mass_g: float
-    hours: float | None
-    brings: list[str]
+    see_saw: SeeSawReport | None
+    head: HeadReport | None
+    stand: TipOver | None
+    mount: Mounted | None
 
 
 class LevellersView(BaseModel):
     """What would level the rig, most level first."""
 
     front_nm: float
-    found: list[LevellerView]
+    found: tuple[Leveller, ...]

@@ -7,6 +7,11 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field
 
+from ..core.drawings.chain import RunDown
+from ..core.swaps.card import Swap
+from ..core.swaps.rules import Family
+from ..core.swaps.what_if import Cure
+from ..devices.meter import Bay
 from .schema import FindingView, JobPath, LevelName, Strict
 
 __all__ = [
@@ -65,27 +70,6 @@ class ChainEdgeView(BaseModel):
     level: LevelName
 
 
-class CutOutView(BaseModel):
-    """A device that stops before the pack is empty."""
-
-    unit: str
-    hours: float
-    charge: float
-    stop_v: float
-
-
-class RunDownView(BaseModel):
-    """A pack from full to its reserve; points of hours, volts, share of charge."""
-
-    pack: str
-    curve: list[tuple[float, float, float]]
-    cut_outs: list[CutOutView]
-    hours: float | None
-    by_energy_h: float | None
-    load_w: float
-    standby_h: float | None
-
-
 class PowerView(BaseModel):
     """The power of a rig."""
 
@@ -102,7 +86,7 @@ class PowerView(BaseModel):
     watts: float
     nodes: list[ChainNodeView]
     edges: list[ChainEdgeView]
-    runs: list[RunDownView]
+    runs: tuple[RunDown, ...]
     findings: list[FindingView]
 
 
@@ -176,25 +160,6 @@ class ChargerView(BaseModel):
     open: list[tuple[int, int]]
 
 
-class SwapView(BaseModel):
-    """A line of the swap card."""
-
-    at: datetime
-    minute: int
-    slot: str
-    label: str
-    rig: str | None
-    pack_out: str | None
-    pack_in: str
-    left: float | None
-    bring_from: str
-    take_to: str
-    in_break: bool
-    person: str
-    brings: bool
-    """The pack that goes in must be brought."""
-
-
 class MadeView(BaseModel):
     """A swap that was really made."""
 
@@ -207,26 +172,8 @@ class MadeView(BaseModel):
     charge_left: float | None
     charge_in: float | None
     actor: str
-
-
-class CureView(BaseModel):
-    """A change that was tried against a shortage."""
-
-    title: str
-    bring: int
-    works: bool
-
-
-class FamilyView(BaseModel):
-    """Packs that go on the same things, and when most of those things are on at once."""
-
-    models: list[str]
-    packs: int
-    energy_wh: float
-    mass_g: float | None
-    at_once: int
-    starts: datetime
-    wanted_by: list[str]
+    card: int | None
+    """The line of the card that it carried out."""
 
 
 class SwapsView(BaseModel):
@@ -240,6 +187,8 @@ class SwapsView(BaseModel):
     working: bool
     proven: bool
     works: bool
+    verdict: str
+    verdict_level: LevelName
     packs: int
     owned: int
     swaps: int
@@ -249,11 +198,11 @@ class SwapsView(BaseModel):
     uses: list[UseView]
     charges: list[ChargeView]
     chargers: list[ChargerView]
-    cards: list[SwapView]
+    cards: tuple[Swap, ...]
     made: list[MadeView]
-    cures: list[CureView]
+    cures: tuple[Cure, ...]
     people: list[str]
-    families: list[FamilyView]
+    families: tuple[Family, ...]
     findings: list[FindingView]
     warnings: list[str]
 
@@ -277,20 +226,11 @@ class MadeRequest(Strict):
     charge_in: Annotated[float, Field(ge=0, le=1)] | None = None
 
 
-class BayView(BaseModel):
-    """What a charger says of a bay."""
-
-    bay: int
-    state: str
-    charge: float
-    watts: float
-
-
 class ChargerReadView(BaseModel):
     """What a charger says."""
 
     name: str
-    bays: list[BayView]
+    bays: tuple[Bay, ...]
     watts: float
 
 

@@ -7,11 +7,12 @@ from typing import Annotated, Literal
 
 from pydantic import BaseModel, Field, RootModel
 
+from ..core.drawings.elevation import Elevation
 from ..core.gear.interface import Interface
+from ..core.gear.measuring import Measured
 from ..core.gear.model import GearModel
 from ..core.rig.build import Unit
 from .schema import (
-    ElevationView,
     FieldProblem,
     Strict,
 )
@@ -162,7 +163,7 @@ class UnitView(BaseModel):
 class ModelPreview(BaseModel):
     """A model drawn alone, what is wrong with it, and how well its figures are known."""
 
-    elevations: list[ElevationView]
+    elevations: tuple[Elevation, ...]
     problems: list[FieldProblem]
 
 
@@ -198,14 +199,8 @@ class MeasureRequest(Strict):
     second_at_mm: float | None = None
 
 
-class MeasuredView(BaseModel):
+class MeasuredView(RootModel[Measured]):
     """A measured figure with one standard deviation and its working."""
-
-    value: float
-    sd: float
-    unit: str
-    formula: str
-    numbers: str
 
 
 class ChangeLine(BaseModel):

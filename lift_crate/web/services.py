@@ -8,6 +8,7 @@ from flask import current_app
 
 from ..core.bench.bench import Bench
 from ..core.callouts import Finding, count_levels, place_of
+from ..core.drawings.elevation import elevations
 from ..core.fit.joints import use_of
 from ..core.job.job import Job
 from ..core.rig.build import Catalogue, Conditions
@@ -85,7 +86,7 @@ def bench_view(state: BuildState, part: str, *, saved: bool = True) -> BenchView
         figures=present.figures_view(judged),
         counts=present.counts_view(judged.counts),
         findings=present.finding_views(judged.findings),
-        elevations=present.elevation_views(judged.stand),
+        elevations=elevations(judged.stand),
     )
 
 
@@ -133,6 +134,7 @@ def part_view_of(job: Job, catalogue: Catalogue, part_id: str) -> PartView:
                 balance=present.strip_balance(judged.stand.carried),
                 hours=figures.hours,
                 hours_needed=figures.hours_needed,
+                short=figures.short,
                 counts=present.counts_view(judged.counts),
             )
         )
@@ -159,5 +161,6 @@ def _empty_strip(rig: str, number: int, label: str, position: str, conditions: C
         balance="no build planned",
         hours=None,
         hours_needed=conditions.hours_needed,
+        short=False,
         counts=present.counts_view({"stops": 0, "watches": 0, "notes": 0}),
     )

@@ -41,22 +41,6 @@ class DrawingQuery(Strict):
     scale: Annotated[float, Field(ge=1, le=50)] = 4
 
 
-class StepView(BaseModel):
-    """A step of the build sheet."""
-
-    number: int
-    kind: str
-    unit: str
-    title: str
-    onto: str
-    place: str
-    set_to: str
-    tool: str
-    torque_nm: float | None
-    look_at: str
-    mind: list[str]
-
-
 class SheetView(BaseModel):
     """A build sheet: to build, to strike, tools, what stands against it."""
 
@@ -68,8 +52,8 @@ class SheetView(BaseModel):
     version: int
     mass_g: float
     settings: list[InputView]
-    build: list[StepView]
-    strike: list[StepView]
+    build: tuple[Step, ...]
+    strike: tuple[Step, ...]
     tools: list[str]
     stops: list[str]
     watches: list[str]
@@ -92,28 +76,12 @@ def read_sheet(path: s.RigPath) -> Response:
             version=state.version,
             mass_g=judged.stand.carried.total.mass_g,
             settings=_settings(state.build, state.catalogue),
-            build=[_step(x) for x in sheet.build],
-            strike=[_step(x) for x in sheet.strike],
+            build=sheet.build,
+            strike=sheet.strike,
             tools=list(sheet.tools),
             stops=[f.text for f in findings if f.level is Level.STOP],
             watches=[f.text for f in findings if f.level is Level.WATCH],
         )
-    )
-
-
-def _step(step: Step) -> StepView:
-    return StepView(
-        number=step.number,
-        kind=step.kind,
-        unit=step.unit,
-        title=step.title,
-        onto=step.onto,
-        place=step.place,
-        set_to=step.set_to,
-        tool=step.tool,
-        torque_nm=step.torque_nm,
-        look_at=step.look_at,
-        mind=list(step.mind),
     )
 
 

@@ -19,7 +19,6 @@ from ..devices.scale import Scale
 from ..formats.job_file import BadJobFile
 from ..formats.shelf_csv import Plan, units_csv
 from ..formats.text import Problem
-from . import present
 from . import schema as s
 from . import schema_shelf as t
 from .answers import READ, Responses, answer, file_headers
@@ -141,11 +140,7 @@ def _model_read(model_id: str) -> Response:
 
 def _preview(model: GearModel, catalogue: Catalogue) -> t.ModelPreview:
     wrong = list(contradictions(model, catalogue.interfaces))
-    drawn = (
-        []
-        if any(w.field == "interface" for w in wrong)
-        else present.elevation_views_of(lone_model(model, catalogue.interfaces))
-    )
+    drawn = () if any(w.field == "interface" for w in wrong) else lone_model(model, catalogue.interfaces)
     return t.ModelPreview(
         elevations=drawn,
         problems=[s.FieldProblem(path=f"$.ports[{w.port}].{w.field}", message=w.message) for w in wrong],
@@ -248,7 +243,7 @@ def read_scale() -> Response:
 def measure(body: t.MeasureRequest) -> Response:
     """A mass or a CG from readings."""
     m = _measured(body)
-    return answer(t.MeasuredView(value=m.value, sd=m.sd, unit=m.unit, formula=m.formula, numbers=m.numbers))
+    return answer(t.MeasuredView(m))
 
 
 def _measured(body: t.MeasureRequest) -> Measured:

@@ -14,9 +14,9 @@ from flask_openapi3.models.tag import Tag
 
 from ..core.errors import NotAllowed
 from ..core.job.job import Job, NotInJob
-from ..core.swaps.card import Swap, swaps_of
+from ..core.swaps.card import Swap, carried_out, swaps_of
 from ..core.swaps.day import DayProblem
-from ..core.swaps.what_if import Made, PlannedDay, WhatIf, day_asked, day_of, places_of
+from ..core.swaps.what_if import Made, PlannedDay, WhatIf, day_asked, day_of, places_of, verdict_of
 from ..devices.meter import Charger
 from ..formats.swap_list import swaps_csv, swaps_ics
 from ..store.plans import PlanState
@@ -49,7 +49,7 @@ def read_charger(path: s.JobPath) -> Response:
     return answer(
         p.ChargerReadView(
             name=name,
-            bays=[p.BayView(bay=b.bay, state=b.state, charge=b.charge, watts=b.watts) for b in bays],
+            bays=tuple(bays),
             watts=sum(b.watts for b in bays),
         )
     )
@@ -182,6 +182,7 @@ def _begun(job: Job, part: str) -> p.SwapsView:
     def minute(at: datetime) -> int:
         return round((at - start).total_seconds() / 60)
 
+    told = verdict_of(None)
     return p.SwapsView(
         job=job.id,
         part=part,
@@ -191,6 +192,8 @@ def _begun(job: Job, part: str) -> p.SwapsView:
         working=True,
         proven=False,
         works=False,
+        verdict=told.text,
+        verdict_level=present.level_name(told.level),
         packs=0,
         owned=0,
         swaps=0,
@@ -200,12 +203,12 @@ def _begun(job: Job, part: str) -> p.SwapsView:
         uses=[],
         charges=[],
         chargers=[],
-        cards=[],
+        cards=(),
         made=[],
-        cures=[],
+        cures=(),
         findings=[],
         people=[],
-        families=[],
+        families=(),
         warnings=[],
     )
 
@@ -213,6 +216,7 @@ def _begun(job: Job, part: str) -> p.SwapsView:
 def _shown(job: Job, part: str, day: PlannedDay, made: Sequence[NotedSwap], *, working: bool) -> p.SwapsView:
     problem, plan = day.problem, day.plan
     by_id = {s.id: s for s in problem.slots}
+    told, cards = verdict_of(day), _cards(day)
     return p.SwapsView(
         job=job.id,
         part=part,
@@ -222,6 +226,8 @@ def _shown(job: Job, part: str, day: PlannedDay, made: Sequence[NotedSwap], *, w
         working=working,
         proven=bool(plan and plan.proven),
         works=bool(plan and plan.works),
+        verdict=told.text,
+        verdict_level=present.level_name(told.level),
         packs=plan.packs if plan else 0,
         owned=sum(len(c.units) for c in problem.classes),
         swaps=len(plan.uses) - len(problem.slots) if plan else 0,
@@ -273,24 +279,7 @@ def _shown(job: Job, part: str, day: PlannedDay, made: Sequence[NotedSwap], *, w
             )
             for g in problem.chargers
         ],
-        cards=[
-            p.SwapView(
-                at=c.at,
-                minute=_minute(problem, c.at),
-                slot=c.slot,
-                label=c.label,
-                rig=c.rig,
-                pack_out=c.pack_out,
-                pack_in=c.pack_in,
-                left=c.left,
-                bring_from=c.bring_from,
-                take_to=c.take_to,
-                in_break=c.in_break,
-                person=c.person,
-                brings=c.brings,
-            )
-            for c in _cards(day)
-        ],
+        cards=cards,
         made=[
             p.MadeView(
                 id=m.id,
@@ -302,25 +291,15 @@ def _shown(job: Job, part: str, day: PlannedDay, made: Sequence[NotedSwap], *, w
                 charge_left=m.made.charge_left,
                 charge_in=m.made.charge_in,
                 actor=m.actor,
+                card=carried_out(cards, m.made.slot, _minute(problem, m.made.at)),
             )
             for m in made
             if m.made.slot in by_id and problem.when(0) <= m.made.at <= problem.when(problem.horizon)
         ],
-        cures=[p.CureView(title=c.title, bring=c.bring, works=c.works) for c in day.cures],
+        cures=day.cures,
         findings=present.finding_views(day.findings),
         people=list(problem.people),
-        families=[
-            p.FamilyView(
-                models=list(f.models),
-                packs=f.packs,
-                energy_wh=f.energy_wh,
-                mass_g=f.mass_g,
-                at_once=f.at_once,
-                starts=f.starts,
-                wanted_by=list(f.wanted_by),
-            )
-            for f in day.families
-        ],
+        families=day.families,
         warnings=list(problem.warnings),
     )
 

@@ -516,6 +516,7 @@ def test_packs_that_share_last_longer_than_one_after_the_other_and_neither_is_sh
         curve = run_downs(twin_plate(way, ("p", 1.0), ("q", 0.5)).stand)[0]
         assert curve.curve[-1][0] == pytest.approx(found.hours, rel=0.03), "as it is drawn"
         assert curve.by_energy_h == pytest.approx(1.5 * 4 * 3.6 * 6 * 0.9 / found.load_w)
+        assert curve.standby_h is not None
         assert curve.standby_h > 3 * found.hours, "10 W instead of 40"
     like = run_downs(twin_plate("in turn", ("p", 1.0), ("q", 1.0), stops_at=14.4).stand)[0]
     assert [c.unit for c in like.cut_outs] == ["camera"], "once, on the last of two alike"

@@ -100,6 +100,8 @@ def test_sticks_stand_until_the_wind_that_is_told(demo: JobFile) -> None:
     held, settings = at.stand.carried, at.settings
     found = tip_over(at.stand.assembly, held, settings, at.stand.conditions)
     assert found
+    assert found.safe_m_s
+    assert found.tips_m_s
     delta, weight = math.radians(settings.slope_deg), found.mass_g * 1e-3 * STANDARD_GRAVITY
     wind_n = 0.5 * 1.2 * 1.1 * found.area_m2 * found.tips_m_s**2
     holds = weight * found.edge_mm * 1e-3 * math.cos(delta)

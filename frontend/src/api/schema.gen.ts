@@ -816,10 +816,10 @@ export interface components {
             unit: string;
         };
         /**
-         * ArmView
-         * @description A part on the see-saw.
+         * Arm
+         * @description A part on the see-saw: its mass in g, its distance forward of the support in mm, its moment in N·m.
          */
-        ArmView: {
+        Arm: {
             /** From Support Mm */
             from_support_mm: number;
             /** Mass G */
@@ -868,12 +868,12 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["FindingView"][];
             gimbal: components["schemas"]["GimbalBalance"] | null;
-            head: components["schemas"]["HeadView"] | null;
+            head: components["schemas"]["HeadReport"] | null;
             /** Job */
             job: string;
             /** Kind */
             kind: string;
-            mount: components["schemas"]["MountView"] | null;
+            mount: components["schemas"]["Mounted"] | null;
             /** Part */
             part: string;
             /** Payload G */
@@ -886,19 +886,19 @@ export interface components {
             rig: string;
             /** Rig Label */
             rig_label: string;
-            see_saw: components["schemas"]["SeeSawView"] | null;
-            side: components["schemas"]["ElevationView"];
-            stand: components["schemas"]["StandView"] | null;
+            see_saw: components["schemas"]["SeeSawReport"] | null;
+            side: components["schemas"]["Elevation"];
+            stand: components["schemas"]["TipOver"] | null;
             /** Support */
             support: string | null;
             /** Version */
             version: number;
         };
         /**
-         * BayView
-         * @description What a charger says of a bay.
+         * Bay
+         * @description A bay of a charger: what it does, charge of its pack as a share, watts into it.
          */
-        BayView: {
+        Bay: {
             /** Bay */
             bay: number;
             /** Charge */
@@ -929,7 +929,7 @@ export interface components {
             /** @default null */
             day?: components["schemas"]["PartView"] | null;
             /** Elevations */
-            elevations: components["schemas"]["ElevationView"][];
+            elevations: components["schemas"]["Elevation"][];
             figures: components["schemas"]["FiguresView"];
             /** Findings */
             findings: components["schemas"]["FindingView"][];
@@ -1126,10 +1126,10 @@ export interface components {
             unit: string;
         };
         /**
-         * CardView
-         * @description A step card.
+         * Card
+         * @description One step: the slide, the reading to set with its spread, how, the check to make, and what may be seen.
          */
-        CardView: {
+        Card: {
             /** Check */
             check: string;
             /** How */
@@ -1148,7 +1148,7 @@ export interface components {
             /** Spread Mm */
             spread_mm: number | null;
             /** Symptoms */
-            symptoms: components["schemas"]["SymptomView"][];
+            symptoms: components["schemas"]["Symptom"][];
             /** Title */
             title: string;
         };
@@ -1302,7 +1302,7 @@ export interface components {
          */
         ChargerReadView: {
             /** Bays */
-            bays: components["schemas"]["BayView"][];
+            bays: components["schemas"]["Bay"][];
             /** Name */
             name: string;
             /** Watts */
@@ -1340,26 +1340,6 @@ export interface components {
             starts: number;
         };
         /**
-         * CompareFigure
-         * @description A figure of both sides.
-         */
-        CompareFigure: {
-            /** Difference */
-            difference: number | null;
-            /** Digits */
-            digits: number;
-            /** Key */
-            key: string;
-            /** Left */
-            left: number | null;
-            /** Name */
-            name: string;
-            /** Right */
-            right: number | null;
-            /** Unit */
-            unit: string;
-        };
-        /**
          * CompareFinding
          * @description A call-out of one side.
          */
@@ -1371,20 +1351,6 @@ export interface components {
             level: "stop" | "watch" | "note" | "clear";
             /** Text */
             text: string;
-            /** Title */
-            title: string;
-        };
-        /**
-         * ComparePart
-         * @description A model and its units on both sides.
-         */
-        ComparePart: {
-            /** Kind */
-            kind: string;
-            /** Left */
-            left: string[];
-            /** Right */
-            right: string[];
             /** Title */
             title: string;
         };
@@ -1407,7 +1373,7 @@ export interface components {
             rig: string;
             /** Rig Label */
             rig_label: string;
-            side: components["schemas"]["ElevationView"];
+            side: components["schemas"]["Elevation"];
         };
         /**
          * CompareView
@@ -1419,14 +1385,14 @@ export interface components {
             /** Currency */
             currency: string;
             /** Figures */
-            figures: components["schemas"]["CompareFigure"][];
+            figures: components["schemas"]["Figure"][];
             left: components["schemas"]["CompareSide"];
             /** Only Left */
             only_left: components["schemas"]["CompareFinding"][];
             /** Only Right */
             only_right: components["schemas"]["CompareFinding"][];
             /** Parts */
-            parts: components["schemas"]["ComparePart"][];
+            parts: components["schemas"]["PartLine"][];
             right: components["schemas"]["CompareSide"];
         };
         /**
@@ -1484,10 +1450,10 @@ export interface components {
             watches: number;
         };
         /**
-         * CureView
-         * @description A change that was tried against a shortage.
+         * Cure
+         * @description A change of the day that was tried against a shortage, and what it leaves to bring.
          */
-        CureView: {
+        Cure: {
             /** Bring */
             bring: number;
             /** Title */
@@ -1496,10 +1462,10 @@ export interface components {
             works: boolean;
         };
         /**
-         * CutOutView
-         * @description A device that stops before the pack is empty.
+         * CutOut
+         * @description A device that stops before the pack is empty: when, with how much charge left, below which voltage.
          */
-        CutOutView: {
+        CutOut: {
             /** Charge */
             charge: number;
             /** Hours */
@@ -1657,10 +1623,10 @@ export interface components {
             ][];
         };
         /**
-         * ElevationView
-         * @description One computed view, far to near.
+         * Elevation
+         * @description One view: outlines far to near, ports, CG with one deviation, and bounds (h0, v0, h1, v1).
          */
-        ElevationView: {
+        Elevation: {
             /** Bounds */
             bounds: [
                 number,
@@ -1679,9 +1645,9 @@ export interface components {
                 number
             ];
             /** Marks */
-            marks: components["schemas"]["MarkView"][];
+            marks: components["schemas"]["Mark"][];
             /** Outlines */
-            outlines: components["schemas"]["OutlineView"][];
+            outlines: components["schemas"]["Outline"][];
             /** Runs */
             runs: {
                 [key: string]: [
@@ -1725,10 +1691,11 @@ export interface components {
             shutter_deg: number;
         };
         /**
-         * FamilyView
-         * @description Packs that go on the same things, and when most of those things are on at once.
+         * Family
+         * @description Packs that go on the same things: how many, their Wh and g; the most
+         *     of those things on at once, from when, and which.
          */
-        FamilyView: {
+        Family: {
             /** At Once */
             at_once: number;
             /** Energy Wh */
@@ -1756,6 +1723,26 @@ export interface components {
             message: string;
             /** Path */
             path: string;
+        };
+        /**
+         * Figure
+         * @description One figure of both sides, with its unit; None where a side has none. ``digits`` as it is written.
+         */
+        Figure: {
+            /** Difference */
+            difference: number | null;
+            /** Digits */
+            digits: number;
+            /** Key */
+            key: string;
+            /** Left */
+            left: number | null;
+            /** Name */
+            name: string;
+            /** Right */
+            right: number | null;
+            /** Unit */
+            unit: string;
         };
         /**
          * FiguresView
@@ -1806,6 +1793,8 @@ export interface components {
             payload_limit_g: number | null;
             /** Payload Sd G */
             payload_sd_g: number;
+            /** Short */
+            short: boolean;
             /** Slides */
             slides: components["schemas"]["SlideView"][];
             /** Support */
@@ -2051,11 +2040,13 @@ export interface components {
          */
         GimbalBalance: {
             /** Cards */
-            cards: components["schemas"]["CardView"][];
+            cards: components["schemas"]["Card"][];
             /** Changes */
             changes: components["schemas"]["ChangeView"][];
+            /** Gives Up First */
+            gives_up_first: string | null;
             /** Holds */
-            holds: components["schemas"]["HoldView"][];
+            holds: components["schemas"]["Hold"][];
             /** Hours */
             hours: number | null;
             /** Hours Balanced */
@@ -2072,13 +2063,13 @@ export interface components {
             /** Pre Flight */
             pre_flight: string[];
             /** Proposals */
-            proposals: components["schemas"]["ProposalView"][];
+            proposals: components["schemas"]["Proposal"][];
             /** Reaches */
             reaches: components["schemas"]["ReachView"][];
             /** Records */
             records: components["schemas"]["RecordView"][];
             /** Slides */
-            slides: components["schemas"]["SlideTargetView"][];
+            slides: components["schemas"]["SlideTarget"][];
             /**
              * State
              * @enum {string}
@@ -2170,7 +2161,7 @@ export interface components {
             /** Name */
             name: string;
             /** Seen */
-            seen: components["schemas"]["SymptomView"][];
+            seen: components["schemas"]["Symptom"][];
         };
         /**
          * GimbalRequest
@@ -2201,10 +2192,38 @@ export interface components {
             ];
         };
         /**
-         * HeadStepView
-         * @description A step of the counterbalance.
+         * HeadReport
+         * @description A rig on a tilting head: how it lies on the pivot, every step of
+         *     the counterbalance, and the tilts it is wanted for.
          */
-        HeadStepView: {
+        HeadReport: {
+            /** Ahead Mm */
+            ahead_mm: number;
+            best: components["schemas"]["HeadStep"];
+            /** High Mm */
+            high_mm: number;
+            /** Hold Nm */
+            hold_nm: number;
+            /** Holds */
+            holds: boolean;
+            /** Load Nm */
+            load_nm: number[];
+            /** Needed Deg */
+            needed_deg: [
+                number,
+                number
+            ];
+            /** Steps */
+            steps: components["schemas"]["HeadStep"][];
+            /** Tilts Deg */
+            tilts_deg: number[];
+        };
+        /**
+         * HeadStep
+         * @description A step of the counterbalance: the greatest moment it leaves, where, and
+         *     between which tilts the rig stays where it is let go.
+         */
+        HeadStep: {
             /** Label */
             label: string;
             /** Left Nm */
@@ -2218,28 +2237,6 @@ export interface components {
             worst_deg: number;
             /** Worst Nm */
             worst_nm: number;
-        };
-        /**
-         * HeadView
-         * @description A rig on a tilting head.
-         */
-        HeadView: {
-            /** Ahead Mm */
-            ahead_mm: number;
-            /** Best */
-            best: string;
-            /** High Mm */
-            high_mm: number;
-            /** Hold Nm */
-            hold_nm: number;
-            /** Holds */
-            holds: boolean;
-            /** Load Nm */
-            load_nm: number[];
-            /** Steps */
-            steps: components["schemas"]["HeadStepView"][];
-            /** Tilts Deg */
-            tilts_deg: number[];
         };
         /**
          * Hinge
@@ -2288,6 +2285,19 @@ export interface components {
             edits: components["schemas"]["HistoryLine"][];
         };
         /**
+         * Hold
+         * @description How a rig is held: with how many arms at which reach, what they
+         *     carry, and for how long as a guide; None: long.
+         */
+        Hold: {
+            /** Carried G */
+            carried_g: number;
+            /** Minutes */
+            minutes: number | null;
+            /** Name */
+            name: string;
+        };
+        /**
          * HoldBy
          * @description Say which support, handle or grip carries the rig; None: the outermost support, else the first handle or grip.
          */
@@ -2302,18 +2312,6 @@ export interface components {
              * @default null
              */
             unit?: string | null;
-        };
-        /**
-         * HoldView
-         * @description How a rig is held and for how long, as a guide.
-         */
-        HoldView: {
-            /** Carried G */
-            carried_g: number;
-            /** Minutes */
-            minutes: number | null;
-            /** Name */
-            name: string;
         };
         /**
          * Imported
@@ -2574,20 +2572,11 @@ export interface components {
             zoom?: components["schemas"]["ZoomPoint"][];
         };
         /**
-         * LevellersView
-         * @description What would level the rig, most level first.
+         * Leveller
+         * @description Something that makes a rig more level: what to do,
+         *     front-heaviness and hours after it, and the Stops it brings.
          */
-        LevellersView: {
-            /** Found */
-            found: components["schemas"]["LevellerView"][];
-            /** Front Nm */
-            front_nm: number;
-        };
-        /**
-         * LevellerView
-         * @description Something that makes the rig more level.
-         */
-        LevellerView: {
+        Leveller: {
             /** Brings */
             brings: string[];
             /** Front Nm */
@@ -2600,6 +2589,16 @@ export interface components {
             operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
+        };
+        /**
+         * LevellersView
+         * @description What would level the rig, most level first.
+         */
+        LevellersView: {
+            /** Found */
+            found: components["schemas"]["Leveller"][];
+            /** Front Nm */
+            front_nm: number;
         };
         /**
          * MadeRequest
@@ -2644,6 +2643,8 @@ export interface components {
              * Format: date-time
              */
             at: string;
+            /** Card */
+            card: number | null;
             /** Charge In */
             charge_in: number | null;
             /** Charge Left */
@@ -2660,10 +2661,10 @@ export interface components {
             slot: string;
         };
         /**
-         * MarkView
-         * @description A port in one view, mm.
+         * Mark
+         * @description A port or a joint: where it is, which way it faces in this view, and what is on it.
          */
-        MarkView: {
+        Mark: {
             /** At */
             at: [
                 number,
@@ -2686,10 +2687,10 @@ export interface components {
             unit: string;
         };
         /**
-         * MeasuredView
-         * @description A measured figure with one standard deviation and its working.
+         * Measured
+         * @description A figure with one standard deviation and how it came about.
          */
-        MeasuredView: {
+        Measured: {
             /** Formula */
             formula: string;
             /** Numbers */
@@ -2701,6 +2702,11 @@ export interface components {
             /** Value */
             value: number;
         };
+        /**
+         * MeasuredView
+         * @description A measured figure with one standard deviation and its working.
+         */
+        MeasuredView: components["schemas"]["Measured"];
         /**
          * MeasureRequest
          * @description Readings to work a mass or a CG out of.
@@ -2807,7 +2813,7 @@ export interface components {
          */
         ModelPreview: {
             /** Elevations */
-            elevations: components["schemas"]["ElevationView"][];
+            elevations: components["schemas"]["Elevation"][];
             /** Problems */
             problems: components["schemas"]["FieldProblem"][];
         };
@@ -2826,10 +2832,10 @@ export interface components {
             units: components["schemas"]["UnitLine"][];
         };
         /**
-         * MomentView
-         * @description A one-off moment.
+         * Moment
+         * @description A one-off moment: it cannot be repeated.
          */
-        MomentView: {
+        Moment: {
             /**
              * At
              * Format: date-time
@@ -2901,6 +2907,46 @@ export interface components {
             rated_m_s?: number | null;
         };
         /**
+         * Mounted
+         * @description What a mount's points hold: pull-off in N, the load with its
+         *     handling factor in N, how many times each is held.
+         */
+        Mounted: {
+            /** Along Face */
+            along_face: number | null;
+            /** Factor */
+            factor: number;
+            /** Handling */
+            handling: string;
+            /** Held */
+            held: number;
+            /** Line */
+            line: string | null;
+            /** Load N */
+            load_n: number;
+            /** Margin */
+            margin: number;
+            /** Off Face */
+            off_face: number;
+            /** Peel */
+            peel: number | null;
+            /** Peel Nm */
+            peel_nm: [
+                number,
+                number
+            ] | null;
+            /** Planned M S */
+            planned_m_s: number;
+            /** Points */
+            points: components["schemas"]["MountPoint"][];
+            /** Pull Off N */
+            pull_off_n: number;
+            /** Rated M S */
+            rated_m_s: number | null;
+            /** Support */
+            support: string;
+        };
+        /**
          * MountPoint
          * @description A magnet, cup or clamp: the force it holds square to its face, and the moment where it holds one by itself.
          */
@@ -2936,46 +2982,6 @@ export interface components {
              * @default false
              */
             rubber?: boolean;
-        };
-        /**
-         * MountPointView
-         * @description A magnet, cup or clamp.
-         */
-        MountPointView: {
-            /** By */
-            by: string;
-            /** Moment Nm */
-            moment_nm: number | null;
-            /** Pull Off N */
-            pull_off_n: number;
-        };
-        /**
-         * MountView
-         * @description A rig held by points.
-         */
-        MountView: {
-            /** Along Face */
-            along_face: number | null;
-            /** Handling */
-            handling: string;
-            /** Held */
-            held: number;
-            /** Line */
-            line: string | null;
-            /** Load N */
-            load_n: number;
-            /** Off Face */
-            off_face: number;
-            /** Peel */
-            peel: number | null;
-            /** Planned M S */
-            planned_m_s: number;
-            /** Points */
-            points: components["schemas"]["MountPointView"][];
-            /** Pull Off N */
-            pull_off_n: number;
-            /** Rated M S */
-            rated_m_s: number | null;
         };
         /**
          * Move
@@ -3022,10 +3028,10 @@ export interface components {
             title: string;
         };
         /**
-         * OutlineView
-         * @description An outline of a unit in one view, mm.
+         * Outline
+         * @description The outline of one shape of a unit, mm.
          */
-        OutlineView: {
+        Outline: {
             /** Look */
             look: string;
             /** Points */
@@ -3154,6 +3160,20 @@ export interface components {
             ] | null;
         };
         /**
+         * PartLine
+         * @description A model and how many of it each side has, with the labels.
+         */
+        PartLine: {
+            /** Kind */
+            kind: string;
+            /** Left */
+            left: string[];
+            /** Right */
+            right: string[];
+            /** Title */
+            title: string;
+        };
+        /**
          * PartSummary
          * @description A part of the day on the ribbon.
          */
@@ -3170,7 +3190,7 @@ export interface components {
             /** Label */
             label: string;
             /** Moments */
-            moments: components["schemas"]["MomentView"][];
+            moments: components["schemas"]["Moment"][];
             /**
              * Starts
              * Format: date-time
@@ -3413,7 +3433,7 @@ export interface components {
             /** Rig Label */
             rig_label: string;
             /** Runs */
-            runs: components["schemas"]["RunDownView"][];
+            runs: components["schemas"]["RunDown"][];
             /** Temperature C */
             temperature_c: number;
             /** Version */
@@ -3449,10 +3469,12 @@ export interface components {
             type: string;
         };
         /**
-         * ProposalView
-         * @description A better CG (mm) or mass (g) that repeated balances point to.
+         * Proposal
+         * @description A better figure for a unit that may be at fault: from, to, one standard deviation of it, and what it rests on.
+         *
+         *     A CG has three values in mm in the unit's own frame, a mass one in g.
          */
-        ProposalView: {
+        Proposal: {
             /** Balances */
             balances: number;
             /** Better */
@@ -3488,8 +3510,8 @@ export interface components {
          * @description How far an axis turns, and what is hit.
          */
         ReachView: {
-            at_high: components["schemas"]["ElevationView"] | null;
-            at_low: components["schemas"]["ElevationView"] | null;
+            at_high: components["schemas"]["Elevation"] | null;
+            at_low: components["schemas"]["Elevation"] | null;
             /** Axis */
             axis: string;
             /** High Deg */
@@ -3587,6 +3609,8 @@ export interface components {
         RemediesView: {
             /** Finding */
             finding: string;
+            /** Most */
+            most: number;
             /** Of */
             of: number;
             /** Remedies */
@@ -3774,10 +3798,11 @@ export interface components {
             unit: string;
         };
         /**
-         * RunDownView
-         * @description A pack from full to its reserve; points of hours, volts, share of charge.
+         * RunDown
+         * @description A pack from full to its reserve with everything on it; who stops on the
+         *     way. Points of the curve: hours, volts, share of charge.
          */
-        RunDownView: {
+        RunDown: {
             /** By Energy H */
             by_energy_h: number | null;
             /** Curve */
@@ -3787,13 +3812,15 @@ export interface components {
                 number
             ][];
             /** Cut Outs */
-            cut_outs: components["schemas"]["CutOutView"][];
+            cut_outs: components["schemas"]["CutOut"][];
             /** Hours */
             hours: number | null;
             /** Load W */
             load_w: number;
             /** Pack */
             pack: string;
+            /** Short */
+            short: boolean;
             /** Standby H */
             standby_h: number | null;
         };
@@ -3824,12 +3851,12 @@ export interface components {
             worst_nm: number;
         };
         /**
-         * SeeSawView
-         * @description A rig about its pad, pivot or palm.
+         * SeeSawReport
+         * @description A rig about its pad, pivot or palm: moments of its parts, what the hands carry, and hold times.
          */
-        SeeSawView: {
+        SeeSawReport: {
             /** Arms */
-            arms: components["schemas"]["ArmView"][];
+            arms: components["schemas"]["Arm"][];
             /** Cg X Mm */
             cg_x_mm: number;
             /** Grip */
@@ -3841,7 +3868,7 @@ export interface components {
             /** Hands Signed G */
             hands_signed_g: number | null;
             /** Holds */
-            holds: components["schemas"]["HoldView"][];
+            holds: components["schemas"]["Hold"][];
             /** Kind */
             kind: string;
             /** Mass G */
@@ -3850,10 +3877,12 @@ export interface components {
             moment_nm: number;
             /** Pad X Mm */
             pad_x_mm: number;
+            /** Support */
+            support: string | null;
             /** Tips Deg */
             tips_deg: number;
             /** Twists */
-            twists: components["schemas"]["TwistView"][];
+            twists: components["schemas"]["Twist"][];
             /** Verdict */
             verdict: string;
         };
@@ -3863,7 +3892,7 @@ export interface components {
          */
         SheetView: {
             /** Build */
-            build: components["schemas"]["StepView"][];
+            build: components["schemas"]["Step"][];
             /** Build Label */
             build_label: string;
             /** Job Title */
@@ -3881,7 +3910,7 @@ export interface components {
             /** Stops */
             stops: string[];
             /** Strike */
-            strike: components["schemas"]["StepView"][];
+            strike: components["schemas"]["Step"][];
             /** Tools */
             tools: string[];
             /** Version */
@@ -4001,10 +4030,10 @@ export interface components {
             min_mm: number;
         };
         /**
-         * SlideTargetView
-         * @description A slide's target on its printed scale.
+         * SlideTarget
+         * @description A slide: the number to set on its scale, ± two deviations, and what is left of its travel.
          */
-        SlideTargetView: {
+        SlideTarget: {
             /** Left Mm */
             left_mm: number;
             /** Name */
@@ -4124,42 +4153,11 @@ export interface components {
             legs?: "tripod" | "monopod";
         };
         /**
-         * StandView
-         * @description A rig on its sticks in wind.
+         * Step
+         * @description One thing to do: what, onto what, how it is set, the tool and a
+         *     hint for its torque, what to look at, what to mind.
          */
-        StandView: {
-            /** Area M2 */
-            area_m2: number;
-            /** Edge Mm */
-            edge_mm: number;
-            /** Gust M S */
-            gust_m_s: number;
-            /** High Mm */
-            high_mm: number;
-            /** Legs */
-            legs: string;
-            /** Mass G */
-            mass_g: number;
-            /** Safe M S */
-            safe_m_s: number | null;
-            /** Stand */
-            stand: string;
-            /** Tips M S */
-            tips_m_s: number | null;
-        };
-        /**
-         * StepRequest
-         * @description Undo or redo on a build as it was at ``version``.
-         */
-        StepRequest: {
-            /** Version */
-            version: number;
-        };
-        /**
-         * StepView
-         * @description A step of the build sheet.
-         */
-        StepView: {
+        Step: {
             /** Kind */
             kind: string;
             /** Look At */
@@ -4182,6 +4180,14 @@ export interface components {
             torque_nm: number | null;
             /** Unit */
             unit: string;
+        };
+        /**
+         * StepRequest
+         * @description Undo or redo on a build as it was at ``version``.
+         */
+        StepRequest: {
+            /** Version */
+            version: number;
         };
         /**
          * Strip
@@ -4222,6 +4228,8 @@ export interface components {
             position: string;
             /** Rig */
             rig: string;
+            /** Short */
+            short: boolean;
         };
         /**
          * SupportData
@@ -4257,20 +4265,59 @@ export interface components {
             mount?: components["schemas"]["MountData"] | null;
         };
         /**
+         * Swap
+         * @description A line of the swap card: when, where, which pack out, which in and
+         *     where from; what of it is planned and what was done.
+         */
+        Swap: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Bring From */
+            bring_from: string;
+            /**
+             * Brings
+             * @default false
+             */
+            brings?: boolean;
+            /** In Break */
+            in_break: boolean;
+            /** Label */
+            label: string;
+            /** Left */
+            left: number | null;
+            /** Minute */
+            minute: number;
+            /** Pack In */
+            pack_in: string;
+            /** Pack Out */
+            pack_out: string | null;
+            /** Person */
+            person: string;
+            /** Rig */
+            rig: string | null;
+            /** Slot */
+            slot: string;
+            /** Take To */
+            take_to: string;
+        };
+        /**
          * SwapsView
          * @description The day's swaps; more is to come while ``working``.
          */
         SwapsView: {
             /** Cards */
-            cards: components["schemas"]["SwapView"][];
+            cards: components["schemas"]["Swap"][];
             /** Chargers */
             chargers: components["schemas"]["ChargerView"][];
             /** Charges */
             charges: components["schemas"]["ChargeView"][];
             /** Cures */
-            cures: components["schemas"]["CureView"][];
+            cures: components["schemas"]["Cure"][];
             /** Families */
-            families: components["schemas"]["FamilyView"][];
+            families: components["schemas"]["Family"][];
             /** Findings */
             findings: components["schemas"]["FindingView"][];
             /** Job */
@@ -4306,6 +4353,13 @@ export interface components {
             title: string;
             /** Uses */
             uses: components["schemas"]["UseView"][];
+            /** Verdict */
+            verdict: string;
+            /**
+             * Verdict Level
+             * @enum {string}
+             */
+            verdict_level: "stop" | "watch" | "note" | "clear";
             /** Warnings */
             warnings: string[];
             /** Working */
@@ -4314,51 +4368,42 @@ export interface components {
             works: boolean;
         };
         /**
-         * SwapView
-         * @description A line of the swap card.
+         * Symptom
+         * @description What is seen, what it means, and what cures it.
          */
-        SwapView: {
-            /**
-             * At
-             * Format: date-time
-             */
-            at: string;
-            /** Bring From */
-            bring_from: string;
-            /** Brings */
-            brings: boolean;
-            /** In Break */
-            in_break: boolean;
-            /** Label */
-            label: string;
-            /** Left */
-            left: number | null;
-            /** Minute */
-            minute: number;
-            /** Pack In */
-            pack_in: string;
-            /** Pack Out */
-            pack_out: string | null;
-            /** Person */
-            person: string;
-            /** Rig */
-            rig: string | null;
-            /** Slot */
-            slot: string;
-            /** Take To */
-            take_to: string;
-        };
-        /**
-         * SymptomView
-         * @description What is seen, what it means, what cures it.
-         */
-        SymptomView: {
+        Symptom: {
             /** Cure */
             cure: string;
             /** Means */
             means: string;
             /** Seen */
             seen: string;
+        };
+        /**
+         * TipOver
+         * @description A rig on its sticks in wind: what tips it, and what holds against it with the safety asked for.
+         */
+        TipOver: {
+            /** Area High Mm */
+            area_high_mm: number;
+            /** Area M2 */
+            area_m2: number;
+            /** Edge Mm */
+            edge_mm: number;
+            /** Gust M S */
+            gust_m_s: number;
+            /** High Mm */
+            high_mm: number;
+            /** Legs */
+            legs: string;
+            /** Mass G */
+            mass_g: number;
+            /** Safe M S */
+            safe_m_s: number | null;
+            /** Stand */
+            stand: string;
+            /** Tips M S */
+            tips_m_s: number | null;
         };
         /**
          * Turn
@@ -4380,10 +4425,10 @@ export interface components {
             unit: string;
         };
         /**
-         * TwistView
-         * @description What a handle asks of a wrist, N·m.
+         * Twist
+         * @description What a handle asks of a wrist: moment nose-down and to the left, N·m.
          */
-        TwistView: {
+        Twist: {
             /** Nose Nm */
             nose_nm: number;
             /** Side Nm */
@@ -4673,10 +4718,10 @@ export interface components {
 }
 export type Adapter = components['schemas']['Adapter'];
 export type Adjust = components['schemas']['Adjust'];
-export type ArmView = components['schemas']['ArmView'];
+export type Arm = components['schemas']['Arm'];
 export type Attach = components['schemas']['Attach'];
 export type BalanceView = components['schemas']['BalanceView'];
-export type BayView = components['schemas']['BayView'];
+export type Bay = components['schemas']['Bay'];
 export type BenchView = components['schemas']['BenchView'];
 export type Block = components['schemas']['Block'];
 export type BodyData = components['schemas']['BodyData'];
@@ -4684,7 +4729,7 @@ export type Cable = components['schemas']['Cable'];
 export type CableView = components['schemas']['CableView'];
 export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
-export type CardView = components['schemas']['CardView'];
+export type Card = components['schemas']['Card'];
 export type CarryAs = components['schemas']['CarryAs'];
 export type ChainEdgeView = components['schemas']['ChainEdgeView'];
 export type ChainNodeView = components['schemas']['ChainNodeView'];
@@ -4694,16 +4739,14 @@ export type Charger = components['schemas']['Charger'];
 export type ChargerReadView = components['schemas']['ChargerReadView'];
 export type ChargerView = components['schemas']['ChargerView'];
 export type ChargeView = components['schemas']['ChargeView'];
-export type CompareFigure = components['schemas']['CompareFigure'];
 export type CompareFinding = components['schemas']['CompareFinding'];
-export type ComparePart = components['schemas']['ComparePart'];
 export type CompareSide = components['schemas']['CompareSide'];
 export type CompareView = components['schemas']['CompareView'];
 export type ConflictProblem = components['schemas']['ConflictProblem'];
 export type Connect = components['schemas']['Connect'];
 export type CountsView = components['schemas']['CountsView'];
-export type CureView = components['schemas']['CureView'];
-export type CutOutView = components['schemas']['CutOutView'];
+export type Cure = components['schemas']['Cure'];
+export type CutOut = components['schemas']['CutOut'];
 export type DayPartView = components['schemas']['DayPartView'];
 export type Detach = components['schemas']['Detach'];
 export type Disconnect = components['schemas']['Disconnect'];
@@ -4711,11 +4754,12 @@ export type Draw = components['schemas']['Draw'];
 export type EditRequest = components['schemas']['EditRequest'];
 export type EffectView = components['schemas']['EffectView'];
 export type Electrical = components['schemas']['Electrical'];
-export type ElevationView = components['schemas']['ElevationView'];
+export type Elevation = components['schemas']['Elevation'];
 export type ErrorLine = components['schemas']['ErrorLine'];
 export type ExposureView = components['schemas']['ExposureView'];
-export type FamilyView = components['schemas']['FamilyView'];
+export type Family = components['schemas']['Family'];
 export type FieldProblem = components['schemas']['FieldProblem'];
+export type Figure = components['schemas']['Figure'];
 export type FiguresView = components['schemas']['FiguresView'];
 export type FilterData = components['schemas']['FilterData'];
 export type FindingView = components['schemas']['FindingView'];
@@ -4727,13 +4771,13 @@ export type GimbalData = components['schemas']['GimbalData'];
 export type GimbalReadView = components['schemas']['GimbalReadView'];
 export type GimbalRequest = components['schemas']['GimbalRequest'];
 export type HeadData = components['schemas']['HeadData'];
-export type HeadStepView = components['schemas']['HeadStepView'];
-export type HeadView = components['schemas']['HeadView'];
+export type HeadReport = components['schemas']['HeadReport'];
+export type HeadStep = components['schemas']['HeadStep'];
 export type Hinge = components['schemas']['Hinge'];
 export type HistoryLine = components['schemas']['HistoryLine'];
 export type HistoryView = components['schemas']['HistoryView'];
+export type Hold = components['schemas']['Hold'];
 export type HoldBy = components['schemas']['HoldBy'];
-export type HoldView = components['schemas']['HoldView'];
 export type Imported = components['schemas']['Imported'];
 export type InputView = components['schemas']['InputView'];
 export type Interface = components['schemas']['Interface'];
@@ -4744,11 +4788,12 @@ export type JobsView = components['schemas']['JobsView'];
 export type JobView = components['schemas']['JobView'];
 export type KeepClear = components['schemas']['KeepClear'];
 export type LensData = components['schemas']['LensData'];
+export type Leveller = components['schemas']['Leveller'];
 export type LevellersView = components['schemas']['LevellersView'];
-export type LevellerView = components['schemas']['LevellerView'];
 export type MadeRequest = components['schemas']['MadeRequest'];
 export type MadeView = components['schemas']['MadeView'];
-export type MarkView = components['schemas']['MarkView'];
+export type Mark = components['schemas']['Mark'];
+export type Measured = components['schemas']['Measured'];
 export type MeasuredView = components['schemas']['MeasuredView'];
 export type MeasureRequest = components['schemas']['MeasureRequest'];
 export type MeterReadView = components['schemas']['MeterReadView'];
@@ -4757,19 +4802,19 @@ export type MisfitView = components['schemas']['MisfitView'];
 export type ModelBody = components['schemas']['ModelBody'];
 export type ModelPreview = components['schemas']['ModelPreview'];
 export type ModelView = components['schemas']['ModelView'];
-export type MomentView = components['schemas']['MomentView'];
+export type Moment = components['schemas']['Moment'];
 export type MotorLoadView = components['schemas']['MotorLoadView'];
 export type MountData = components['schemas']['MountData'];
+export type Mounted = components['schemas']['Mounted'];
 export type MountPoint = components['schemas']['MountPoint'];
-export type MountPointView = components['schemas']['MountPointView'];
-export type MountView = components['schemas']['MountView'];
 export type Move = components['schemas']['Move'];
 export type NewFinding = components['schemas']['NewFinding'];
-export type OutlineView = components['schemas']['OutlineView'];
+export type Outline = components['schemas']['Outline'];
 export type Pack = components['schemas']['Pack'];
 export type PackView = components['schemas']['PackView'];
 export type PairsView = components['schemas']['PairsView'];
 export type PairView = components['schemas']['PairView'];
+export type PartLine = components['schemas']['PartLine'];
 export type PartSummary = components['schemas']['PartSummary'];
 export type PartView = components['schemas']['PartView'];
 export type PictureFormat = components['schemas']['PictureFormat'];
@@ -4781,7 +4826,7 @@ export type PortView = components['schemas']['PortView'];
 export type PowerView = components['schemas']['PowerView'];
 export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
-export type ProposalView = components['schemas']['ProposalView'];
+export type Proposal = components['schemas']['Proposal'];
 export type QuietView = components['schemas']['QuietView'];
 export type ReachView = components['schemas']['ReachView'];
 export type ReadLoadView = components['schemas']['ReadLoadView'];
@@ -4796,10 +4841,10 @@ export type ReplacedView = components['schemas']['ReplacedView'];
 export type RigSummary = components['schemas']['RigSummary'];
 export type Round = components['schemas']['Round'];
 export type RowView = components['schemas']['RowView'];
-export type RunDownView = components['schemas']['RunDownView'];
+export type RunDown = components['schemas']['RunDown'];
 export type ScaleView = components['schemas']['ScaleView'];
 export type SchoolView = components['schemas']['SchoolView'];
-export type SeeSawView = components['schemas']['SeeSawView'];
+export type SeeSawReport = components['schemas']['SeeSawReport'];
 export type SheetView = components['schemas']['SheetView'];
 export type ShelfChangeLine = components['schemas']['ShelfChangeLine'];
 export type ShelfView = components['schemas']['ShelfView'];
@@ -4807,24 +4852,24 @@ export type Signal = components['schemas']['Signal'];
 export type Slide = components['schemas']['Slide'];
 export type SlideRange = components['schemas']['SlideRange'];
 export type SlideRangeView = components['schemas']['SlideRangeView'];
-export type SlideTargetView = components['schemas']['SlideTargetView'];
+export type SlideTarget = components['schemas']['SlideTarget'];
 export type SlideTo = components['schemas']['SlideTo'];
 export type SlideView = components['schemas']['SlideView'];
 export type SlotView = components['schemas']['SlotView'];
 export type Spring = components['schemas']['Spring'];
 export type Stage = components['schemas']['Stage'];
 export type StandData = components['schemas']['StandData'];
-export type StandView = components['schemas']['StandView'];
+export type Step = components['schemas']['Step'];
 export type StepRequest = components['schemas']['StepRequest'];
-export type StepView = components['schemas']['StepView'];
 export type Strip = components['schemas']['Strip'];
 export type StripView = components['schemas']['StripView'];
 export type SupportData = components['schemas']['SupportData'];
+export type Swap = components['schemas']['Swap'];
 export type SwapsView = components['schemas']['SwapsView'];
-export type SwapView = components['schemas']['SwapView'];
-export type SymptomView = components['schemas']['SymptomView'];
+export type Symptom = components['schemas']['Symptom'];
+export type TipOver = components['schemas']['TipOver'];
 export type Turn = components['schemas']['Turn'];
-export type TwistView = components['schemas']['TwistView'];
+export type Twist = components['schemas']['Twist'];
 export type Unit = components['schemas']['Unit'];
 export type UnitBody = components['schemas']['UnitBody'];
 export type UnitLine = components['schemas']['UnitLine'];

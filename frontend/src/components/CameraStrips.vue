@@ -31,9 +31,7 @@ const emit = defineEmits<{ choose: [rig: string] }>()
       <span class="facts">
         <span>{{ grams(s.mass_g) }} g</span>
         <span>{{ s.balance }}</span>
-        <span :class="{ short: s.hours !== null && s.hours < s.hours_needed }"
-          >{{ hours(s.hours) }} of {{ hours(s.hours_needed) }} h</span
-        >
+        <span :class="{ short: s.short }">{{ hours(s.hours) }} of {{ hours(s.hours_needed) }} h</span>
       </span>
       <CountMarks :counts="s.counts" />
     </button>

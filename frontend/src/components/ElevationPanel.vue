@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core'
 import { computed, ref } from 'vue'
-import type { ElevationView, MarkView } from '../api/schema.gen'
+import type { Elevation, Mark } from '../api/schema.gen'
 import { fixed } from '../lib/format'
 import { extent, FIT, fitSheet, outlinePath, ticks, zoomAt, zoomed, type Zoom } from '../lib/sheet'
 
 const props = defineProps<{
-  drawing: ElevationView
+  drawing: Elevation
   selected: string
   slides: Record<string, number>
   flagged: Record<string, string>
@@ -151,7 +151,7 @@ function release(): void {
   start = null
 }
 
-const facing = (m: MarkView): string => {
+const facing = (m: Mark): string => {
   const [x, y] = [sheet.value.x(m.at[0]), sheet.value.y(m.at[1])]
   return `M${x} ${y}l${m.faces[0] * 10} ${-m.faces[1] * 10}`
 }

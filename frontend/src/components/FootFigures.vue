@@ -79,7 +79,7 @@ const figures = computed<Figure[]>(() => {
       unit: 'h',
       more: `of ${hours(v.hours_needed)} h · ${v.first_empty ?? 'no pack'} first`,
       change: v.hours === null ? '' : change(v.hours, (o) => o.hours ?? null, 2),
-      bad: v.hours !== null && v.hours < v.hours_needed,
+      bad: v.short,
     },
     {
       key: 'cost',

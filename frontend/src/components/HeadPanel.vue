@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref } from 'vue'
-import type { HeadView } from '../api/schema.gen'
+import type { HeadReport } from '../api/schema.gen'
 import { fixed, signed } from '../lib/format'
 
-const props = defineProps<{ head: HeadView }>()
+const props = defineProps<{ head: HeadReport }>()
 const chosen = ref('')
-const label = computed(() => (props.head.steps.some((s) => s.label === chosen.value) ? chosen.value : props.head.best))
+const label = computed(() =>
+  props.head.steps.some((s) => s.label === chosen.value) ? chosen.value : props.head.best.label,
+)
 const step = computed(() => props.head.steps.find((s) => s.label === label.value))
 const [W, H, L, B] = [300, 150, 34, 20]
 const low = computed(() => props.head.tilts_deg[0] ?? -30)

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { HoldView, TwistView } from '../api/schema.gen'
+import type { Hold, Twist } from '../api/schema.gen'
 import { fixed, grams, signed } from '../lib/format'
 
-defineProps<{ holds: readonly HoldView[]; twists?: readonly TwistView[] }>()
+defineProps<{ holds: readonly Hold[]; twists?: readonly Twist[] }>()
 const WHOLE = 30
 const share = (minutes: number | null): number => Math.min(100, ((minutes ?? WHOLE) / WHOLE) * 100)
 </script>

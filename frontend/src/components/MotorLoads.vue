@@ -6,14 +6,8 @@ import { fixed } from '../lib/format'
 import AxisChart from './charts/AxisChart.vue'
 import LevelMark from './LevelMark.vue'
 
-const props = defineProps<{ loads: readonly MotorLoadView[] }>()
-/** The motor that gives up first in wind. */
-const first = computed(
-  () =>
-    [...props.loads]
-      .filter((l) => l.gives_up_m_s !== null)
-      .sort((a, b) => (a.gives_up_m_s ?? 0) - (b.gives_up_m_s ?? 0))[0],
-)
+const props = defineProps<{ loads: readonly MotorLoadView[]; givesUpFirst: string | null }>()
+const first = computed(() => props.loads.find((l) => l.axis === props.givesUpFirst))
 /** Share of what each motor may hold, the part of it that cables pull as a line of its own; 100 % is drawn. */
 const plot = computed(() => (ink: Ink) => {
   const rows = [...props.loads].reverse()

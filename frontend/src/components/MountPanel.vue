@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { MountView } from '../api/schema.gen'
+import type { Mounted } from '../api/schema.gen'
 import { fixed } from '../lib/format'
 
-defineProps<{ mount: MountView }>()
+defineProps<{ mount: Mounted }>()
 </script>
 
 <template>
@@ -18,20 +18,20 @@ defineProps<{ mount: MountView }>()
         <h3>Points</h3>
         <p v-for="(p, i) in mount.points" :key="i" class="arm-line">
           <span>{{ p.by }} {{ i + 1 }}</span
-          ><span></span><span>{{ p.moment_nm === null ? 'no moment' : `${fixed(p.moment_nm, 1)} N·m` }}</span
+          ><span></span><span>{{ p.moment_nm == null ? 'no moment' : `${fixed(p.moment_nm, 1)} N·m` }}</span
           ><b>{{ fixed(p.pull_off_n, 0) }} N</b>
         </p>
       </div>
       <div>
         <h3>Against its load of {{ fixed(mount.load_n, 0) }} N, {{ mount.handling }}</h3>
         <p class="hold-line">
-          <span>off the face, over four times the load</span><b>{{ fixed(mount.off_face, 1) }} ×</b>
+          <span>off the face, over {{ mount.margin }} times the load</span><b>{{ fixed(mount.off_face, 1) }} ×</b>
         </p>
         <p v-if="mount.along_face !== null" class="hold-line">
-          <span>along the face, over four times the load</span><b>{{ fixed(mount.along_face, 1) }} ×</b>
+          <span>along the face, over {{ mount.margin }} times the load</span><b>{{ fixed(mount.along_face, 1) }} ×</b>
         </p>
         <p v-if="mount.along_face !== null" class="hold-line">
-          <span>against peeling off it, over four times the load</span
+          <span>against peeling off it, over {{ mount.margin }} times the load</span
           ><b>{{ mount.peel === null ? 'not known where its points are' : `${fixed(mount.peel, 1)} ×` }}</b>
         </p>
         <p class="hold-line">

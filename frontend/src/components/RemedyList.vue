@@ -11,7 +11,6 @@ import LevelMark from './LevelMark.vue'
 const props = defineProps<{ finding: FindingView; place: Place }>()
 const emit = defineEmits<{ take: [operations: Operation[]]; look: [operations: Operation[]]; away: [] }>()
 
-const MOST = 6
 const { found, problem: trouble, loading, steps, stop, show } = useLoad<RemediesView>()
 const remedies = computed(() => found.value?.remedies ?? null)
 
@@ -20,8 +19,8 @@ function inOrder(a: RemedyView, b: RemedyView): number {
   return at < 0 ? 0 : (a.rank[at] ?? 0) - (b.rank[at] ?? 0)
 }
 
-function merged(before: readonly RemedyView[], more: readonly RemedyView[]): RemedyView[] {
-  return [...new Map([...before, ...more].map((r) => [r.title, r])).values()].sort(inOrder).slice(0, MOST)
+function merged(before: readonly RemedyView[], more: readonly RemedyView[], most: number): RemedyView[] {
+  return [...new Map([...before, ...more].map((r) => [r.title, r])).values()].sort(inOrder).slice(0, most)
 }
 
 /** A long search is answered in steps; the best so far is shown meanwhile. */
@@ -31,7 +30,7 @@ watch(
     show(null)
     void steps(async (before) => {
       const step = await readRemedies(props.place, finding.key, before?.tried ?? 0)
-      const value = { ...step, remedies: merged(before?.remedies ?? [], step.remedies) }
+      const value = { ...step, remedies: merged(before?.remedies ?? [], step.remedies, step.most) }
       return { value, last: step.tried >= step.of }
     })
   },

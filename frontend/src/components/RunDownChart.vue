@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { RunDownView } from '../api/schema.gen'
+import type { RunDown } from '../api/schema.gen'
 import { axis, roundEnds, type Ink } from '../lib/charts'
 import { fixed, hours } from '../lib/format'
 import AxisChart from './charts/AxisChart.vue'
 
-const props = defineProps<{ run: RunDownView; need: number }>()
+const props = defineProps<{ run: RunDown; need: number }>()
 const from = computed(() => props.run.curve[0]?.[1] ?? 0)
 /** Volts over hours; what is needed is shaded, and where a device stops is a line with its name. */
 const plot = computed(() => (ink: Ink) => {
@@ -44,7 +44,7 @@ const plot = computed(() => (ink: Ink) => {
 </script>
 
 <template>
-  <figure class="run-down" :class="{ short: run.hours !== null && run.hours < need }">
+  <figure class="run-down" :class="{ short: run.short }">
     <figcaption>
       <b>{{ run.pack }}</b> <strong>{{ run.hours === null ? 'no end' : `${hours(run.hours)} h` }}</strong>{{ ' ' }}
       <span>of {{ hours(need) }} h untouched, {{ fixed(run.load_w, 1) }} W</span

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
 import { readLevellers, type Operation, type Place } from '../api'
-import type { HeadView, LevellersView, LevellerView, SeeSawView, StandView } from '../api/schema.gen'
+import type { HeadReport, LevellersView, Leveller, SeeSawReport, TipOver } from '../api/schema.gen'
 import { useLoad } from '../composables/useLoad'
 import { fixed, grams, hours, signed } from '../lib/format'
 import { useBench } from '../stores/bench'
@@ -9,7 +9,7 @@ import HeadPanel from './HeadPanel.vue'
 import HoldTimes from './HoldTimes.vue'
 import StandPanel from './StandPanel.vue'
 
-const props = defineProps<{ saw: SeeSawView; place: Place; head: HeadView | null; stand: StandView | null }>()
+const props = defineProps<{ saw: SeeSawReport; place: Place; head: HeadReport | null; stand: TipOver | null }>()
 const emit = defineEmits<{ taken: [] }>()
 const bench = useBench()
 const { found: levellers, problem, load, show } = useLoad<LevellersView>()
@@ -55,7 +55,7 @@ const names = computed(() => {
 })
 const SUPPORT: Record<string, string> = { shoulder: 'pad', head: 'pivot', hand: 'palm' }
 
-async function take(l: LevellerView): Promise<void> {
+async function take(l: Leveller): Promise<void> {
   await bench.open(props.place)
   if (await bench.edit(...(l.operations as Operation[]))) emit('taken')
 }

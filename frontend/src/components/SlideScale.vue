@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { SlideTargetView } from '../api/schema.gen'
+import type { SlideTarget } from '../api/schema.gen'
 import { fixed, signed } from '../lib/format'
 
-const props = defineProps<{ slide: SlideTargetView; was: number | null }>()
+const props = defineProps<{ slide: SlideTarget; was: number | null }>()
 const [W, L] = [1000, 20]
 const at = (reading: number): number =>
   L + ((reading - props.slide.scale[0]) / (props.slide.scale[1] - props.slide.scale[0])) * (W - 2 * L)

@@ -1,8 +1,8 @@
 <script setup lang="ts">
-import type { StandView } from '../api/schema.gen'
+import type { TipOver } from '../api/schema.gen'
 import { fixed } from '../lib/format'
 
-defineProps<{ stand: StandView }>()
+defineProps<{ stand: TipOver }>()
 </script>
 
 <template>

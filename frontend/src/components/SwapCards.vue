@@ -3,12 +3,12 @@ import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import TextField from './fields/TextField.vue'
 import { computed, reactive, ref } from 'vue'
-import type { SwapsView, SwapView } from '../api/schema.gen'
+import type { SwapsView, Swap } from '../api/schema.gen'
 import { clock } from '../lib/format'
 
 const props = defineProps<{ swaps: SwapsView; rig: string; only: boolean; who: string; busy: boolean }>()
 const emit = defineEmits<{
-  made: [swap: SwapView, at: string, packIn: string, left: number | null, charge: number | null]
+  made: [swap: Swap, at: string, packIn: string, left: number | null, charge: number | null]
   drop: [id: number]
 }>()
 const open = ref('')
@@ -16,11 +16,10 @@ const form = reactive({ at: '', pack: '', left: '', charge: '' })
 const shown = computed(() =>
   props.swaps.cards.filter((c) => (!props.only || c.rig === props.rig) && (!props.who || c.person === props.who)),
 )
-const key = (c: SwapView): string => `${c.slot} ${c.at}`
-/** A swap of the plan that was made is in the plan at the time it was made. */
-const madeOf = (c: SwapView) => props.swaps.made.find((m) => m.slot === c.slot && Math.abs(m.minute - c.minute) < 5)
+const key = (c: Swap): string => `${c.slot} ${c.at}`
+const madeOf = (c: Swap) => props.swaps.made.find((m) => m.card !== null && props.swaps.cards[m.card] === c)
 
-function start(c: SwapView): void {
+function start(c: Swap): void {
   open.value = open.value === key(c) ? '' : key(c)
   form.at = clock(c.at)
   form.pack = c.brings ? '' : c.pack_in
@@ -28,7 +27,7 @@ function start(c: SwapView): void {
 }
 const share = (percent: string | number): number | null =>
   percent === '' ? null : Math.min(100, Math.max(0, Number(percent))) / 100
-function send(c: SwapView): void {
+function send(c: Swap): void {
   emit(
     'made',
     c,

@@ -164,7 +164,7 @@ const keys: KeyLine[] = [
               />
             </div>
             <div class="under">
-              <MotorLoads :loads="found.gimbal.loads" />
+              <MotorLoads :loads="found.gimbal.loads" :gives-up-first="found.gimbal.gives_up_first" />
               <div class="gimbal-hours">
                 <h3>Hours of the gimbal’s own pack</h3>
                 <p>

@@ -4,7 +4,7 @@ import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { readSheet } from '../api'
-import type { SheetView, StepView } from '../api/schema.gen'
+import type { SheetView, Step } from '../api/schema.gen'
 import FrameShell from '../components/FrameShell.vue'
 import { useLoad } from '../composables/useLoad'
 import type { KeyLine } from '../composables/useKeys'
@@ -26,7 +26,7 @@ function recall(): void {
     ticked.value = new Set()
   }
 }
-function tick(step: StepView): void {
+function tick(step: Step): void {
   const next = new Set(ticked.value)
   if (!next.delete(step.unit)) next.add(step.unit)
   ticked.value = next

@@ -5,7 +5,7 @@ import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { dropSwap, noteSwap, readCharger, readSwaps, swapsAddress, type WhatIf } from '../api'
-import type { ChargerReadView, SwapsView, SwapView } from '../api/schema.gen'
+import type { ChargerReadView, SwapsView, Swap } from '../api/schema.gen'
 import FrameShell from '../components/FrameShell.vue'
 import LevelMark from '../components/LevelMark.vue'
 import NumberField from '../components/fields/NumberField.vue'
@@ -70,7 +70,7 @@ async function change(call: Promise<SwapsView>): Promise<void> {
     busy.value = false
   }
 }
-const made = (swap: SwapView, at: string, packIn: string, left: number | null, charge: number | null): Promise<void> =>
+const made = (swap: Swap, at: string, packIn: string, left: number | null, charge: number | null): Promise<void> =>
   change(
     noteSwap(props.job, props.part, {
       slot: swap.slot,
@@ -96,20 +96,6 @@ const packs = computed(() => [
     .sort()
     .map((pack) => ({ value: pack, text: pack })),
 ])
-const verdict = computed(() => {
-  const s = found.value
-  if (!s?.packs) return { level: 'note' as const, text: 'Planning the day…' }
-  const bring = s.uses.filter((u) => u.bring).length
-  const dark = s.findings.filter((f) => f.code === 'swap.dies').length
-  if (dark || bring)
-    return {
-      level: 'stop' as const,
-      text: `${bring ? `${String(new Set(s.uses.filter((u) => u.bring).map((u) => u.pack)).size)} short` : ''}${dark && bring ? ', ' : ''}${dark ? `${String(dark)} goes dark` : ''}`,
-    }
-  const people = s.findings.find((f) => f.code === 'swap.hands')
-  if (people) return { level: 'stop' as const, text: `${String(people.value ?? '')} people needed` }
-  return { level: 'clear' as const, text: 'The day holds' }
-})
 const keys: KeyLine[] = [
   { keys: 'd', does: 'the chain of the camera', run: () => router.push({ name: 'power', params: here.value }) },
   {
@@ -155,8 +141,8 @@ const keys: KeyLine[] = [
       <template v-if="found">
         <section class="swaps-main">
           <header class="swaps-head">
-            <p class="swaps-verdict" :class="verdict.level">
-              <LevelMark :level="verdict.level" :size="28" /><b>{{ verdict.text }}</b>
+            <p class="swaps-verdict" :class="found.verdict_level">
+              <LevelMark :level="found.verdict_level" :size="28" /><b>{{ found.verdict }}</b>
             </p>
             <p class="swaps-sum">
               <b>{{ found.packs }}</b> packs, {{ found.owned }} here, <b>{{ found.swaps }}</b> swaps<small>{{

@@ -59,10 +59,8 @@ class Arm:
     mass_g: float
     from_support_mm: float
 
-    @property
-    def moment_nm(self) -> float:
-        """Nose-down positive."""
-        return self.mass_g * self.from_support_mm * STANDARD_GRAVITY * 1e-6
+    moment_nm: float
+    """Nose-down positive."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,6 +69,7 @@ class SeeSawReport:
 
     kind: str
     support: str | None
+    verdict: str
     mass_g: float
     cg_x_mm: float
     pad_x_mm: float
@@ -101,7 +100,7 @@ def see_saw_report(stand: Stand) -> SeeSawReport:
         hands = see_saw(payload.mass_g, float(payload.cg_mm[0]), pad_x, grip_x)
     beyond = set(assembly.build.subtree(held.support)) if held.support and data else set()
     parts = [
-        Arm(p.unit, p.mass_g, float(p.cg_mm[0]) - pad_x)
+        _arm(p.unit, p.mass_g, float(p.cg_mm[0]) - pad_x)
         for p in assembly.masses()
         if p.holder not in beyond and p.mass_g
     ]
@@ -109,6 +108,7 @@ def see_saw_report(stand: Stand) -> SeeSawReport:
     return SeeSawReport(
         held.kind,
         held.support,
+        verdict(held.front_nm),
         payload.mass_g,
         float(payload.cg_mm[0]),
         pad_x,
@@ -127,6 +127,10 @@ def see_saw_report(stand: Stand) -> SeeSawReport:
 def _tips_deg(stand: Stand, ahead_mm: float) -> float:
     high = abs(float(stand.carried.payload.cg_mm[2] - support_point(stand.assembly)[2]))
     return math.degrees(math.atan2(ahead_mm, high)) if abs(ahead_mm) > 1e-9 else 0.0
+
+
+def _arm(unit: str, mass_g: float, ahead_mm: float) -> Arm:
+    return Arm(unit, mass_g, ahead_mm, mass_g * ahead_mm * STANDARD_GRAVITY * 1e-6)
 
 
 def verdict(moment_nm: float) -> str:

@@ -39,7 +39,7 @@ class Leveller:
     """What is wrong with it that was not before, in words."""
 
 
-def levellers(bench: Bench) -> list[Leveller]:
+def levellers(bench: Bench) -> tuple[Leveller, ...]:
     """What is on slid along its rails; counterweights and packs of the shelf tried
     in every place, and other packs in the place of those on.
 
@@ -67,7 +67,7 @@ def levellers(bench: Bench) -> list[Leveller]:
             )
         )
     found.sort(key=lambda x: (bool(x.brings), round(abs(x.front_nm), 2), -(x.hours or 0.0), x.mass_g))
-    return found[:_MOST_SHOWN]
+    return tuple(found[:_MOST_SHOWN])
 
 
 def level_slides(bench: Bench) -> Iterator[tuple[Operation, ...]]:

@@ -23,9 +23,9 @@ from ..support.load import carried, carrying_findings, moving_findings
 from .bench import Bench, Effect
 from .trials import Trial, trials_for
 
-__all__ = ["Remedy", "Tried", "remedies", "search_remedies"]
+__all__ = ["MOST_SHOWN", "Remedy", "Tried", "remedies", "search_remedies"]
 
-_MOST_SHOWN = 6
+MOST_SHOWN = 6
 _MOST_JUDGED = 24
 _ON_SUPPORT = ("gimbal.payload", "gimbal.travel.", "gimbal.motor", "gimbal.moves", "support.payload", "head.drift")
 _SWEPT = ("gimbal.clearance.", "gimbal.zoom", "gimbal.wind", "stand.tips")
@@ -117,7 +117,7 @@ def _judged(bench: Bench, finding: Finding, tried: list[tuple[tuple[float, ...],
         alike.setdefault(_kind_of(trial), (trial, after))
     found: list[Remedy] = []
     for trial, after in list(alike.values())[:_MOST_JUDGED]:
-        if len(found) > _MOST_SHOWN:
+        if len(found) > MOST_SHOWN:
             break
         effect = Effect.between(bench.whole, after.whole)
         left = effect.levels.get(finding.key, Level.CLEAR)
@@ -137,7 +137,7 @@ def _judged(bench: Bench, finding: Finding, tried: list[tuple[tuple[float, ...],
     # A rig that is stripped has nothing wrong with it; that is told only where nothing less will do.
     if any(r.clears and not r.exchanges and not _strips(r.operations) for r in found):
         found = [r for r in found if not _strips(r.operations)]
-    return tuple(sorted(found, key=lambda remedy: remedy.rank)[:_MOST_SHOWN])
+    return tuple(sorted(found, key=lambda remedy: remedy.rank)[:MOST_SHOWN])
 
 
 def _new_stops(effect: Effect) -> list[Finding]:

@@ -8,12 +8,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from ..callouts import Level
+from ..power.checks import PackRun
 from ..power.discharge import capacity_factor, settled
 from ..power.feeds import Feed, Flow, PowerGraph
 from ..stand import Stand
@@ -93,12 +94,14 @@ class RunDown:
     pack: str
     curve: tuple[tuple[float, float, float], ...]
     cut_outs: tuple[CutOut, ...]
-    hours: float
-    """Until the first device stops or the reserve is reached."""
+    hours: float | None
+    """Until the first device stops or the reserve is reached; None: it has no end."""
     by_energy_h: float | None
     """Usable watt-hours over the load at the start."""
     load_w: float
-    standby_h: float = math.inf
+    short: bool
+    """It does not last as long as nobody may touch it."""
+    standby_h: float | None
     """Hours were everything on it only standing by; switched off between takes it lies between the two."""
 
 
@@ -248,15 +251,21 @@ def run_downs(stand: Stand) -> tuple[RunDown, ...]:
             reserve=stand.settings.reserve,
             temperature_c=stand.conditions.temperature_c,
         )
-        found.append(replace(_run_down(stand, run.pack, run.hours, run.load_w, run.healthy_wh), standby_h=idle.hours))
+        found.append(_run_down(stand, run, _or_none(idle.hours)))
     return tuple(found)
 
 
-def _run_down(stand: Stand, pack: str, hours: float, load_w: float, healthy_wh: float) -> RunDown:
+def _or_none(hours: float) -> float | None:
+    """Without an end: none, rather than infinite hours."""
+    return hours if math.isfinite(hours) else None
+
+
+def _run_down(stand: Stand, run: PackRun, standby_h: float | None) -> RunDown:
     graph, settings = stand.graph, stand.settings
+    pack, hours, load_w = run.pack, run.hours, run.load_w
     cold = stand.conditions.temperature_c
     extra = _extra(stand, "record", pack)
-    usable = healthy_wh * capacity_factor(cold) * (1 - settings.reserve)
+    usable = run.healthy_wh * capacity_factor(cold) * (1 - settings.reserve)
     charge = np.arange(0.995, settings.reserve, -0.01)
     gone: dict[str, float] = {}
     curve: list[tuple[float, float, float]] = []
@@ -296,4 +305,13 @@ def _run_down(stand: Stand, pack: str, hours: float, load_w: float, healthy_wh: 
                 )
                 for dark in (device, *graph.downstream(device)):
                     gone[dark] = -graph.draw_w(dark, {})
-    return RunDown(pack, tuple(curve), tuple(stopped), hours, usable / load_w if load_w else None, load_w)
+    return RunDown(
+        pack,
+        tuple(curve),
+        tuple(stopped),
+        _or_none(hours),
+        usable / load_w if load_w else None,
+        load_w,
+        run.hours < stand.conditions.hours_needed,
+        standby_h,
+    )

@@ -31,11 +31,8 @@ class Figure:
     digits: int
     left: float | None
     right: float | None
-
-    @property
-    def difference(self) -> float | None:
-        """Right less left."""
-        return None if self.left is None or self.right is None else self.right - self.left
+    difference: float | None
+    """Right less left."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,7 +98,8 @@ def _cost(side: Whole) -> Cost:
 
 def _figures(left: Whole, right: Whole) -> list[Figure]:
     def both(key: str, name: str, unit: str, digits: int, pick: Callable[[Whole], float | None]) -> Figure:
-        return Figure(key, name, unit, digits, pick(left), pick(right))
+        a, b = pick(left), pick(right)
+        return Figure(key, name, unit, digits, a, b, None if a is None or b is None else b - a)
 
     return [
         both("mass", "Mass on the support", "g", 0, lambda e: e.stand.carried.payload.mass_g),

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, replace
+from operator import itemgetter
 from typing import Literal
 
 import numpy as np
@@ -47,12 +48,11 @@ _INSIDE: dict[str, tuple[GimbalStage, ...]] = {
 
 @dataclass(frozen=True, slots=True)
 class Outline:
-    """The outline of one shape of a unit, and how near to the viewer it is."""
+    """The outline of one shape of a unit, mm."""
 
     unit: str
     look: str
     points: Points
-    near_mm: float
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -97,7 +97,7 @@ class Elevation:
     cg: tuple[float, float]
     cg_sd: tuple[float, float]
     support: tuple[float, float] | None
-    runs: tuple[tuple[str, tuple[float, float]], ...]
+    runs: Mapping[str, tuple[float, float]]
     """Units that slide, and where one millimetre of slide takes them in this view."""
     bounds: tuple[float, float, float, float]
 
@@ -157,7 +157,7 @@ def _draw(
 ) -> Elevation:
     axes = VIEWS[view]
     payload = stand.carried.payload
-    outlines = sorted(_outlines(solids, axes), key=lambda o: o.near_mm)
+    outlines = [outline for _, outline in sorted(_outlines(solids, axes), key=itemgetter(0))]
     across = [h for o in outlines for h, _ in o.points] or [-50.0, 50.0]
     upwards = [v for o in outlines for _, v in o.points] or [-50.0, 50.0]
     return Elevation(
@@ -167,7 +167,7 @@ def _draw(
         _flat(axes @ (payload.cg_mm if cg_mm is None else cg_mm)),
         _flat(np.abs(axes) @ payload.cg_sd_mm),
         _support_point(stand, axes, shifts),
-        tuple((unit, _flat(axes @ run)) for unit, run in _runs(stand)),
+        {unit: _flat(axes @ run) for unit, run in _runs(stand)},
         (min(across), min(upwards), max(across), max(upwards)),
     )
 
@@ -234,7 +234,8 @@ def _solids(stand: Stand, shifts: Shifts) -> Iterator[_Solid]:
             yield _Solid(unit, shape, points if shift is None else points + shift, square)
 
 
-def _outlines(solids: list[_Solid], axes: Array) -> Iterator[Outline]:
+def _outlines(solids: list[_Solid], axes: Array) -> Iterator[tuple[float, Outline]]:
+    """Outlines, each with how near to the viewer it comes, mm."""
     if not solids:
         return
     counts = [len(solid.points) for solid in solids]
@@ -250,7 +251,7 @@ def _outlines(solids: list[_Solid], axes: Array) -> Iterator[Outline]:
             outline = ((low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]))
         else:
             outline = _hull(points[start : start + count])
-        yield Outline(solid.unit, solid.shape.look, outline, high[2])
+        yield high[2], Outline(solid.unit, solid.shape.look, outline)
 
 
 def _barrel(shape: Round, seen: list[list[float]]) -> Points:

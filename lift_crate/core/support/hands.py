@@ -14,6 +14,7 @@ from ..geometry import STANDARD_GRAVITY
 from .wind import wind_force_n
 
 __all__ = [
+    "POINTS_MARGIN",
     "SeeSaw",
     "counterweight_g",
     "grip_factor",
@@ -103,14 +104,18 @@ def tips_over_m_s(
     return math.sqrt(left / per_v2) if per_v2 > 0 else math.inf
 
 
+POINTS_MARGIN = 4.0
+"""How many times their load magnets, cups and clamps are asked to hold."""
+
+
 def pull_off_factor(pull_off_n: float, mass_kg: float, handling: float) -> float:
     """How many times four times the load is held square to a face: Σ pull-off / (4·m·g·factor)."""
-    return pull_off_n / (4 * mass_kg * STANDARD_GRAVITY * handling)
+    return pull_off_n / (POINTS_MARGIN * mass_kg * STANDARD_GRAVITY * handling)
 
 
 def grip_factor(grip_n: float, mass_kg: float, handling: float) -> float:
     """How many times four times the load is held along a face: Σ μ·pull-off / (4·m·g·factor)."""
-    return grip_n / (4 * mass_kg * STANDARD_GRAVITY * handling)
+    return grip_n / (POINTS_MARGIN * mass_kg * STANDARD_GRAVITY * handling)
 
 
 def peel_nm(pulls_n: Sequence[float], down_mm: Sequence[float], feet_mm: Sequence[float]) -> float:

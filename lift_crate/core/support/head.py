@@ -63,10 +63,8 @@ class HeadReport:
     best: HeadStep
     """The step that leaves the least over the tilts needed."""
 
-    @property
-    def holds(self) -> bool:
-        """Whether the rig stays where it is let go over all tilts needed."""
-        return self.best.worst_nm <= self.hold_nm + 1e-9
+    holds: bool
+    """Whether the rig stays where it is let go over all tilts needed."""
 
 
 def head_report(assembly: Assembly, held: Carried, settings: Settings) -> HeadReport | None:
@@ -95,6 +93,7 @@ def head_report(assembly: Assembly, held: Carried, settings: Settings) -> HeadRe
         tuple(load.tolist()),
         steps,
         best,
+        best.worst_nm <= data.hold_nm + 1e-9,
     )
 
 

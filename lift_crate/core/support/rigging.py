@@ -19,7 +19,7 @@ from ..geometry import STANDARD_GRAVITY
 from ..rig.assembly import Assembly
 from ..rig.build import Target
 from ..settings import Settings
-from .hands import grip_factor, peel_nm, pull_off_factor
+from .hands import POINTS_MARGIN, grip_factor, peel_nm, pull_off_factor
 from .load import Carried
 
 __all__ = ["Mounted", "mount_findings", "mounted"]
@@ -56,10 +56,10 @@ class Mounted:
     line: str | None
     """The part that catches it."""
 
-    @property
-    def held(self) -> float:
-        """The least of them."""
-        return min(share for share in (self.off_face, self.along_face, self.peel) if share is not None)
+    margin: float
+    """How many times the load is asked for."""
+    held: float
+    """The least of the three: off the face, along it, against peeling."""
 
 
 def mounted(assembly: Assembly, held: Carried, settings: Settings, target: Target | None) -> Mounted | None:
@@ -73,6 +73,11 @@ def mounted(assembly: Assembly, held: Carried, settings: Settings, target: Targe
     grip = sum(settings.friction["rubber" if point.rubber else point.by] * point.pull_off_n for point in data.points)
     peel = _peeling(assembly, held, data, use) if data.along_face else None
     line = next((unit for unit in assembly.parts if assembly.catalogue.model_of(unit).kind == _LINE), None)
+    shares = (
+        pull_off_factor(pull, mass_kg, use.factor),
+        grip_factor(grip, mass_kg, use.factor) if data.along_face else None,
+        peel[0] / peel[1] if peel and peel[1] > 0 else None,
+    )
     return Mounted(
         held.support,
         data.points,
@@ -80,13 +85,13 @@ def mounted(assembly: Assembly, held: Carried, settings: Settings, target: Targe
         mass_kg * STANDARD_GRAVITY * use.factor,
         use.handling,
         use.factor,
-        pull_off_factor(pull, mass_kg, use.factor),
-        grip_factor(grip, mass_kg, use.factor) if data.along_face else None,
-        peel[0] / peel[1] if peel and peel[1] > 0 else None,
+        *shares,
         peel,
         data.rated_m_s,
         target.speed_m_s if target else 0.0,
         line,
+        POINTS_MARGIN,
+        min(share for share in shares if share is not None),
     )
 
 
@@ -113,7 +118,7 @@ def _peeling(assembly: Assembly, held: Carried, data: MountData, use: Use) -> tu
         ways = np.cos(turns) * one + np.sin(turns) * np.cross(face, one)
     pulls, feet = [point.pull_off_n for point in data.points], [point.foot_mm for point in data.points]
     holds = min(peel_nm(pulls, row, feet) for row in (ways @ places.T).tolist())
-    return holds, 4 * held.total.mass_g * 1e-3 * STANDARD_GRAVITY * off_mm * 1e-3 * use.factor
+    return holds, POINTS_MARGIN * held.total.mass_g * 1e-3 * STANDARD_GRAVITY * off_mm * 1e-3 * use.factor
 
 
 def _mount(assembly: Assembly, held: Carried) -> MountData | None:
@@ -151,7 +156,7 @@ def mount_findings(assembly: Assembly, held: Carried, settings: Settings, target
                 + (
                     ""
                     if m.along_face is None
-                    else f"; grip {m.along_face * 4 * m.load_n:.0f} N against 4 × {m.load_n:.0f} N"
+                    else f"; grip {m.along_face * POINTS_MARGIN * m.load_n:.0f} N against 4 × {m.load_n:.0f} N"
                 )
                 + (f"; peeling {m.peel_nm[0]:.1f} against {m.peel_nm[1]:.2f} N·m" if m.peel_nm else ""),
                 inputs=(

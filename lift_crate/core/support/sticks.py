@@ -44,9 +44,9 @@ class TipOver:
     """Of the CG above the ground."""
     area_m2: float
     area_high_mm: float
-    safe_m_s: float
-    """Steadiest wind it stands with the safety asked for."""
-    tips_m_s: float
+    safe_m_s: float | None
+    """Steadiest wind it stands with the safety asked for; None: any."""
+    tips_m_s: float | None
     gust_m_s: float
 
 
@@ -92,10 +92,15 @@ def tip_over(assembly: Assembly, held: Carried, settings: Settings, conditions: 
         high,
         area,
         height,
-        tips(settings.tip_safety),
-        tips(1.0),
+        _or_none(tips(settings.tip_safety)),
+        _or_none(tips(1.0)),
         conditions.wind_m_s * settings.gust,
     )
+
+
+def _or_none(speed_m_s: float) -> float | None:
+    """No wind does it: none, rather than an infinite one."""
+    return speed_m_s if math.isfinite(speed_m_s) else None
 
 
 def _worst_area(solids: Solids, foot_mm: float) -> tuple[float, Array]:
@@ -112,9 +117,9 @@ def tip_over_findings(assembly: Assembly, held: Carried, settings: Settings, con
         return []
     level = (
         Level.STOP
-        if found.gust_m_s >= found.tips_m_s
+        if found.tips_m_s is not None and found.gust_m_s >= found.tips_m_s
         else Level.WATCH
-        if found.gust_m_s >= found.safe_m_s
+        if found.safe_m_s is not None and found.gust_m_s >= found.safe_m_s
         else Level.CLEAR
     )
     stands = (
@@ -131,7 +136,7 @@ def tip_over_findings(assembly: Assembly, held: Carried, settings: Settings, con
             text=(
                 f"Gusts of {found.gust_m_s:.1f} m/s on {found.stand}: {stands}. With a margin of"
                 f" {settings.tip_safety:g} it stands"
-                f" {f'up to {found.safe_m_s:.0f} m/s' if math.isfinite(found.safe_m_s) else 'in any wind'} on a slope"
+                f" {f'up to {found.safe_m_s:.0f} m/s' if found.safe_m_s is not None else 'in any wind'} on a slope"
                 f" of {settings.slope_deg:g}°."
             ),
             working=(
@@ -143,7 +148,7 @@ def tip_over_findings(assembly: Assembly, held: Carried, settings: Settings, con
                     )
                     + (
                         f"tips by itself at {found.tips_m_s:.1f} m/s"
-                        if math.isfinite(found.tips_m_s)
+                        if found.tips_m_s is not None
                         else "nothing for the wind to push"
                     ),
                 ),

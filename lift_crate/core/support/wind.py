@@ -8,7 +8,7 @@ so what stands behind something else counts once.
 from __future__ import annotations
 
 import math
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -20,7 +20,7 @@ from ..settings import Settings
 from .clearance import camera_of, stages_of
 from .load import Carried
 
-__all__ = ["WindOnMotor", "wind_area", "wind_force_n", "wind_on_motors"]
+__all__ = ["WindOnMotor", "weakest_in_wind", "wind_area", "wind_force_n", "wind_on_motors"]
 
 _HALF_AIR_DRAG = 0.5 * 1.2 * 1.1
 """½ · density of air · drag, kg/m³."""
@@ -165,3 +165,9 @@ def wind_on_motors(assembly: Assembly, held: Carried, settings: Settings, wind_m
         gives_up = 0.0 if room <= 0 else math.sqrt(room / per_v2) / settings.gust if per_v2 > 0 else math.inf
         found.append(WindOnMotor(axis, still + per_v2 * gust**2, rated, gives_up, area))
     return tuple(found)
+
+
+def weakest_in_wind(motors: Iterable[WindOnMotor]) -> str | None:
+    """The axis whose motor gives up first; None where wind turns none of them."""
+    weakest = min(motors, key=lambda motor: motor.gives_up_m_s, default=None)
+    return weakest.axis if weakest and math.isfinite(weakest.gives_up_m_s) else None

@@ -9,7 +9,10 @@ from datetime import datetime
 from .day import DayProblem, Slot
 from .solver import Charge, DayPlan, Use
 
-__all__ = ["Swap", "swaps_of"]
+__all__ = ["Swap", "carried_out", "swaps_of"]
+
+_SAME_MIN = 5
+"""Within one step of the day."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -19,6 +22,8 @@ class Swap:
     """
 
     at: datetime
+    minute: int
+    """Of the day as it is planned."""
     slot: str
     label: str
     rig: str | None
@@ -58,7 +63,8 @@ def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
         )
         found.append(
             Swap(
-                problem.when(use.starts if last or slot.fitted is None else slot.fitted),
+                problem.when(step := use.starts if last or slot.fitted is None else slot.fitted),
+                step * problem.step_min,
                 use.slot,
                 slot.label,
                 slot.rig,
@@ -79,6 +85,13 @@ def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
             )
         )
     return tuple(found)
+
+
+def carried_out(cards: Sequence[Swap], slot: str, minute: int) -> int | None:
+    """The line of the card that a swap made in a slot, at a minute of the day,
+    carried out: a plan goes on from what was made, so it is in it at that time.
+    """
+    return next((i for i, c in enumerate(cards) if c.slot == slot and abs(c.minute - minute) < _SAME_MIN), None)
 
 
 def _shared_out(problem: DayProblem, changes: Sequence[tuple[Slot, Use, Use | None]]) -> list[str]:

@@ -10,7 +10,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime, timedelta, tzinfo
 
-from ..callouts import Finding
+from ..callouts import Finding, Level
 from ..job.charging import Mains
 from ..job.job import Job, PartOfDay
 from ..rig.build import Catalogue
@@ -22,6 +22,7 @@ from .solver import DayPlan, solve_day
 __all__ = [
     "Cure",
     "DayAsked",
+    "DayVerdict",
     "Made",
     "PlannedDay",
     "WhatIf",
@@ -31,6 +32,7 @@ __all__ = [
     "places_of",
     "plan_the_day",
     "planned_day",
+    "verdict_of",
     "with_made",
 ]
 
@@ -215,6 +217,29 @@ class PlannedDay:
             problem=replace(self.problem, origin=self.problem.origin.astimezone(clock)),
             families=tuple(replace(f, starts=f.starts.astimezone(clock)) for f in self.families),
         )
+
+
+@dataclass(frozen=True, slots=True)
+class DayVerdict:
+    """What is said of a day in a few words, and how serious that is."""
+
+    level: Level
+    text: str
+
+
+def verdict_of(day: PlannedDay | None) -> DayVerdict:
+    """Packs that are short, places that go dark, people that are missing; or that the day holds."""
+    if day is None or day.plan is None or not day.plan.packs:
+        return DayVerdict(Level.NOTE, "Planning the day…")
+    short = len({use.pack for use in day.plan.uses if use.brings})
+    dark = sum(finding.code == "swap.dies" for finding in day.findings)
+    if short or dark:
+        said = ([f"{short} short"] if short else []) + ([f"{dark} goes dark"] if dark else [])
+        return DayVerdict(Level.STOP, ", ".join(said))
+    people = next((finding.value for finding in day.findings if finding.code == "swap.hands"), None)
+    if people is not None:
+        return DayVerdict(Level.STOP, f"{people:.0f} people needed")
+    return DayVerdict(Level.CLEAR, "The day holds")
 
 
 def day_asked(job: Job, part_id: str, what: WhatIf) -> DayAsked:

@@ -157,23 +157,28 @@ def _database_url() -> str:
 def serve(port: int, demo: bool, web: int, workers: int) -> None:
     """Serve the application on loopback."""
     from .processes import Processes
-    from .store.database import migrate
-    from .store.errors import DatabaseAway
 
     _require_free(port)
-    try:
-        migrate(_database_url())
-    except DatabaseAway as error:
-        raise click.ClickException(f"PostgreSQL does not answer at DATABASE_URL: {error.__cause__}") from None
+    url = _database_url()
     if demo:
-        _load_demo()
         _start_stand_ins()
-    click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
     commands = [
         [sys.executable, "-m", "lift_crate.web.serving", str(port), str(web)],
         *([[sys.executable, "-m", "lift_crate.cli", "work"]] * workers),
     ]
-    sys.exit(Processes(commands).run())
+    # The server loads what it needs while the database is made ready, and listens after that.
+    with Processes(commands).begun() as processes:
+        from .store.database import migrate
+        from .store.errors import DatabaseAway
+
+        try:
+            migrate(url)
+        except DatabaseAway as error:
+            raise click.ClickException(f"PostgreSQL does not answer at DATABASE_URL: {error.__cause__}") from None
+        if demo:
+            _load_demo()
+        click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
+        sys.exit(processes.run())
 
 
 def _load_demo() -> None:

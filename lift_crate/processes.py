@@ -8,7 +8,8 @@ import signal
 import subprocess
 import sys
 import time
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
+from contextlib import contextmanager
 from types import FrameType
 
 __all__ = ["Processes"]
@@ -34,11 +35,24 @@ class Processes:
         self._running: list[subprocess.Popen[bytes]] = []
         self._stopping = False
 
+    @contextmanager
+    def begun(self) -> Iterator[Processes]:
+        """The server begun, but held before it listens: it may load
+        meanwhile. Whatever happens, it does not outlive this block.
+        """
+        held, self._let_go = os.pipe()
+        self._running = [self._start([*self._commands[0], str(held)], held)]
+        os.close(held)
+        try:
+            yield self
+        finally:
+            self._end()
+
     def run(self) -> int:
         """Until told to stop, or the server ends; its exit code."""
         for number in (signal.SIGTERM, signal.SIGINT):
             signal.signal(number, self._stop)
-        self._running = [self._start(self._commands[0])]
+        os.close(self._let_go)
         began = [time.monotonic()]
         while not self._stopping and self._running[0].poll() is None:
             time.sleep(_LOOK_S)
@@ -52,6 +66,10 @@ class Processes:
                         file=sys.stderr,
                     )
                     self._running[i], began[i] = self._start(self._commands[i]), time.monotonic()
+        self._end()
+        return 0 if self._stopping else self._running[0].returncode or 0
+
+    def _end(self) -> None:
         for process in self._running:
             if process.poll() is None:
                 process.terminate()
@@ -61,10 +79,9 @@ class Processes:
             except subprocess.TimeoutExpired:
                 process.kill()
                 process.wait()
-        return 0 if self._stopping else self._running[0].returncode or 0
 
-    def _start(self, command: list[str]) -> subprocess.Popen[bytes]:
-        return subprocess.Popen(command, env=os.environ, preexec_fn=_ends_with_parent)  # noqa: S603, PLW1509 - our own commands; the child only asks for a signal
+    def _start(self, command: list[str], *kept: int) -> subprocess.Popen[bytes]:
+        return subprocess.Popen(command, env=os.environ, pass_fds=kept, preexec_fn=_ends_with_parent)  # noqa: S603, PLW1509 - our own commands; the child only asks for a signal
 
     def _stop(self, number: int, frame: FrameType | None) -> None:
         del number, frame

@@ -18,8 +18,10 @@ __all__ = ["STRICT", "Grip", "Handling", "Move", "Settings", "Spreads", "Support
 Handling = Literal["static", "walking", "running", "vehicle"]
 Support = Literal["hand", "shoulder", "head", "gimbal", "mount"]
 
-STRICT: Any = {"extra": "forbid", "allow_inf_nan": False}
-"""How documents of these types are read at the edge: no unknown keys, no NaN, no infinity."""
+STRICT: Any = {"extra": "forbid", "allow_inf_nan": False, "defer_build": True}
+"""How documents of these types are read at the edge: no unknown keys, no NaN,
+no infinity; the reader is made when the first is read.
+"""
 
 
 @dataclass(frozen=True, kw_only=True)

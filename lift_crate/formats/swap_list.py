@@ -7,8 +7,6 @@ import io
 from collections.abc import Sequence
 from datetime import UTC, datetime, timedelta
 
-from icalendar import Calendar, Event
-
 from ..core.swaps.card import Swap
 from .text import harmless
 
@@ -20,6 +18,8 @@ _LASTS = timedelta(minutes=5)
 
 def swaps_ics(job: str, title: str, swaps: Sequence[Swap], stamp: datetime) -> bytes:
     """An iCalendar with an event for every swap (RFC 5545); the same swap has the same UID in every export."""
+    from icalendar import Calendar, Event  # noqa: PLC0415 - a calendar is rarely asked for, and long to load
+
     calendar = Calendar()
     calendar.add("prodid", "-//Lift Crate//swaps//EN")
     calendar.add("version", "2.0")

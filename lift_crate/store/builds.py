@@ -9,7 +9,7 @@ from typing import Literal
 from zoneinfo import ZoneInfo
 
 from psycopg.types.json import Jsonb
-from pydantic import TypeAdapter
+from pydantic import ConfigDict, TypeAdapter
 
 from ..core.job.job import Job, NotInJob, Rig
 from ..core.rig.build import Build, Catalogue, Claim, UnitSetting
@@ -21,7 +21,7 @@ from .jobs import JobStore, write_build_content
 __all__ = ["BuildState", "BuildStore", "HistoryEntry", "Judge"]
 
 _builds = TypeAdapter(Build)
-_settings = TypeAdapter(tuple[UnitSetting, ...])
+_settings = TypeAdapter(tuple[UnitSetting, ...], config=ConfigDict(defer_build=True))
 _MOST_HISTORY = 50
 
 

@@ -4,13 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
+from typing import TYPE_CHECKING
 
 import psycopg
 from psycopg import errors as pg
 from psycopg_pool import PoolTimeout
 
 from ..core.errors import LiftCrateError
-from ..formats.shelf_csv import LineError
+
+if TYPE_CHECKING:
+    from ..formats.shelf_csv import LineError
 
 __all__ = [
     "Conflict",

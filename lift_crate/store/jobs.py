@@ -10,7 +10,7 @@ from threading import Lock
 from typing import Any
 
 from psycopg.types.json import Jsonb
-from pydantic import TypeAdapter
+from pydantic import ConfigDict, TypeAdapter
 
 from ..core.errors import BadRig
 from ..core.gear.interface import Interface
@@ -29,7 +29,7 @@ __all__ = ["JobStore", "unit_row", "write_build_content"]
 _interfaces = TypeAdapter(Interface)
 _models = TypeAdapter(GearModel)
 _conditions = TypeAdapter(Conditions)
-_moments = TypeAdapter(tuple[Moment, ...])
+_moments = TypeAdapter(tuple[Moment, ...], config=ConfigDict(defer_build=True))
 _settings = TypeAdapter(Settings)
 _charging = TypeAdapter(ChargingPlan)
 _targets = TypeAdapter(Target)
@@ -37,7 +37,7 @@ _builds = TypeAdapter(Build)
 _files = TypeAdapter(JobFile)
 _MOST_REPLACED = 30
 _MOST_JOBS = 20
-_unit_settings = TypeAdapter(tuple[UnitSetting, ...])
+_unit_settings = TypeAdapter(tuple[UnitSetting, ...], config=ConfigDict(defer_build=True))
 
 
 def _json(adapter: TypeAdapter[Any], value: object) -> Jsonb:

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from psycopg.types.json import Jsonb
-from pydantic import TypeAdapter
+from pydantic import ConfigDict, TypeAdapter
 
 from ..core.callouts import Finding
 from ..core.job.job import Job, NotInJob
@@ -22,7 +22,7 @@ __all__ = ["Beat", "PlanState", "PlanStore", "PlanWork"]
 Slot = Literal["day", "what if"]
 _asked = TypeAdapter(DayAsked)
 _days = TypeAdapter(PlannedDay)
-_findings = TypeAdapter(tuple[Finding, ...])
+_findings = TypeAdapter(tuple[Finding, ...], config=ConfigDict(defer_build=True))
 _STALE_S = 12.0
 """A worker that gave no sign for so long is gone."""
 _PATIENCE_S = 10.0

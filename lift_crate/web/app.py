@@ -5,6 +5,7 @@ from __future__ import annotations
 import mimetypes
 from collections.abc import Callable
 from pathlib import Path
+from threading import Lock
 from typing import Any
 
 from flask import Response, abort, request, send_from_directory
@@ -43,13 +44,24 @@ _PACKED = [
 """Kinds of answer that are sent packed; the others are so already."""
 
 
+PLACES = (job, bench, balance, power, swaps, shelf, lenses, sheet, compare)
+
+
 class Api(OpenAPI):
     """The application with its own description completed."""
 
+    _describing = Lock()
+
     @property
     def api_doc(self) -> dict[str, Any]:
-        """The OpenAPI document."""
-        return completed(super().api_doc)
+        """The OpenAPI document, made when it is first asked for."""
+        with self._describing:
+            for place in PLACES:
+                place.api.describe()
+                self.tags += [tag for tag in place.api.tags if tag not in self.tags]
+                self.paths.update(place.api.paths)
+                self.components_schemas.update(place.api.components_schemas)
+            return completed(super().api_doc)
 
 
 def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> OpenAPI:
@@ -76,7 +88,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> Open
         app.extensions["lift_crate"] = Services(
             jobs, BuildStore(jobs), ShelfStore(jobs), BalanceStore(jobs), noted, plans
         )
-    for place in (job, bench, balance, power, swaps, shelf, lenses, sheet, compare):
+    for place in PLACES:
         app.register_api(place.api)
     register_problems(app)
     # Before the guard's, so that it comes after it: what is sent is packed last.

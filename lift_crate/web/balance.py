@@ -6,7 +6,6 @@ import math
 import os
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
 from ..core.balance.checks import DIRECTIONS, needed_deg
@@ -41,12 +40,13 @@ from . import present
 from . import schema as s
 from . import schema_balance as b
 from .answers import READ, Responses, answer
+from .described import PlaceApi
 from .identity import current_actor
 from .services import bench_of, services, state_of
 
 __all__ = ["api"]
 
-api = APIBlueprint(
+api = PlaceApi(
     "balance",
     __name__,
     url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>/balance",

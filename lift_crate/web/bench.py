@@ -6,9 +6,7 @@ import time
 from collections.abc import Callable
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
-from pydantic import BaseModel
 
 from ..core.bench.questions import candidates, misfits, places_for, ways_to_fit
 from ..core.bench.remedies import MOST_SHOWN, search_remedies
@@ -18,6 +16,7 @@ from ..store.errors import StaleEdit
 from . import present
 from . import schema as s
 from .answers import READ, Responses, answer
+from .described import PlaceApi
 from .identity import current_actor
 from .problems import lift_crate_response
 from .schema import (
@@ -25,12 +24,13 @@ from .schema import (
     EffectView,
     RigPath,
     Strict,
+    Told,
 )
 from .services import bench_of, bench_view, part_view_of, preview, services, state_of
 
 __all__ = ["api"]
 
-api = APIBlueprint(
+api = PlaceApi(
     "bench",
     __name__,
     url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>",
@@ -166,7 +166,7 @@ class FitQuery(Strict):
     port: str
 
 
-class PlaceView(BaseModel):
+class PlaceView(Told):
     """A port where a unit could go."""
 
     onto: str
@@ -178,7 +178,7 @@ class PlaceView(BaseModel):
     effect: EffectView
 
 
-class PlacesView(BaseModel):
+class PlacesView(Told):
     """Where a unit can go on a rig, best first."""
 
     unit: str
@@ -186,7 +186,7 @@ class PlacesView(BaseModel):
     places: list[PlaceView]
 
 
-class WayView(BaseModel):
+class WayView(Told):
     """Something that would make a unit fit."""
 
     title: str
@@ -195,7 +195,7 @@ class WayView(BaseModel):
     effect: EffectView | None
 
 
-class WaysView(BaseModel):
+class WaysView(Told):
     """What would make a unit fit on a port."""
 
     unit: str

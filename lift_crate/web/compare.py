@@ -3,9 +3,7 @@
 from __future__ import annotations
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
-from pydantic import BaseModel
 
 from ..core.callouts import Finding
 from ..core.drawings.comparison import Figure, PartLine, compare
@@ -16,16 +14,18 @@ from ..core.stand import stand_of
 from ..core.verdict.judge import Whole, whole
 from . import present
 from .answers import READ, answer
+from .described import PlaceApi
 from .schema import (
     JobPath,
     LevelName,
     Strict,
+    Told,
 )
 from .services import services
 
 __all__ = ["api"]
 
-api = APIBlueprint(
+api = PlaceApi(
     "compare",
     __name__,
     url_prefix="/api/jobs/<string:job>",
@@ -46,7 +46,7 @@ class CompareQuery(Strict):
     right_build: str
 
 
-class CompareFinding(BaseModel):
+class CompareFinding(Told):
     """A call-out of one side."""
 
     level: LevelName
@@ -54,7 +54,7 @@ class CompareFinding(BaseModel):
     text: str
 
 
-class CompareSide(BaseModel):
+class CompareSide(Told):
     """One side: its rig, build and part of the day, drawn."""
 
     part: str
@@ -67,7 +67,7 @@ class CompareSide(BaseModel):
     side: Elevation
 
 
-class CompareView(BaseModel):
+class CompareView(Told):
     """Two builds side by side."""
 
     left: CompareSide

@@ -4,9 +4,15 @@ out, and what every operation may answer beside its own.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from typing import Any
 
-__all__ = ["completed"]
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+from flask_openapi3.types import ParametersTuple
+from flask_openapi3.utils import parse_parameters
+
+__all__ = ["PlaceApi", "completed"]
 
 _PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/ProblemView"}}}
 _CONFLICT = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/ConflictProblem"}}}
@@ -33,6 +39,26 @@ _FILES_IN: dict[str, tuple[str, dict[str, Any]]] = {
     "importJob": ("application/json", {"type": "object", "description": "A Lift Crate job file (docs/job-file.md)"}),
     "importUnits": ("text/csv", {"type": "string", "description": "Units as CSV, with a header"}),
 }
+
+
+class PlaceApi(APIBlueprint):
+    """The addresses of one place. Their schemas take longer to make than all
+    else at a start, so they are made when somebody asks for the description.
+    """
+
+    def __init__(self, name: str, import_name: str, *, url_prefix: str, abp_tags: list[Tag]) -> None:
+        self._untold: list[tuple[str, Callable[..., Any], dict[str, Any]]] = []
+        super().__init__(name, import_name, url_prefix=url_prefix, abp_tags=abp_tags)
+
+    def _collect_openapi_info(self, rule: str, func: Callable[..., Any], **told: Any) -> ParametersTuple:  # noqa: ANN401 - the library's own signature
+        self._untold.append((rule, func, told))
+        return parse_parameters(func, doc_ui=False)
+
+    def describe(self) -> None:
+        """Make the schemas, paths and tags of what was not described yet."""
+        while self._untold:
+            rule, func, told = self._untold.pop(0)
+            super()._collect_openapi_info(rule, func, **told)
 
 
 def completed(document: dict[str, Any]) -> dict[str, Any]:

@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 from flask import Response, request
-from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
 from ..formats.job_file import dump, parse
 from . import schema as s
 from .answers import Responses, answer, file_headers
+from .described import PlaceApi
 from .identity import current_actor
 from .services import part_view, services
 
 __all__ = ["api"]
 
-api = APIBlueprint("jobs", __name__, url_prefix="/api", abp_tags=[Tag(name="jobs", description="Jobs and job files")])
+api = PlaceApi("jobs", __name__, url_prefix="/api", abp_tags=[Tag(name="jobs", description="Jobs and job files")])
 _ERRORS: Responses = {404: s.ProblemView, 409: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
 
 

@@ -5,9 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
-from pydantic import BaseModel
 
 from ..core.lens.pairs import Pair, bodies_of, front_mount, gaps_deg, needed_angle_deg, pairs
 from ..core.rig.assembly import assemble
@@ -15,14 +13,16 @@ from ..core.rig.build import Target
 from . import present
 from . import schema as s
 from .answers import READ, answer
+from .described import PlaceApi
 from .schema import (
     Strict,
+    Told,
 )
 from .services import state_of
 
 __all__ = ["api"]
 
-api = APIBlueprint(
+api = PlaceApi(
     "lenses",
     __name__,
     url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>",
@@ -36,7 +36,7 @@ class PairsQuery(Strict):
     body: str = ""
 
 
-class PairView(BaseModel):
+class PairView(Told):
     """A lens model on the body: how it joins, what it covers and shows."""
 
     lens: str
@@ -58,7 +58,7 @@ class PairView(BaseModel):
     free: list[str]
 
 
-class PairsView(BaseModel):
+class PairsView(Told):
     """Every lens on one body, for a rig's position."""
 
     body: str

@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
 from ..core.bench.bench import spares_of
@@ -17,11 +16,12 @@ from . import present
 from . import schema as s
 from . import schema_power as p
 from .answers import READ, Responses, answer
+from .described import PlaceApi
 from .services import bench_of, state_of
 
 __all__ = ["api"]
 
-api = APIBlueprint(
+api = PlaceApi(
     "power",
     __name__,
     url_prefix="/api/jobs/<string:job>",

@@ -32,6 +32,8 @@ __all__ = [
     "RemedyQuery",
     "RigPath",
     "StepRequest",
+    "Strict",
+    "Told",
 ]
 
 LevelName = Literal["stop", "watch", "note", "clear"]
@@ -40,10 +42,16 @@ Version = Annotated[int, Field(ge=0, le=2**31 - 1)]
 AnyOperation = Annotated[Operation, Field(discriminator="op")]
 
 
-class Strict(BaseModel):
+class Told(BaseModel):
+    """An answer; its writer is made when the first is written."""
+
+    model_config = ConfigDict(defer_build=True)
+
+
+class Strict(Told):
     """A request: unknown keys are refused."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, defer_build=True)
 
 
 class JobPath(Strict):
@@ -90,7 +98,7 @@ class ReplacedPath(JobPath):
     replaced: Annotated[int, Field(ge=0, le=2**53)]
 
 
-class ReplacedLine(BaseModel):
+class ReplacedLine(Told):
     """An earlier state of a job, kept when it was replaced."""
 
     id: int
@@ -99,7 +107,7 @@ class ReplacedLine(BaseModel):
     at: datetime
 
 
-class ReplacedView(BaseModel):
+class ReplacedView(Told):
     """Earlier states of a job, latest first."""
 
     job: str
@@ -131,14 +139,14 @@ class StepRequest(Strict):
     version: Version
 
 
-class FieldProblem(BaseModel):
+class FieldProblem(Told):
     """One thing that is wrong with what was sent, and where."""
 
     path: str
     message: str
 
 
-class ProblemView(BaseModel):
+class ProblemView(Told):
     """An error (RFC 9457): what was wrong, where, and what would be right."""
 
     type: str
@@ -148,7 +156,7 @@ class ProblemView(BaseModel):
     problems: list[FieldProblem] = []
 
 
-class CountsView(BaseModel):
+class CountsView(Told):
     """How many call-outs of each level."""
 
     stops: int
@@ -156,7 +164,7 @@ class CountsView(BaseModel):
     notes: int
 
 
-class InputView(BaseModel):
+class InputView(Told):
     """A figure that went into a computation, and its source."""
 
     name: str
@@ -164,7 +172,7 @@ class InputView(BaseModel):
     source: str
 
 
-class WorkingView(BaseModel):
+class WorkingView(Told):
     """A formula, the same with numbers, its inputs."""
 
     formula: str
@@ -172,7 +180,7 @@ class WorkingView(BaseModel):
     inputs: list[InputView]
 
 
-class FindingView(BaseModel):
+class FindingView(Told):
     """A call-out."""
 
     key: str
@@ -191,7 +199,7 @@ class FindingView(BaseModel):
     working: list[WorkingView]
 
 
-class SlideView(BaseModel):
+class SlideView(Told):
     """A gimbal slide: where it balances, where it is set, its travel and the number on its scale."""
 
     name: str
@@ -204,7 +212,7 @@ class SlideView(BaseModel):
     scale_max: float
 
 
-class PackView(BaseModel):
+class PackView(Told):
     """A pack under its load."""
 
     pack: str
@@ -215,7 +223,7 @@ class PackView(BaseModel):
     feeds: list[str]
 
 
-class FiguresView(BaseModel):
+class FiguresView(Told):
     """The figures at the foot of the Bench."""
 
     total_g: float
@@ -248,7 +256,7 @@ class FiguresView(BaseModel):
     working: dict[str, WorkingView]
 
 
-class PortView(BaseModel):
+class PortView(Told):
     """A port of a unit in the rig."""
 
     id: str
@@ -260,14 +268,14 @@ class PortView(BaseModel):
     holds: list[str]
 
 
-class SlideRangeView(BaseModel):
+class SlideRangeView(Told):
     """How far a joint slides."""
 
     min_mm: float
     max_mm: float
 
 
-class ExposureView(BaseModel):
+class ExposureView(Told):
     """Bodies: frames a second, shutter angle and sensitivity as set or as the job's."""
 
     fps: float
@@ -275,7 +283,7 @@ class ExposureView(BaseModel):
     iso: float
 
 
-class RowView(BaseModel):
+class RowView(Told):
     """A line of the build: a unit on its joint, ``depth`` steps from the body."""
 
     unit: str
@@ -303,7 +311,7 @@ class RowView(BaseModel):
     ports: list[PortView]
 
 
-class CableView(BaseModel):
+class CableView(Told):
     """A cable of the build and where it runs."""
 
     cable: str
@@ -318,7 +326,7 @@ class CableView(BaseModel):
     level: LevelName
 
 
-class StripView(BaseModel):
+class StripView(Told):
     """A camera strip: one rig in a part of the day."""
 
     rig: str
@@ -336,7 +344,7 @@ class StripView(BaseModel):
     counts: CountsView
 
 
-class PartView(BaseModel):
+class PartView(Told):
     """All cameras in one part of the day."""
 
     part: str
@@ -346,7 +354,7 @@ class PartView(BaseModel):
     """Of them, those that are worked on in another place than the Bench, by its name."""
 
 
-class BenchView(BaseModel):
+class BenchView(Told):
     """A build on the Bench: list, drawing, figures and call-outs."""
 
     job: str
@@ -385,7 +393,7 @@ class ConflictProblem(ProblemView):
     current: BenchView | None = None
 
 
-class PartSummary(BaseModel):
+class PartSummary(Told):
     """A part of the day on the ribbon."""
 
     id: str
@@ -398,7 +406,7 @@ class PartSummary(BaseModel):
     moments: tuple[Moment, ...]
 
 
-class RigSummary(BaseModel):
+class RigSummary(Told):
     """A rig and which build it is in, by part of the day."""
 
     id: str
@@ -411,20 +419,20 @@ class RigSummary(BaseModel):
     """Part id to build id."""
 
 
-class JobSummary(BaseModel):
+class JobSummary(Told):
     """A job in the list of jobs."""
 
     id: str
     title: str
 
 
-class JobsView(BaseModel):
+class JobsView(Told):
     """All jobs here."""
 
     jobs: list[JobSummary]
 
 
-class JobView(BaseModel):
+class JobView(Told):
     """A job's frame: ribbon and rigs."""
 
     id: str
@@ -434,7 +442,7 @@ class JobView(BaseModel):
     units: int
 
 
-class NewFinding(BaseModel):
+class NewFinding(Told):
     """A call-out that a change brings or takes away."""
 
     level: LevelName
@@ -442,7 +450,7 @@ class NewFinding(BaseModel):
     text: str
 
 
-class EffectView(BaseModel):
+class EffectView(Told):
     """What a change would do."""
 
     mass_g: float
@@ -455,7 +463,7 @@ class EffectView(BaseModel):
     gone: list[NewFinding]
 
 
-class CandidateView(BaseModel):
+class CandidateView(Told):
     """Something that goes on a port now."""
 
     unit: str
@@ -471,7 +479,7 @@ class CandidateView(BaseModel):
     """None: not tried yet."""
 
 
-class MisfitView(BaseModel):
+class MisfitView(Told):
     """Something that does not go on a port now, and why."""
 
     unit: str
@@ -481,7 +489,7 @@ class MisfitView(BaseModel):
     adapter: str | None
 
 
-class CandidatesView(BaseModel):
+class CandidatesView(Told):
     """What can go on a port."""
 
     unit: str
@@ -492,7 +500,7 @@ class CandidatesView(BaseModel):
     misfits: list[MisfitView]
 
 
-class RemedyView(BaseModel):
+class RemedyView(Told):
     """A change that was tried and helps."""
 
     title: str
@@ -505,7 +513,7 @@ class RemedyView(BaseModel):
     """Orders remedies of one finding, compared figure by figure, least first."""
 
 
-class RemediesView(BaseModel):
+class RemediesView(Told):
     """Remedies of one finding among the trials made for this answer, best
     first; there is more while fewer are tried than there are.
     """
@@ -518,7 +526,7 @@ class RemediesView(BaseModel):
     """How many of all of them are worth showing."""
 
 
-class HistoryLine(BaseModel):
+class HistoryLine(Told):
     """One edit."""
 
     version: int
@@ -528,13 +536,13 @@ class HistoryLine(BaseModel):
     at: datetime
 
 
-class HistoryView(BaseModel):
+class HistoryView(Told):
     """The latest edits of a build, newest first."""
 
     edits: list[HistoryLine]
 
 
-class Imported(BaseModel):
+class Imported(Told):
     """A job file has been read in."""
 
     job: str

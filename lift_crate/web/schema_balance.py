@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ..core.balance.report import SlideTarget
 from ..core.balance.see_saw import Hold, SeeSawReport
@@ -16,7 +16,7 @@ from ..core.drawings.elevation import Elevation
 from ..core.support.head import HeadReport
 from ..core.support.rigging import Mounted
 from ..core.support.sticks import TipOver
-from .schema import FindingView, Point, Strict, Version
+from .schema import FindingView, Point, Strict, Told, Version
 
 __all__ = ["BalanceQuery", "BalanceView", "GimbalReadView", "GimbalRequest", "LevellersView", "RecordRequest"]
 
@@ -46,7 +46,7 @@ class GimbalRequest(Strict):
     readings: dict[Literal["fore_aft", "vertical", "lateral", "pan"], Reading]
 
 
-class ReadLoadView(BaseModel):
+class ReadLoadView(Told):
     """A motor's load as the gimbal tells it, beside the computed one."""
 
     axis: str
@@ -55,7 +55,7 @@ class ReadLoadView(BaseModel):
     apart: bool
 
 
-class GimbalReadView(BaseModel):
+class GimbalReadView(Told):
     """What the gimbal tells."""
 
     name: str
@@ -64,7 +64,7 @@ class GimbalReadView(BaseModel):
     """What is to be seen with the slides where they are."""
 
 
-class MotorLoadView(BaseModel):
+class MotorLoadView(Told):
     """What a motor holds."""
 
     axis: str
@@ -79,7 +79,7 @@ class MotorLoadView(BaseModel):
     level: Literal["clear", "note", "watch", "stop"]
 
 
-class SchoolView(BaseModel):
+class SchoolView(Told):
     """A way to choose where to balance a zoom."""
 
     name: str
@@ -88,7 +88,7 @@ class SchoolView(BaseModel):
     hours: float | None
 
 
-class ZoomView(BaseModel):
+class ZoomView(Told):
     """The zoom: schools, and the load over its range."""
 
     unit: str
@@ -101,7 +101,7 @@ class ZoomView(BaseModel):
     loads: list[Point]
 
 
-class ReachView(BaseModel):
+class ReachView(Told):
     """How far an axis turns, and what is hit."""
 
     axis: str
@@ -118,7 +118,7 @@ class ReachView(BaseModel):
     at_high: Elevation | None
 
 
-class ChangeView(BaseModel):
+class ChangeView(Told):
     """One thing that changed since it was balanced."""
 
     text: str
@@ -126,7 +126,7 @@ class ChangeView(BaseModel):
     axes: list[str]
 
 
-class RecordView(BaseModel):
+class RecordView(Told):
     """A balance that was recorded."""
 
     at: datetime
@@ -136,7 +136,7 @@ class RecordView(BaseModel):
     note: str
 
 
-class GimbalBalance(BaseModel):
+class GimbalBalance(Told):
     """Balance on a gimbal."""
 
     slides: tuple[SlideTarget, ...]
@@ -159,7 +159,7 @@ class GimbalBalance(BaseModel):
     holds: tuple[Hold, ...]
 
 
-class BalanceView(BaseModel):
+class BalanceView(Told):
     """The balance of a rig on what carries it."""
 
     job: str
@@ -182,7 +182,7 @@ class BalanceView(BaseModel):
     mount: Mounted | None
 
 
-class LevellersView(BaseModel):
+class LevellersView(Told):
     """What would level the rig, most level first."""
 
     front_nm: float

@@ -5,14 +5,14 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Literal
 
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ..core.drawings.chain import RunDown
 from ..core.swaps.card import Swap
 from ..core.swaps.rules import Family
 from ..core.swaps.what_if import Cure
 from ..devices.meter import Bay
-from .schema import FindingView, JobPath, LevelName, Strict
+from .schema import FindingView, JobPath, LevelName, Strict, Told
 
 __all__ = [
     "ChargerReadView",
@@ -34,7 +34,7 @@ class PowerQuery(Strict):
     empty: bool = False
 
 
-class ChainNodeView(BaseModel):
+class ChainNodeView(Told):
     """A unit on the chain."""
 
     unit: str
@@ -52,7 +52,7 @@ class ChainNodeView(BaseModel):
     """Units free at this time that could stand in for it."""
 
 
-class ChainEdgeView(BaseModel):
+class ChainEdgeView(Told):
     """A feed and what goes along it."""
 
     source: str
@@ -70,7 +70,7 @@ class ChainEdgeView(BaseModel):
     level: LevelName
 
 
-class PowerView(BaseModel):
+class PowerView(Told):
     """The power of a rig."""
 
     job: str
@@ -103,7 +103,7 @@ class SwapsQuery(Strict):
     monitors: Annotated[float, Field(ge=0.1, le=1)] = 1.0
 
 
-class DayPartView(BaseModel):
+class DayPartView(Told):
     """A part of the day on the time scale, minutes from its start."""
 
     id: str
@@ -112,7 +112,7 @@ class DayPartView(BaseModel):
     ends: int
 
 
-class QuietView(BaseModel):
+class QuietView(Told):
     """A time in which nobody touches a camera."""
 
     starts: int
@@ -120,7 +120,7 @@ class QuietView(BaseModel):
     label: str
 
 
-class SlotView(BaseModel):
+class SlotView(Told):
     """A place for a pack over the day, minutes from its start."""
 
     id: str
@@ -130,7 +130,7 @@ class SlotView(BaseModel):
     built_in: bool
 
 
-class UseView(BaseModel):
+class UseView(Told):
     """A pack in a slot."""
 
     slot: str
@@ -142,7 +142,7 @@ class UseView(BaseModel):
     bring: bool
 
 
-class ChargeView(BaseModel):
+class ChargeView(Told):
     """A pack on a charger."""
 
     pack: str
@@ -152,7 +152,7 @@ class ChargeView(BaseModel):
     ends: int
 
 
-class ChargerView(BaseModel):
+class ChargerView(Told):
     """A charger of the day: how many it charges at once, and when it has mains."""
 
     units: list[str]
@@ -160,7 +160,7 @@ class ChargerView(BaseModel):
     open: list[tuple[int, int]]
 
 
-class MadeView(BaseModel):
+class MadeView(Told):
     """A swap that was really made."""
 
     id: int
@@ -176,7 +176,7 @@ class MadeView(BaseModel):
     """The line of the card that it carried out."""
 
 
-class SwapsView(BaseModel):
+class SwapsView(Told):
     """The day's swaps; more is to come while ``working``."""
 
     job: str
@@ -226,7 +226,7 @@ class MadeRequest(Strict):
     charge_in: Annotated[float, Field(ge=0, le=1)] | None = None
 
 
-class ChargerReadView(BaseModel):
+class ChargerReadView(Told):
     """What a charger says."""
 
     name: str
@@ -240,7 +240,7 @@ class MeterRequest(Strict):
     unit: str
 
 
-class MeterReadView(BaseModel):
+class MeterReadView(Told):
     """What flows into a unit, beside what is known of it."""
 
     name: str

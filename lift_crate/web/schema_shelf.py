@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Annotated, Literal
+from typing import Annotated, Generic, Literal, TypeVar
 
-from pydantic import BaseModel, Field, RootModel
+from pydantic import ConfigDict, Field, RootModel
 
 from ..core.drawings.elevation import Elevation
 from ..core.gear.interface import Interface
@@ -15,6 +15,7 @@ from ..core.rig.build import Unit
 from .schema import (
     FieldProblem,
     Strict,
+    Told,
 )
 
 __all__ = [
@@ -38,15 +39,24 @@ __all__ = [
 ]
 
 
-class UnitBody(RootModel[Unit]):
+T = TypeVar("T")
+
+
+class Whole(RootModel[T], Generic[T]):
+    """A thing of the core as it is; its reader is made when the first is read."""
+
+    model_config = ConfigDict(defer_build=True)
+
+
+class UnitBody(Whole[Unit]):
     """A unit as it should be."""
 
 
-class ModelBody(RootModel[GearModel]):
+class ModelBody(Whole[GearModel]):
     """A model as it should be."""
 
 
-class InterfaceBody(RootModel[Interface]):
+class InterfaceBody(Whole[Interface]):
     """An interface as it should be."""
 
 
@@ -92,7 +102,7 @@ class ImportUnitsQuery(Strict):
     """The revision of the shelf for which the import was shown."""
 
 
-class UnitLine(BaseModel):
+class UnitLine(Told):
     """A unit in the list of the shelf."""
 
     unit: str
@@ -108,7 +118,7 @@ class UnitLine(BaseModel):
     taken: str | None
 
 
-class ShelfView(BaseModel):
+class ShelfView(Told):
     """A page of the shelf, how many there are in all, and of each kind."""
 
     units: list[UnitLine]
@@ -116,7 +126,7 @@ class ShelfView(BaseModel):
     kinds: dict[str, int]
 
 
-class InterfacesView(BaseModel):
+class InterfacesView(Told):
     """All interfaces, with what their families are called."""
 
     interfaces: list[Interface]
@@ -127,7 +137,7 @@ class InterfacesView(BaseModel):
     """Figures that each family is told by."""
 
 
-class ShelfChangeLine(BaseModel):
+class ShelfChangeLine(Told):
     """A change of a thing on the shelf."""
 
     title: str
@@ -135,7 +145,7 @@ class ShelfChangeLine(BaseModel):
     at: datetime
 
 
-class UnitUseLine(BaseModel):
+class UnitUseLine(Told):
     """A build that a unit is in."""
 
     job: str
@@ -144,7 +154,7 @@ class UnitUseLine(BaseModel):
     parts: int
 
 
-class UnitView(BaseModel):
+class UnitView(Told):
     """One unit: its figures with their source, what it is in, its history."""
 
     unit: Unit
@@ -160,14 +170,14 @@ class UnitView(BaseModel):
     history: list[ShelfChangeLine]
 
 
-class ModelPreview(BaseModel):
+class ModelPreview(Told):
     """A model drawn alone, what is wrong with it, and how well its figures are known."""
 
     elevations: tuple[Elevation, ...]
     problems: list[FieldProblem]
 
 
-class ModelView(BaseModel):
+class ModelView(Told):
     """One model as it stands in the catalogue, drawn, with its units and history."""
 
     model: GearModel
@@ -177,7 +187,7 @@ class ModelView(BaseModel):
     history: list[ShelfChangeLine]
 
 
-class ScaleView(BaseModel):
+class ScaleView(Told):
     """What lies on the scale."""
 
     name: str
@@ -199,11 +209,11 @@ class MeasureRequest(Strict):
     second_at_mm: float | None = None
 
 
-class MeasuredView(RootModel[Measured]):
+class MeasuredView(Whole[Measured]):
     """A measured figure with one standard deviation and its working."""
 
 
-class ChangeLine(BaseModel):
+class ChangeLine(Told):
     """What a line of an import would do."""
 
     line: int
@@ -212,7 +222,7 @@ class ChangeLine(BaseModel):
     fields: list[tuple[str, str, str]]
 
 
-class ErrorLine(BaseModel):
+class ErrorLine(Told):
     """What is wrong with a line of an import."""
 
     line: int
@@ -220,7 +230,7 @@ class ErrorLine(BaseModel):
     message: str
 
 
-class PlanView(BaseModel):
+class PlanView(Told):
     """Everything an import would do, or did."""
 
     applied: bool

@@ -1,7 +1,8 @@
 """The web server: several processes of light threads, so that a slow client holds nobody but himself.
 
-``python -m lift_crate.web.serving PORT WORKERS`` serves what DATABASE_URL names. A worker makes
-everything that waits wait lightly before it loads the application; so nothing of that is loaded here.
+``python -m lift_crate.web.serving PORT WORKERS [HELD]`` serves what DATABASE_URL names. A worker makes
+everything that waits wait lightly before it loads the application; so nothing of that is loaded here,
+only what computes and never waits. HELD is a pipe: the server listens when its other end is closed.
 """
 
 from __future__ import annotations
@@ -48,6 +49,16 @@ class LightWorker(GeventWorker):  # type: ignore[misc]
             deadline.close()
 
 
+def load_ahead() -> None:
+    """What computes and never waits, once for all workers."""
+    import flask_openapi3  # noqa: F401, PLC0415
+
+    from ..core.balance import report  # noqa: F401, PLC0415
+    from ..core.bench import levellers, remedies  # noqa: F401, PLC0415
+    from ..core.swaps import what_if  # noqa: F401, PLC0415
+    from ..formats import drawing, job_file, shelf_csv  # noqa: F401, PLC0415
+
+
 def serve(port: int, workers: int) -> None:
     """Serve on loopback until told to stop."""
     settings = {
@@ -92,4 +103,8 @@ def serve(port: int, workers: int) -> None:
 
 
 if __name__ == "__main__":
+    load_ahead()
+    for held in sys.argv[3:]:
+        while os.read(int(held), 1):
+            pass
     serve(int(sys.argv[1]), int(sys.argv[2]))

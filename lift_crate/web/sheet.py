@@ -5,9 +5,8 @@ from __future__ import annotations
 from typing import Annotated, Literal
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from ..core.callouts import Level
 from ..core.drawings.build_sheet import Step, build_sheet
@@ -18,15 +17,17 @@ from ..formats.drawing import drawing_pdf, drawing_svg
 from . import present
 from . import schema as s
 from .answers import READ, answer, file_headers
+from .described import PlaceApi
 from .schema import (
     InputView,
     Strict,
+    Told,
 )
 from .services import bench_of, state_of
 
 __all__ = ["api"]
 
-api = APIBlueprint(
+api = PlaceApi(
     "sheet",
     __name__,
     url_prefix="/api/jobs/<string:job>/parts/<string:part>/rigs/<string:rig>",
@@ -41,7 +42,7 @@ class DrawingQuery(Strict):
     scale: Annotated[float, Field(ge=1, le=50)] = 4
 
 
-class SheetView(BaseModel):
+class SheetView(Told):
     """A build sheet: to build, to strike, tools, what stands against it."""
 
     job_title: str

@@ -5,7 +5,6 @@ from __future__ import annotations
 import os
 
 from flask import Response, request
-from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
 from ..core.drawings.elevation import lone_model
@@ -22,12 +21,13 @@ from ..formats.text import Problem
 from . import schema as s
 from . import schema_shelf as t
 from .answers import READ, Responses, answer, file_headers
+from .described import PlaceApi
 from .identity import current_actor
 from .services import services
 
 __all__ = ["api"]
 
-api = APIBlueprint(
+api = PlaceApi(
     "shelf", __name__, url_prefix="/api/shelf", abp_tags=[Tag(name="shelf", description="All gear there is")]
 )
 _WRITE: Responses = {**READ, 409: s.ProblemView}

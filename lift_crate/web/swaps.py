@@ -9,7 +9,6 @@ from dataclasses import replace
 from datetime import UTC, datetime
 
 from flask import Response
-from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
 from ..core.errors import NotAllowed
@@ -25,12 +24,13 @@ from . import present
 from . import schema as s
 from . import schema_power as p
 from .answers import READ, Responses, answer, file_headers
+from .described import PlaceApi
 from .identity import current_actor, current_asker
 from .services import services
 
 __all__ = ["api"]
 
-api = APIBlueprint(
+api = PlaceApi(
     "swaps",
     __name__,
     url_prefix="/api/jobs/<string:job>",

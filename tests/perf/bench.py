@@ -423,7 +423,7 @@ def warm_start(environment: dict[str, str], port: int) -> None:
     try:
         while subprocess.run(["curl", "-sf", "-o", "/dev/null", f"http://127.0.0.1:{port}/"], check=False).returncode:
             time.sleep(0.05)
-        line("warm './run demo' to first page", time.perf_counter() - start, 5, "s")
+        line("warm './run demo' to first page", time.perf_counter() - start, 3, "s")
     finally:
         program.terminate()
         program.wait()

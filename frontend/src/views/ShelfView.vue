@@ -273,12 +273,8 @@ function leaveModel() {
 }
 .kind-row .btn {
   --bs-btn-border-color: var(--rule-2);
-  --bs-btn-bg: transparent;
   --bs-btn-font-size: var(--t-2);
   --bs-btn-padding-x: var(--gap-4);
-  --bs-btn-active-bg: var(--mark);
-  --bs-btn-active-color: var(--lift);
-  --bs-btn-active-border-color: var(--mark);
   min-height: 24px;
 }
 .kind-row small {

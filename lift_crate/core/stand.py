@@ -5,25 +5,21 @@ Nothing is judged here; ``verdict`` does that. Balance, drawings, sheets and the
 
 from __future__ import annotations
 
-from collections import OrderedDict
-from collections.abc import Callable, Hashable, Mapping
+from collections.abc import Hashable, Mapping
 from dataclasses import dataclass
 from functools import cached_property
-from threading import Lock
-from typing import Generic, TypeVar
 
 from .cables import Route, routes
 from .fit.collisions import Clashes, clashes_of
-from .power.checks import PackRun, pack_runs
+from .power.checks import PackRun, Power, power_of
 from .power.feeds import PowerGraph, power_graph
+from .recent import Recent
 from .rig.assembly import Assembly, assemble
 from .rig.build import Build, Catalogue, Claim, Conditions, Target
 from .settings import Settings
 from .support.load import Carried, carried
 
-__all__ = ["Recent", "Stand", "Stands", "key_of", "stand_of"]
-
-T = TypeVar("T")
+__all__ = ["Stand", "Stands", "key_of", "stand_of"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -41,9 +37,14 @@ class Stand:
     graph: PowerGraph
 
     @cached_property
+    def power(self) -> Power:
+        """What its packs do, and what stands against its power."""
+        return power_of(self.graph, self.carried.own_draw_w, self.conditions, self.settings)
+
+    @property
     def runs(self) -> tuple[PackRun, ...]:
         """Every pack of the build, run down under its load."""
-        return pack_runs(self.graph, self.carried.own_draw_w, self.conditions, self.settings)
+        return self.power.runs
 
     @cached_property
     def clashes(self) -> Clashes:
@@ -87,32 +88,6 @@ def stand_of(
     assembly = assemble(build, catalogue)
     held = carried(assembly, settings, target)
     return Stand(assembly, settings, conditions, taken or {}, target, held, power_graph(assembly))
-
-
-class Recent(Generic[T]):
-    """The latest so many things that were worked out, by what they were worked out from; several threads may ask."""
-
-    def __init__(self, most: int) -> None:
-        self._most, self._lock = most, Lock()
-        self._known: OrderedDict[Hashable, T] = OrderedDict()
-
-    def of(self, key: Hashable, make: Callable[[], T]) -> T:
-        """What belongs to a key, made where it is not known; raises what ``make`` raises."""
-        with self._lock:
-            known = self._known.get(key)
-            if known is not None:
-                self._known.move_to_end(key)
-        if known is None:
-            known = make()
-            self.keep(key, known)
-        return known
-
-    def keep(self, key: Hashable, thing: T) -> None:
-        """What belongs to a key from now on."""
-        with self._lock:
-            self._known[key] = thing
-            while len(self._known) > self._most:
-                self._known.popitem(last=False)
 
 
 def key_of(

@@ -18,7 +18,7 @@ from lift_crate.formats.job_file import BadJobFile, JobFile, catalogue_of, dump,
 from lift_crate.formats.shelf_csv import plan_import, units_csv
 from lift_crate.formats.text import as_it_was, harmless, strange_in
 from lift_crate.web import bench
-from tests.web.test_api import problem
+from tests.web.test_bench import problem
 
 JOB = "/api/jobs/dry-dock-opera"
 QUAY = f"{JOB}/parts/dress/rigs/quay"

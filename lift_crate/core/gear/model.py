@@ -311,6 +311,11 @@ class GearModel:
         return corners[:, 0].min(axis=0), corners[:, 1].max(axis=0)
 
     @cached_property
+    def has_power(self) -> bool:
+        """It draws, has cells, or carries power on a port."""
+        return bool(self.draw or self.pack or self.gimbal or any(port.electrical for port in self.ports))
+
+    @cached_property
     def cg_outside_mm(self) -> float:
         """How far the model's own CG lies outside its outline; 0 within it, and where nothing is drawn."""
         return self.outside_mm(self.cg_mm) if self.cg_mm else 0.0

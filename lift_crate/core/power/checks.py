@@ -4,17 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 
 import numpy as np
 
 from ..callouts import About, Finding, Input, Level, Working
+from ..recent import Recent
 from ..rig.assembly import Assembly
 from ..rig.build import Conditions, Target
 from ..settings import Settings
 from .discharge import FULL_CELL_V, Discharge, capacity_factor, resistance_factor
 from .feeds import Feed, Flow, PowerGraph, two_sources
 
-__all__ = ["PackRun", "mains_findings", "pack_runs", "powering_findings"]
+__all__ = ["PackRun", "Power", "mains_findings", "power_of"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -42,7 +44,52 @@ class PackRun:
         return self.discharge.hours
 
 
-def pack_runs(
+@dataclass(frozen=True, eq=False)
+class Power:
+    """The packs of a build run down, and what stands against its power."""
+
+    graph: PowerGraph
+    extra_w: Mapping[str, float]
+    """What supports and other units take besides, W."""
+    conditions: Conditions
+    settings: Settings
+
+    @cached_property
+    def runs(self) -> tuple[PackRun, ...]:
+        """Every pack, run down under its load."""
+        return _pack_runs(self.graph, self.extra_w, self.conditions, self.settings)
+
+    @cached_property
+    def findings(self) -> tuple[Finding, ...]:
+        """Everything on it but the mains at a position."""
+        return tuple(_findings(self.graph, self.runs, self.extra_w, self.conditions, self.settings))
+
+
+_recent: Recent[Power] = Recent(128)
+
+
+def power_of(graph: PowerGraph, extra_w: Mapping[str, float], conditions: Conditions, settings: Settings) -> Power:
+    """The power of a build. Most changes of a rig move or add what draws
+    nothing: the same feeds between the same units have the same answer.
+
+    Shelf and settings go by identity; what is kept holds both, so that an identity stays its own.
+    """
+    assembly = graph.assembly
+    catalogue = assembly.catalogue
+    key = (
+        id(catalogue),
+        id(settings),
+        conditions,
+        tuple(unit for unit in assembly.parts if catalogue.has_power(unit)),
+        graph.feeds,
+        graph.circle,
+        assembly.build.links,
+        tuple(sorted(extra_w.items())),
+    )
+    return _recent.of(key, lambda: Power(graph, extra_w, conditions, settings))
+
+
+def _pack_runs(
     graph: PowerGraph, extra_w: Mapping[str, float], conditions: Conditions, settings: Settings
 ) -> tuple[PackRun, ...]:
     """Simulated discharge of every pack in the build."""
@@ -64,7 +111,7 @@ def pack_runs(
     return tuple(runs)
 
 
-def powering_findings(
+def _findings(
     graph: PowerGraph,
     runs: tuple[PackRun, ...],
     extra_w: Mapping[str, float],

@@ -372,6 +372,10 @@ class Catalogue:
     def _solids(self) -> dict[tuple[str, ...], tuple[Rows, Solids]]:
         return {}
 
+    def has_power(self, unit_id: str) -> bool:
+        """Whether a unit draws, gives or passes on power."""
+        return self.model_of(unit_id).has_power or self.unit(unit_id).measured_w is not None
+
     def draw_of(self, unit_id: str) -> tuple[Draw | None, Source]:
         """What a unit draws, and what it rests on: its measured draw while
         recording, peak as far above it as its model's.

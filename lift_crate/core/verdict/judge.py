@@ -12,7 +12,7 @@ from ..fit.collisions import clash_findings
 from ..fit.joints import joint_findings
 from ..lens.coverage import viewing_findings
 from ..lens.mount import lens_findings
-from ..power.checks import mains_findings, powering_findings
+from ..power.checks import mains_findings
 from ..rig.assembly import Assembly
 from ..rig.build import Build, Catalogue, Claim
 from ..stand import Stand
@@ -61,7 +61,7 @@ def quick(stand: Stand) -> Quick:
         *head_findings(assembly, held, settings, target),
         *mount_findings(assembly, held, settings, target),
         *cabling_findings(assembly, stand.routes, settings),
-        *powering_findings(graph, stand.runs, held.own_draw_w, conditions, settings),
+        *stand.power.findings,
         *mains_findings(graph, target),
         *incomplete_findings(assembly, held, graph),
         *_missing_masses(held),

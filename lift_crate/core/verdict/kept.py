@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
+from ..recent import Recent
 from ..rig.build import Build, Catalogue, Conditions, Target
 from ..settings import Settings
-from ..stand import Recent, Stand, key_of, stand_of
+from ..stand import Stand, key_of, stand_of
 from .judge import Whole, whole
 
 __all__ = ["Verdicts"]

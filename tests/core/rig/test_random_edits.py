@@ -32,7 +32,7 @@ from lift_crate.core.rig.edits import (
 from lift_crate.core.verdict.judge import Quick
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
-from tests.core.test_demo_rigs import bench
+from tests.core.bench.test_demo_rigs import bench
 from tests.kit import quick_of
 
 

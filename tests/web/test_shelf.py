@@ -9,7 +9,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from lift_crate.devices.simulated_scale import SimulatedScale
-from tests.web.test_api import JOB, QUAY, problem
+from tests.web.test_bench import JOB, QUAY, problem
 
 
 def test_the_shelf_answers_with_who_has_what(client: FlaskClient) -> None:

@@ -18,7 +18,7 @@ from lift_crate.core.swaps.card import swaps_of
 from lift_crate.core.swaps.day import FULL, DayProblem, PackClass, day_problem
 from lift_crate.core.swaps.rules import rules
 from lift_crate.core.swaps.solver import DayPlan, solve_day
-from tests.core.test_rotation import day, slot
+from tests.core.swaps.test_day import day, slot
 from tests.kit import build, catalogue, model, port
 
 START = datetime(2027, 3, 20, 18, tzinfo=UTC)

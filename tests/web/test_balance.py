@@ -10,7 +10,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from lift_crate.devices.simulated_gimbal import SimulatedGimbal
-from tests.web.test_api import JOB, edit, problem
+from tests.web.test_bench import JOB, edit, problem
 
 RAIL = f"{JOB}/parts/act-3/rigs/stage-rail"
 SHOULDER = f"{JOB}/parts/dress/rigs/stage-rail"

@@ -17,7 +17,7 @@ from lift_crate.core.rig.build import Catalogue, Claim, Unit
 from lift_crate.core.rig.edits import Adjust, Attach, CarryAs, Detach
 from lift_crate.core.rig.find import Query, search
 from lift_crate.formats.job_file import JobFile, catalogue_of
-from tests.core.test_demo_rigs import bench
+from tests.core.bench.test_demo_rigs import bench
 from tests.kit import quick_of
 
 

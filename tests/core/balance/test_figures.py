@@ -24,7 +24,7 @@ from lift_crate.core.support.hands import (
 )
 from lift_crate.core.support.wind import wind_area, wind_force_n, wind_on_motors
 from lift_crate.formats.job_file import JobFile
-from tests.core.test_demo_rigs import bench
+from tests.core.bench.test_demo_rigs import bench
 
 FOCALS, LENS_CG = (24.0, 35.0, 50.0, 70.0), (52.0, 55.0, 61.0, 71.0)
 LENS_KG = 0.9

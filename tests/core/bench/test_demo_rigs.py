@@ -75,7 +75,7 @@ NOT_IN_THE_DEMO = {
     "swap.rate",
     "swap.hands",
     "pack.carriage",
-    "charge.single",  # of a day, not of a rig: tests/core/test_rotation.py
+    "charge.single",  # of a day, not of a rig: tests/core/swaps/test_day.py
     "gimbal.no_body",
     "gimbal.payload",
     "lens.missing",

@@ -12,7 +12,7 @@ from flask.testing import FlaskClient
 from icalendar import Calendar
 
 from lift_crate.devices.simulated_power import SimulatedCharger, SimulatedMeter
-from tests.web.test_api import JOB, problem
+from tests.web.test_bench import JOB, problem
 
 SWAPS = f"{JOB}/swaps"
 

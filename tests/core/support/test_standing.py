@@ -23,7 +23,7 @@ from lift_crate.core.support.rigging import mounted
 from lift_crate.core.support.sticks import tip_over
 from lift_crate.core.verdict.judge import Quick, Verdict
 from lift_crate.formats.job_file import JobFile
-from tests.core.test_demo_rigs import bench
+from tests.core.bench.test_demo_rigs import bench
 from tests.kit import quick_of
 
 

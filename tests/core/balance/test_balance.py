@@ -23,7 +23,7 @@ from lift_crate.core.rig.edits import Adjust, Attach, Detach, Operation, SlideTo
 from lift_crate.core.support.load import carried
 from lift_crate.core.verdict.judge import Quick
 from lift_crate.formats.job_file import JobFile, catalogue_of
-from tests.core.test_demo_rigs import bench
+from tests.core.bench.test_demo_rigs import bench
 
 
 def report(demo: JobFile, part: str, rig: str, *operations: Operation) -> tuple[Quick, BalanceReport]:

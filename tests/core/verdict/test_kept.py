@@ -8,9 +8,10 @@ from threading import Thread
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lift_crate.core.recent import Recent
 from lift_crate.core.rig.build import Build, Claim, Conditions
 from lift_crate.core.settings import Settings
-from lift_crate.core.stand import Recent, Stands, stand_of
+from lift_crate.core.stand import Stands, stand_of
 from lift_crate.core.verdict.judge import whole
 from lift_crate.core.verdict.kept import Verdicts
 from lift_crate.demo import demo_job_file

@@ -1,5 +1,5 @@
-import { effectScope } from 'vue'
 import { describe, expect, it } from 'vitest'
+import { effectScope } from 'vue'
 import { useLoad } from './useLoad'
 
 const later = <T>(value: T, ms: number): Promise<T> => new Promise((done) => setTimeout(() => done(value), ms))

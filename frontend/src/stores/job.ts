@@ -1,8 +1,8 @@
 import { defineStore } from 'pinia'
 import { computed, ref } from 'vue'
 import { readJob, readPart } from '../api'
-import { useLoad } from '../composables/useLoad'
 import type { JobView, PartView } from '../api/schema.gen'
+import { useLoad } from '../composables/useLoad'
 
 /** The frame: the job's day, its rigs, and every camera's strip at the chosen part of the day. */
 export const useJob = defineStore('job', () => {

@@ -1,8 +1,8 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
 import { readInterfaces, readModel, readShelf, readUnit, type ShelfAsk } from '../api'
-import { useLoad } from '../composables/useLoad'
 import type { InterfacesView, ModelView, ShelfView, UnitView } from '../api/schema.gen'
+import { useLoad } from '../composables/useLoad'
 
 const NOTHING: ShelfAsk = {
   words: '',

@@ -5,9 +5,9 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { readLenses } from '../api'
 import type { PairsView, PairView } from '../api/schema.gen'
-import FrameShell from '../components/FrameShell.vue'
-import { useLoad } from '../composables/useLoad'
+import FrameShell from '../components/frame/FrameShell.vue'
 import type { KeyLine } from '../composables/useKeys'
+import { useLoad } from '../composables/useLoad'
 import { fixed, grams } from '../lib/format'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()

@@ -4,7 +4,7 @@ import { onMounted, ref, shallowRef } from 'vue'
 import { useRouter } from 'vue-router'
 import { listJobs, readJob } from '../api'
 import type { Problem } from '../api/client'
-import JobFilePanel from '../components/JobFilePanel.vue'
+import JobFilePanel from '../components/frame/JobFilePanel.vue'
 
 const router = useRouter()
 const problem = shallowRef<Problem | null>(null)

@@ -1,0 +1,173 @@
+<script setup lang="ts">
+import { useThrottleFn } from '@vueuse/core'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
+import { computed, ref, useTemplateRef } from 'vue'
+import { drawingAddress, type Place } from '../../api'
+import { useBench } from '../../stores/bench'
+import ElevationPanel from './ElevationPanel.vue'
+
+defineProps<{ place: Place }>()
+const bench = useBench()
+const emit = defineEmits<{ port: [unit: string, port: string] }>()
+const shown = ref<'side' | 'front' | 'top'>('side')
+
+const slides = computed(() =>
+  Object.fromEntries((bench.view?.rows ?? []).filter((r) => r.slides).map((r) => [r.unit, r.slide_mm])),
+)
+const flagged = computed(() =>
+  Object.fromEntries(
+    (bench.view?.rows ?? []).filter((r) => r.level === 'stop' || r.level === 'watch').map((r) => [r.unit, r.level]),
+  ),
+)
+const drawings = computed(() => bench.view?.elevations ?? [])
+const held = ref(false)
+/** The throttle's last call may come after the part was let go. */
+const tryAt = useThrottleFn(
+  (unit: string, toMm: number) => (held.value ? bench.tryOut([{ op: 'slide', unit, to_mm: toMm }]) : undefined),
+  60,
+  true,
+)
+
+function drag(unit: string, toMm: number): void {
+  held.value = true
+  void tryAt(unit, toMm)
+}
+
+function drop(unit: string, toMm: number): void {
+  held.value = false
+  void bench.edit({ op: 'slide', unit, to_mm: toMm })
+}
+
+const panels = useTemplateRef<InstanceType<typeof ElevationPanel>[]>('panels')
+const dimensions = ref(false)
+defineExpose({
+  nearer: (factor: number) => {
+    panels.value?.forEach((panel) => {
+      panel.nearer(factor)
+    })
+  },
+  fit: () => {
+    panels.value?.forEach((panel) => {
+      panel.fit()
+    })
+  },
+  toggleDimensions: () => {
+    dimensions.value = !dimensions.value
+  },
+})
+</script>
+
+<template>
+  <section class="drawing" aria-label="Elevations to scale">
+    <div class="views" role="tablist" aria-label="View">
+      <BButton v-for="d in drawings" :key="d.view" role="tab" :aria-selected="d.view === shown" @click="shown = d.view">
+        {{ d.view }}
+      </BButton>
+    </div>
+    <ElevationPanel
+      v-for="d in drawings"
+      ref="panels"
+      :key="d.view"
+      :drawing="d"
+      :dimensions="dimensions"
+      :selected="bench.selected"
+      :slides="slides"
+      :flagged="flagged"
+      :class="{ shown: d.view === shown }"
+      @select="bench.selected = $event"
+      @port="(u, p) => emit('port', u, p)"
+      @drag="drag"
+      @drop="drop"
+    />
+    <div class="draw-acts">
+      <BButton :aria-pressed="dimensions" title="Joints and dimension lines (d)" @click="dimensions = !dimensions">
+        Dimensions
+      </BButton>
+      <BButton
+        title="Fit (z); the wheel zooms, drag the sheet to move it"
+        @click="
+          panels?.forEach((p) => {
+            p.fit()
+          })
+        "
+      >
+        Fit
+      </BButton>
+      <BLink
+        class="btn btn-secondary"
+        :href="drawingAddress(place, 'svg', shown, 4)"
+        target="_blank"
+        :title="`The ${shown} elevation at 1:4`"
+        >SVG</BLink
+      >
+      <BLink
+        class="btn btn-secondary"
+        :href="drawingAddress(place, 'pdf', 'side', 4)"
+        target="_blank"
+        title="All elevations on A3 at 1:4"
+        >PDF</BLink
+      >
+    </div>
+    <p v-if="bench.view && !bench.view.saved" class="trying">not saved: trying it out</p>
+  </section>
+</template>
+
+<style>
+.views {
+  display: none;
+}
+.trying {
+  position: absolute;
+  left: 28px;
+  top: 6px;
+  background: var(--mark);
+  color: var(--lift);
+  font-size: var(--t-2);
+  padding: 1px var(--gap-5);
+}
+@media (max-width: 760px) {
+  .views {
+    display: flex;
+    height: 44px;
+    background: var(--sheet);
+  }
+  .views button {
+    flex: 1;
+    text-align: center;
+    text-transform: capitalize;
+    border-bottom: 3px solid transparent;
+  }
+  .views button[aria-selected='true'] {
+    border-color: var(--mark);
+    font-weight: 600;
+  }
+  .trying {
+    top: 50px;
+  }
+}
+.draw-acts {
+  position: absolute;
+  right: 6px;
+  top: 5px;
+  display: flex;
+  gap: var(--gap-2);
+  opacity: 0.9;
+}
+.draw-acts .btn {
+  min-height: 22px;
+  padding: 1px var(--gap-5);
+  font-size: var(--t-2);
+  text-decoration: none;
+  color: var(--ink-2);
+}
+.draw-acts [aria-pressed='true'] {
+  background: var(--ink);
+  color: var(--ground);
+}
+@media (max-width: 760px) {
+  .draw-acts {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,172 @@
+<script setup lang="ts">
+import { useDebounceFn } from '@vueuse/core'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
+import { computed, ref, shallowRef, watch } from 'vue'
+import { previewModel, putModel } from '../../api'
+import type { Problem } from '../../api/client'
+import type { GearModel, ModelPreview, Port } from '../../api/schema.gen'
+import { useLoad } from '../../composables/useLoad'
+import { interfaceChoices } from '../../lib/fields'
+import { FACES, faceOf, newBox, newModel, newPort, sizeOf, withFace, withSize } from '../../lib/models'
+import { useShelf } from '../../stores/shelf'
+import ElevationPanel from '../bench/ElevationPanel.vue'
+import ChoiceField from '../fields/ChoiceField.vue'
+import NumberField from '../fields/NumberField.vue'
+import TextField from '../fields/TextField.vue'
+
+const props = defineProps<{ blank: boolean }>()
+const emit = defineEmits<{ saved: []; close: [] }>()
+const shelf = useShelf()
+const draft = ref<GearModel>(newModel())
+const { found: preview, problem, load } = useLoad<ModelPreview>()
+/** Why it was not saved; a drawing that arrives later does not take it away, the next change does. */
+const refused = shallowRef<Problem | null>(null)
+const chosen = ref(0)
+const saved = ref('')
+/** Just written: what is shown again is not another model. */
+let kept = ''
+
+watch(
+  () => (props.blank ? null : shelf.model?.model.id),
+  () => {
+    draft.value = props.blank || !shelf.model ? newModel() : structuredClone(shelf.model.model)
+    chosen.value = 0
+    if (kept !== draft.value.id) saved.value = ''
+    kept = ''
+  },
+  { immediate: true },
+)
+
+const draw = useDebounceFn(() => load(() => previewModel(draft.value)), 120)
+watch(
+  draft,
+  () => {
+    refused.value = null
+    void draw()
+  },
+  { deep: true, immediate: true },
+)
+
+const ports = computed<Port[]>(() => draft.value.ports ?? [])
+const port = computed(() => ports.value[chosen.value])
+const size = computed(() => sizeOf(draft.value))
+const problemsOf = (i: number): string[] =>
+  (preview.value?.problems ?? []).filter((p) => p.path.startsWith(`$.ports[${String(i)}]`)).map((p) => p.message)
+const interfaces = computed(() => interfaceChoices(shelf.interfaces))
+const half = (p: Port, gender: 'female' | 'male'): string =>
+  shelf.interfaces?.interfaces.find((i) => i.id === p.interface)?.[gender] ?? gender
+
+function add(): void {
+  draft.value.ports = [...ports.value, newPort(ports.value, draft.value)]
+  chosen.value = ports.value.length - 1
+}
+function drop(i: number): void {
+  draft.value.ports = ports.value.filter((_, k) => k !== i)
+  chosen.value = Math.max(0, Math.min(chosen.value, ports.value.length - 1))
+}
+function face(name: string): void {
+  const p = port.value
+  if (p) draft.value.ports = ports.value.map((x, i) => (i === chosen.value ? withFace(p, name, draft.value) : x))
+}
+function box(axis: 0 | 1 | 2, value: number): void {
+  draft.value = withSize(draft.value, axis, value)
+}
+function place(axis: 0 | 1 | 2, value: number): void {
+  const p = port.value
+  if (!p) return
+  const at: [number, number, number] = [...(p.at ?? [0, 0, 0])]
+  at[axis] = value
+  draft.value.ports = ports.value.map((x, i) => (i === chosen.value ? { ...p, at } : x))
+}
+
+async function save(): Promise<void> {
+  try {
+    kept = draft.value.id
+    shelf.model = await putModel(draft.value, props.blank ? null : (shelf.model?.seen ?? 0))
+    refused.value = null
+    saved.value = `${draft.value.maker} ${draft.value.name} is in the catalogue.`
+    emit('saved')
+  } catch (error) {
+    refused.value = error as Problem
+  }
+}
+</script>
+
+<template>
+  <section class="model-editor" aria-label="Model and its ports">
+    <header>
+      <h2>{{ blank ? 'A new model' : draft.name }}</h2>
+      <BButton @click="save"> {{ blank ? 'Add to the catalogue' : 'Save' }}</BButton><BButton @click="emit('close')">
+        Close
+      </BButton>
+    </header>
+    <div v-if="preview" class="lone">
+      <ElevationPanel
+        v-for="e in preview.elevations"
+        :key="e.view"
+        :drawing="e"
+        :selected="draft.id"
+        :slides="{}"
+        :flagged="{}"
+        :dimensions="true"
+        @port="
+          (_, id) => {
+            chosen = ports.findIndex((p) => p.id === id)
+          }
+        "
+      />
+    </div>
+    <p v-if="refused ?? problem" class="trouble" role="alert">{{ (refused ?? problem)?.message }}</p>
+    <p v-if="saved" role="status" class="done">{{ saved }}</p>
+    <form class="unit-form" @submit.prevent="save">
+      <label>Id <TextField v-model="draft.id" :disabled="!blank" /></label>
+      <label>Kind <TextField v-model="draft.kind" /></label>
+      <label>Maker <TextField v-model="draft.maker" /></label>
+      <label class="wide">Name <TextField v-model="draft.name" /></label>
+      <label>Mass g <NumberField v-model="draft.mass_g" optional min="0" /></label>
+      <label>from <ChoiceField v-model="draft.mass_source" :choices="['measured', 'catalogue', 'assumed']" /></label>
+      <template v-if="size">
+        <label>Long mm <NumberField :model-value="size[0]" :commit="(mm) => box(0, mm)" /></label>
+        <label>Wide mm <NumberField :model-value="size[1]" :commit="(mm) => box(1, mm)" /></label>
+        <label>High mm <NumberField :model-value="size[2]" :commit="(mm) => box(2, mm)" /></label>
+        <small v-if="(draft.shapes?.length ?? 0) > 1">the first of {{ draft.shapes?.length }} solids</small>
+      </template>
+      <BButton v-else @click="draft.shapes = [newBox()]">Give it a box</BButton>
+    </form>
+    <h3>Ports <BButton @click="add">Add a port</BButton></h3>
+    <ul class="port-list">
+      <li v-for="(p, i) in ports" :key="i" :class="{ chosen: i === chosen }">
+        <button type="button" @click="chosen = i">
+          <span>{{ p.label }}</span><span>{{
+            shelf.interfaces?.interfaces.find((x) => x.id === p.interface)?.label ?? p.interface
+          }}</span
+          ><small>{{ half(p, p.gender) }}</small>
+        </button>
+        <span v-for="m in problemsOf(i)" :key="m" class="stop">{{ m }}</span>
+      </li>
+    </ul>
+    <form v-if="port" class="unit-form port-form" @submit.prevent>
+      <label>Id <TextField v-model="port.id" /></label>
+      <label>Called <TextField v-model="port.label" /></label>
+      <label class="wide">Interface <ChoiceField v-model="port.interface" :choices="interfaces" /></label>
+      <label
+        >Half
+        <ChoiceField
+          v-model="port.gender"
+          :choices="(['female', 'male'] as const).map((g) => ({ value: g, text: half(port!, g) }))"
+      /></label>
+      <label
+        >Faces <ChoiceField :model-value="faceOf(port)" :choices="FACES.map((x) => x.name)" :commit="face"
+      /></label>
+      <label>x mm <NumberField :model-value="port.at?.[0] ?? 0" :commit="(mm) => place(0, mm)" /></label>
+      <label>y mm <NumberField :model-value="port.at?.[1] ?? 0" :commit="(mm) => place(1, mm)" /></label>
+      <label>z mm <NumberField :model-value="port.at?.[2] ?? 0" :commit="(mm) => place(2, mm)" /></label>
+      <label>Load N <NumberField v-model="port.load_n" optional min="1" /></label>
+      <label>Moment N·m <NumberField v-model="port.moment_nm" optional min="0.1" step="0.1" /></label>
+      <BFormCheckbox v-model="port.anti_twist">pins</BFormCheckbox>
+      <BButton @click="drop(chosen)">Remove this port</BButton>
+    </form>
+    <p class="quiet">x forward, y to the operator's left, z up. A port faces outwards from the surface it sits on.</p>
+  </section>
+</template>

@@ -1,0 +1,172 @@
+<script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
+import { computed, reactive, ref } from 'vue'
+import type { SwapsView, Swap } from '../../api/schema.gen'
+import { clock } from '../../lib/format'
+import TextField from '../fields/TextField.vue'
+
+const props = defineProps<{ swaps: SwapsView; rig: string; only: boolean; who: string; busy: boolean }>()
+const emit = defineEmits<{
+  made: [swap: Swap, at: string, packIn: string, left: number | null, charge: number | null]
+  drop: [id: number]
+}>()
+const open = ref('')
+const form = reactive({ at: '', pack: '', left: '', charge: '' })
+const shown = computed(() =>
+  props.swaps.cards.filter((c) => (!props.only || c.rig === props.rig) && (!props.who || c.person === props.who)),
+)
+const key = (c: Swap): string => `${c.slot} ${c.at}`
+const madeOf = (c: Swap) => props.swaps.made.find((m) => m.card !== null && props.swaps.cards[m.card] === c)
+
+function start(c: Swap): void {
+  open.value = open.value === key(c) ? '' : key(c)
+  form.at = clock(c.at)
+  form.pack = c.brings ? '' : c.pack_in
+  form.left = form.charge = ''
+}
+const share = (percent: string | number): number | null =>
+  percent === '' ? null : Math.min(100, Math.max(0, Number(percent))) / 100
+function send(c: Swap): void {
+  emit(
+    'made',
+    c,
+    `${c.at.slice(0, 11)}${form.at}${c.at.slice(16)}`,
+    form.pack.trim(),
+    share(form.left),
+    share(form.charge),
+  )
+  open.value = ''
+}
+</script>
+
+<template>
+  <ol class="swap-cards">
+    <li v-for="c in shown" :key="key(c)" :class="{ done: madeOf(c), brings: c.brings }">
+      <time>{{ clock(c.at) }}</time>
+      <div class="what">
+        <b>{{ c.label }}</b><small v-if="c.pack_out">{{ c.in_break ? 'in the break' : 'while it runs' }}</small
+        ><small v-if="swaps.people.length > 1 && !who" class="person">{{ c.person }}</small>
+        <p v-if="c.pack_out">
+          <span class="out">{{ c.pack_out }}</span> out, about {{ Math.round((c.left ?? 0) * 100) }} % left, to
+          {{ c.take_to }}
+        </p>
+        <p>
+          <span class="in">{{ c.pack_in }}</span> {{ c.pack_out ? 'in' : 'on' }}, from {{ c.bring_from }}
+        </p>
+      </div>
+      <BButton
+        v-if="madeOf(c)"
+        class="tick done"
+        :disabled="busy"
+        :aria-label="`Take back: ${c.label}`"
+        @click="emit('drop', madeOf(c)?.id ?? 0)"
+      >
+        done {{ clock(madeOf(c)?.at ?? '') }}
+      </BButton>
+      <BButton v-else-if="c.pack_out" class="tick" :disabled="busy" :aria-expanded="open === key(c)" @click="start(c)">
+        Done
+      </BButton>
+      <form v-if="open === key(c)" class="tick-form" @submit.prevent="send(c)">
+        <label>at <BFormInput v-model="form.at" type="time" required aria-label="Time of the swap" /></label>
+        <label>in <TextField v-model="form.pack" required aria-label="Pack that went in" /></label>
+        <label
+          >left in {{ c.pack_out }}
+          <BFormInput
+            v-model="form.left"
+            type="number"
+            min="0"
+            max="100"
+            inputmode="numeric"
+            placeholder="%"
+            aria-label="Charge left, percent"
+        /></label>
+        <label
+          >charge of {{ form.pack || 'the new pack' }}
+          <BFormInput
+            v-model="form.charge"
+            type="number"
+            min="0"
+            max="100"
+            inputmode="numeric"
+            placeholder="full"
+            aria-label="Charge of the pack that went in, percent"
+        /></label>
+        <BButton type="submit" size="lg" variant="primary">Note it</BButton>
+      </form>
+    </li>
+  </ol>
+</template>
+
+<style>
+.swap-cards {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.swap-cards li {
+  display: grid;
+  grid-template-columns: 70px minmax(0, 1fr) auto;
+  gap: var(--gap-3) var(--gap-5);
+  padding: var(--gap-5) var(--gap-7);
+  border-bottom: 1px solid var(--rule-2);
+  align-items: start;
+}
+.swap-cards time {
+  font: 700 var(--t-6)/1.1 var(--figures);
+}
+.swap-cards .what > b {
+  white-space: nowrap;
+  margin-right: var(--gap-4);
+}
+.swap-cards .what small {
+  color: var(--ink-2);
+  display: inline-block;
+  margin-right: var(--gap-5);
+}
+.swap-cards .what .person {
+  font-weight: 700;
+  color: var(--ink);
+}
+.swap-cards p {
+  font-size: var(--t-3);
+}
+.swap-cards .in,
+.swap-cards .out {
+  font: 700 var(--t-3) var(--text);
+}
+.swap-cards .brings .in {
+  color: var(--stop);
+}
+.swap-cards .tick {
+  min-height: 44px;
+  min-width: 62px;
+  border: 1px solid var(--rule);
+  background: var(--lift);
+  text-align: center;
+  font-size: var(--t-3);
+  padding: var(--gap-1) var(--gap-5);
+}
+.swap-cards li.done {
+  background: var(--mark-wash);
+}
+.tick-form {
+  grid-column: 1 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-5);
+  align-items: end;
+}
+.tick-form label {
+  font-size: var(--t-2);
+  display: grid;
+}
+.tick-form input[type='time'] {
+  width: 124px;
+}
+.tick-form input {
+  width: 96px;
+  min-height: 40px;
+  font: 600 var(--t-4) var(--figures);
+}
+</style>

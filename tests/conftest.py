@@ -18,6 +18,7 @@ import psycopg
 import pytest
 from flask.testing import FlaskClient
 from hypothesis import settings
+from playwright.sync_api import expect
 from psycopg import conninfo, sql
 
 from lift_crate.demo import demo_job_file
@@ -32,6 +33,8 @@ from lift_crate.worker.queue import plan_one
 
 settings.register_profile("lift-crate", deadline=None, derandomize=True, max_examples=60)
 settings.load_profile("lift-crate")
+# What is waited for comes; how soon is no matter of a test, on however slow a machine.
+expect.set_options(timeout=20_000)
 
 ROOT = Path(__file__).parent.parent
 

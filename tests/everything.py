@@ -19,13 +19,14 @@ STEPS: tuple[tuple[str, list[str]], ...] = (
 )
 
 
-COVERED = ["--cov=lift_crate/core", "--cov-branch", "--cov-report=term:skip-covered"]
+COVERED = ["--cov=lift_crate/core", "--cov-branch", "--cov-report=term:skip-covered", "--cov-fail-under=95"]
 RUNS: tuple[tuple[str, list[str]], ...] = (
     (
         "core, formats, store, devices, API: on two processors",
         ["-n", "2", "--dist", "worksteal", *COVERED, "--ignore=tests/e2e", "--ignore=tests/system"],
     ),
-    ("processes and browser: one after the other", ["tests/system", "tests/e2e"]),
+    ("processes: one after the other", ["tests/system"]),
+    ("browser: on two processors", ["-n", "2", "--dist", "worksteal", "tests/e2e"]),
 )
 
 

@@ -59,6 +59,22 @@ def load_ahead() -> None:
     from ..formats import drawing, job_file, shelf_csv  # noqa: F401, PLC0415
 
 
+def look_around(app: Flask) -> None:
+    """The first looks that somebody will take, taken before he comes: readers
+    and writers are made, the shelf is read, the first part of the first jobs is judged.
+    What cannot be seen now is told to him who asks for it.
+    """
+    client = app.test_client()
+    for job in (client.get("/api/jobs").get_json() or {}).get("jobs", ())[:3]:
+        frame = client.get(f"/api/jobs/{job['id']}").get_json() or {}
+        for part in frame.get("parts", ())[:1]:
+            at = f"/api/jobs/{job['id']}/parts/{part['id']}"
+            client.get(at)
+            for rig in frame["rigs"][:1]:
+                client.get(f"{at}/rigs/{rig['id']}")
+            gevent.sleep(0)
+
+
 def serve(port: int, workers: int) -> None:
     """Serve on loopback until told to stop."""
     settings = {
@@ -97,7 +113,9 @@ def serve(port: int, workers: int) -> None:
             url = os.environ["DATABASE_URL"]
             pool, defer = open_pool(url), deferring(url)
             ends.extend((pool.close, defer.close))
-            return create_app(pool, defer)
+            app = create_app(pool, defer)
+            gevent.spawn(look_around, app)
+            return app
 
     Server().run()
 

@@ -5,7 +5,7 @@ import { fixed } from '../../lib/format'
 
 const props = defineProps<{ power: PowerView; selected: string }>()
 const emit = defineEmits<{ select: [unit: string] }>()
-const [BOX, TALL, GAP_X, GAP_Y, EDGE] = [148, 74, 146, 18, 14]
+const [BOX, TALL, GAP_X, GAP_Y, EDGE] = [166, 74, 142, 18, 14]
 /** Wires change height right behind their outlet, so that what is written along them stays free. */
 const BEND = 36
 
@@ -126,7 +126,7 @@ const gauge = (n: ChainNodeView): { low: number; at: number } | null => {
         </text>
         <text x="10" y="47" class="volts">
           {{ n.volts === null ? 'dark' : fixed(n.volts, 2) }}
-          <tspan v-if="n.volts !== null" class="v">V</tspan>
+          <tspan v-if="n.volts !== null" class="v" dx="-7">V</tspan>
         </text>
         <template v-if="gauge(n)">
           <line class="window" x1="10" :x2="10 + (gauge(n)?.low ?? 0) * 1.28" y1="62" y2="62" />

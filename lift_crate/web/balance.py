@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import os
 
 from flask import Response
 from flask_openapi3.models.tag import Tag
@@ -32,7 +31,6 @@ from ..core.support.rigging import mounted
 from ..core.support.sticks import tip_over, tip_over_findings
 from ..core.support.wind import weakest_in_wind
 from ..core.verdict.judge import Quick
-from ..devices.gimbal import Gimbal
 from ..store.balances import Balance
 from ..store.builds import BuildState
 from ..store.errors import StaleEdit
@@ -99,7 +97,7 @@ def read_gimbal(path: s.RigPath, body: b.GimbalRequest) -> Response:
     stand = bench_of(state_of(path), path.part).stand
     readings = {**readings_of(stand.carried), **{str(name): value for name, value in body.readings.items()}}
     computed = torques_at(stand, readings)
-    with Gimbal(os.environ.get("LIFT_CRATE_GIMBAL") or "nowhere (LIFT_CRATE_GIMBAL names none)") as gimbal:
+    with services().devices.gimbal() as gimbal:
         gimbal.hang(computed)
         gimbal.switch(on=True)
         name, loads = gimbal.name(), gimbal.loads_nm()

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
@@ -11,13 +9,12 @@ from ..core.bench.bench import spares_of
 from ..core.callouts import Level, place_of
 from ..core.drawings.chain import chain_of, run_downs
 from ..core.errors import NotAllowed
-from ..devices.meter import Meter
 from . import present
 from . import schema as s
 from . import schema_power as p
 from .answers import READ, Responses, answer
 from .described import PlaceApi
-from .services import bench_of, state_of
+from .services import bench_of, services, state_of
 
 __all__ = ["api"]
 
@@ -105,7 +102,7 @@ def read_meter(path: s.RigPath, body: p.MeterRequest) -> Response:
     if node is None or node.volts is None or node.source is None:
         raise NotAllowed(f"{body.unit} draws nothing on this chain; choose a unit that is fed and on.")
     draw, source = judged.stand.assembly.catalogue.draw_of(body.unit)
-    with Meter(os.environ.get("LIFT_CRATE_METER") or "nowhere (LIFT_CRATE_METER names none)") as meter:
+    with services().devices.meter() as meter:
         meter.plug(node.volts, node.draw_w)
         name, flow = meter.name(), meter.read()
     return answer(

@@ -16,6 +16,7 @@ from ..core.rig.edits import Operation, apply_all
 from ..core.stand import stand_of
 from ..core.swaps.what_if import WhatIf, day_asked
 from ..core.verdict.kept import Verdicts
+from ..devices.named import Devices
 from ..store.balances import BalanceStore
 from ..store.builds import BuildState, BuildStore
 from ..store.jobs import JobStore
@@ -30,7 +31,7 @@ __all__ = ["Services", "bench_of", "bench_view", "part_view", "part_view_of", "p
 
 @dataclass(frozen=True)
 class Services:
-    """The stores of this application."""
+    """The stores of this application, what it remembers, and the devices beside it."""
 
     jobs: JobStore
     builds: BuildStore
@@ -39,6 +40,7 @@ class Services:
     swaps: SwapStore
     plans: PlanStore
     verdicts: Verdicts = field(default_factory=Verdicts)
+    devices: Devices = field(default_factory=Devices)
 
 
 def services() -> Services:

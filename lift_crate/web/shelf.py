@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import os
-
 from flask import Response, request
 from flask_openapi3.models.tag import Tag
 
@@ -14,7 +12,6 @@ from ..core.gear.measuring import BadMeasurement, Measured, cg_from_edge, cg_fro
 from ..core.gear.model import GearModel
 from ..core.rig.build import Catalogue, Claim, Unit
 from ..core.rig.find import Query, search
-from ..devices.scale import Scale
 from ..formats.job_file import BadJobFile
 from ..formats.shelf_csv import Plan, units_csv
 from ..formats.text import Problem
@@ -234,7 +231,7 @@ def _plan(plan: Plan, revision: int, *, applied: bool) -> t.PlanView:
 @api.get("/scale", responses={200: t.ScaleView, **READ}, operation_id="readScale")
 def read_scale() -> Response:
     """What lies on the scale now."""
-    scale = Scale(os.environ.get("LIFT_CRATE_SCALE") or "nowhere (LIFT_CRATE_SCALE names none)")
+    scale = services().devices.scale()
     reading = scale.read()
     return answer(t.ScaleView(name=scale.name(), mass_g=reading.mass_g, stable=reading.stable))
 

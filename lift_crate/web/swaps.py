@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import os
 import time
 from collections.abc import Sequence
 from dataclasses import replace
@@ -16,7 +15,6 @@ from ..core.job.job import Job, NotInJob
 from ..core.swaps.card import Swap, carried_out, swaps_of
 from ..core.swaps.day import DayProblem
 from ..core.swaps.what_if import Made, PlannedDay, WhatIf, day_asked, day_of, places_of, verdict_of
-from ..devices.meter import Charger
 from ..formats.swap_list import swaps_csv, swaps_ics
 from ..store.plans import PlanState
 from ..store.swaps import NotedSwap
@@ -44,7 +42,7 @@ _WAIT_S, _LOOK_S = 0.8, 0.15
 def read_charger(path: s.JobPath) -> Response:
     """What the bays of the charger do now."""
     services().jobs.read(path.job)
-    with Charger(os.environ.get("LIFT_CRATE_CHARGER") or "nowhere (LIFT_CRATE_CHARGER names none)") as charger:
+    with services().devices.charger() as charger:
         name, bays = charger.name(), charger.bays()
     return answer(
         p.ChargerReadView(

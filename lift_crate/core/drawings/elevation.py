@@ -19,7 +19,8 @@ from ..fit.joints import port_uses
 from ..gear.interface import Interface
 from ..gear.model import GearModel, Port
 from ..gear.solids import Block, GimbalStage, Round
-from ..geometry import Array, about_axis
+from ..geometry import Array, Pose, about_axis
+from ..recent import Recent
 from ..rig.build import Build, Catalogue, Conditions, Unit
 from ..settings import Settings
 from ..stand import Stand, stand_of
@@ -59,9 +60,31 @@ class Outline:
 class _Solid:
     unit: str
     shape: Block | Round
-    points: Array
-    square: bool
-    """Its box is square to all views."""
+    pose: Pose
+    shift: Array | None = None
+    """How far it stands from its pose, mm."""
+
+    @property
+    def standing(self) -> Pose:
+        """Where it really is."""
+        if self.shift is None:
+            return self.pose
+        return Pose(self.pose.rotation, self.pose.translation_mm + self.shift)
+
+    @property
+    def square(self) -> bool:
+        """Its box is square to all views."""
+        return bool(np.isin(np.abs(np.round(self.pose.rotation, 9)), (0.0, 1.0)).all())
+
+    def outline(self, view: ViewName) -> tuple[float, Outline]:
+        """Its outline in a view, and how near to the viewer it comes, mm; what has not moved is drawn once."""
+        where = self.pose.rotation.tobytes(), self.pose.translation_mm.tobytes()
+        key = (view, self.unit, id(self.shape), *where, None if self.shift is None else self.shift.tobytes())
+        return _drawn.of(key, lambda: (*_outline(self, VIEWS[view]), self.shape))[:2]
+
+
+_drawn: Recent[tuple[float, Outline, Block | Round]] = Recent(4096)
+"""With the shape of each, which is known by its identity."""
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -130,7 +153,7 @@ def elevation_turned(stand: Stand, axis: str, deg: float) -> Elevation:
     beyond = set(stand.assembly.build.subtree(held.support or ""))
     solids = [
         (
-            replace(solid, points=turn.point(solid.points), square=False)
+            replace(solid, pose=turn @ solid.standing, shift=None)
             if (stages.get(solid.unit) if solid.unit != held.support else solid.shape.stage) in inner
             or solid.unit not in beyond
             else solid
@@ -157,7 +180,7 @@ def _draw(
 ) -> Elevation:
     axes = VIEWS[view]
     payload = stand.carried.payload
-    outlines = [outline for _, outline in sorted(_outlines(solids, axes), key=itemgetter(0))]
+    outlines = [outline for _, outline in sorted((solid.outline(view) for solid in solids), key=itemgetter(0))]
     across = [h for o in outlines for h, _ in o.points] or [-50.0, 50.0]
     upwards = [v for o in outlines for _, v in o.points] or [-50.0, 50.0]
     return Elevation(
@@ -227,31 +250,20 @@ def _hung_on_stages(stand: Stand) -> dict[str, GimbalStage]:
 def _solids(stand: Stand, shifts: Shifts) -> Iterator[_Solid]:
     assembly = stand.assembly
     for unit, part in assembly.parts.items():
-        square = bool(np.isin(np.abs(np.round(part.tf_rig_part.rotation, 9)), (0.0, 1.0)).all())
         for shape in assembly.catalogue.model_of(unit).shapes:
-            points = part.tf_rig_part.point(shape.points)
-            shift = shifts.get((unit, shape.stage), shifts.get((unit, None)))
-            yield _Solid(unit, shape, points if shift is None else points + shift, square)
+            yield _Solid(unit, shape, part.tf_rig_part, shifts.get((unit, shape.stage), shifts.get((unit, None))))
 
 
-def _outlines(solids: list[_Solid], axes: Array) -> Iterator[tuple[float, Outline]]:
-    """Outlines, each with how near to the viewer it comes, mm."""
-    if not solids:
-        return
-    counts = [len(solid.points) for solid in solids]
-    starts = np.concatenate(([0], np.cumsum(counts)[:-1]))
-    seen = np.vstack([solid.points for solid in solids]) @ axes.T
-    lows = np.round(np.minimum.reduceat(seen, starts), 1).tolist()
-    highs = np.round(np.maximum.reduceat(seen, starts), 1).tolist()
-    points = np.round(seen, 1).tolist()
-    for solid, start, count, low, high in zip(solids, starts.tolist(), counts, lows, highs, strict=True):
-        if isinstance(solid.shape, Round):
-            outline = _barrel(solid.shape, points[start : start + count])
-        elif solid.square:
-            outline = ((low[0], low[1]), (high[0], low[1]), (high[0], high[1]), (low[0], high[1]))
-        else:
-            outline = _hull(points[start : start + count])
-        yield high[2], Outline(solid.unit, solid.shape.look, outline)
+def _outline(solid: _Solid, axes: Array) -> tuple[float, Outline]:
+    seen = solid.standing.point(solid.shape.points) @ axes.T
+    (left, low, _), (right, high, near) = np.round((seen.min(axis=0), seen.max(axis=0)), 1).tolist()
+    if isinstance(solid.shape, Round):
+        outline = _barrel(solid.shape, np.round(seen, 1).tolist())
+    elif solid.square:
+        outline = ((left, low), (right, low), (right, high), (left, high))
+    else:
+        outline = _hull(np.round(seen, 1).tolist())
+    return near, Outline(solid.unit, solid.shape.look, outline)
 
 
 def _barrel(shape: Round, seen: list[list[float]]) -> Points:
@@ -302,15 +314,16 @@ def _ports(stand: Stand, shifts: Shifts) -> Iterator[_PortAt]:
     assembly = stand.assembly
     uses = port_uses(assembly)
     for unit, part in assembly.parts.items():
-        for port in assembly.catalogue.model_of(unit).ports:
-            at = part.tf_rig_part.point(port.at)
+        model = assembly.catalogue.model_of(unit)
+        places, normals = part.tf_rig_part.point(model.port_places), model.port_normals @ part.tf_rig_part.rotation.T
+        for port, at, faces in zip(model.ports, places, normals, strict=True):
             shift = shifts.get((unit, port.stage), shifts.get((unit, None)))
             interface = assembly.catalogue.interfaces[port.interface]
             yield _PortAt(
                 unit,
                 port,
                 at if shift is None else at + shift,
-                part.tf_rig_part.direction(port.n),
+                faces,
                 len(uses.get((unit, port.id), ())) < port.takes,
                 interface.takes_cable,
             )

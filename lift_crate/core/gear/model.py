@@ -311,6 +311,16 @@ class GearModel:
         return corners[:, 0].min(axis=0), corners[:, 1].max(axis=0)
 
     @cached_property
+    def port_places(self) -> Array:
+        """Where its ports are, mm in its own frame, shape (ports, 3)."""
+        return np.array([port.at for port in self.ports], dtype=float).reshape(-1, 3)
+
+    @cached_property
+    def port_normals(self) -> Array:
+        """Where its ports face, of length 1, shape (ports, 3)."""
+        return np.array([port.n for port in self.ports], dtype=float).reshape(-1, 3)
+
+    @cached_property
     def has_power(self) -> bool:
         """It draws, has cells, or carries power on a port."""
         return bool(self.draw or self.pack or self.gimbal or any(port.electrical for port in self.ports))

@@ -13,13 +13,13 @@ import numpy as np
 from ..callouts import About, Finding, Level, Working
 from ..gear.solids import Solids
 from ..gear.supports import StandData
-from ..geometry import Array
+from ..recent import Recent
 from ..rig.assembly import Assembly
-from ..rig.build import Conditions
+from ..rig.build import Catalogue, Conditions
 from ..settings import Settings
 from .hands import tips_over_m_s
 from .load import Carried
-from .wind import wind_area
+from .wind import wind_areas
 
 __all__ = ["TipOver", "stand_on", "tip_over", "tip_over_findings"]
 
@@ -75,9 +75,10 @@ def tip_over(assembly: Assembly, held: Carried, settings: Settings, conditions: 
     aside = np.hypot(*(upper_g * (centre - assembly.pose(unit).translation_mm)[:2])) / total
     high = (upper_g * (float(centre[2]) - foot) + stand_g * data.height_mm / 2) / total
     edge = max(0.0, data.edge_mm - float(aside))
-    solids = [assembly.catalogue.model_of(u).solids.moved(assembly.pose(u)) for u in assembly.parts if u != unit]
-    area, at = _worst_area(Solids.joined(solids), foot)
-    height = float(at[2]) - foot
+    # Where everything is decides what the wind finds; cables, settings and the weather do not.
+    where = id(assembly.catalogue), assembly.build.body, assembly.build.joints
+    area, up, _ = _areas.of(where, lambda: (*_worst_area(assembly, unit, foot), assembly.catalogue))
+    height = up - foot
 
     def tips(safety: float) -> float:
         return tips_over_m_s(
@@ -103,11 +104,18 @@ def _or_none(speed_m_s: float) -> float | None:
     return speed_m_s if math.isfinite(speed_m_s) else None
 
 
-def _worst_area(solids: Solids, foot_mm: float) -> tuple[float, Array]:
-    """What a wind from the worst direction blows against, m², and its centre."""
+_areas: Recent[tuple[float, float, Catalogue]] = Recent(128)
+"""Areas with the shelf they are of, which is known by its identity."""
+
+
+def _worst_area(assembly: Assembly, stand: str, foot_mm: float) -> tuple[float, float]:
+    """What a wind from the worst direction blows against, m², and the height of its centre in the rig frame, mm."""
+    solids = [assembly.catalogue.model_of(u).solids.moved(assembly.pose(u)) for u in assembly.parts if u != stand]
     angles = math.pi * np.arange(_DIRECTIONS // 2) / (_DIRECTIONS // 2)
-    found = [wind_area(solids, np.array([math.cos(a), math.sin(a), 0.0])) for a in angles]
-    return max(found, key=lambda pair: pair[0] * (float(pair[1][2]) - foot_mm))
+    towards = np.column_stack((np.cos(angles), np.sin(angles), np.zeros_like(angles)))
+    areas, centres = wind_areas(Solids.joined(solids), towards)
+    worst = int((areas * (centres[:, 2] - foot_mm)).argmax())
+    return float(areas[worst]), float(centres[worst, 2])
 
 
 def tip_over_findings(assembly: Assembly, held: Carried, settings: Settings, conditions: Conditions) -> list[Finding]:

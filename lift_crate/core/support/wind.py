@@ -20,7 +20,7 @@ from ..settings import Settings
 from .clearance import camera_of, stages_of
 from .load import Carried
 
-__all__ = ["WindOnMotor", "weakest_in_wind", "wind_area", "wind_force_n", "wind_on_motors"]
+__all__ = ["WindOnMotor", "weakest_in_wind", "wind_area", "wind_areas", "wind_force_n", "wind_on_motors"]
 
 _HALF_AIR_DRAG = 0.5 * 1.2 * 1.1
 """½ · density of air · drag, kg/m³."""
@@ -63,8 +63,14 @@ def wind_area(solids: Solids, towards: Array) -> tuple[float, Array]:
 
     ``towards``: where the wind blows to, length 1, shape (3,).
     """
-    areas, along, up = _shadows(solids, (len(solids.half_mm),), towards[None])
-    return float(areas[0, 0]), np.array([-towards[1] * along[0, 0], towards[0] * along[0, 0], up[0, 0]])
+    areas, centres = wind_areas(solids, towards[None])
+    return float(areas[0]), centres[0]
+
+
+def wind_areas(solids: Solids, towards: Array) -> tuple[Array, Array]:
+    """The same for several directions at once, ``towards`` and the centres of shape (directions, 3)."""
+    areas, along, up = (found[:, 0] for found in _shadows(solids, (len(solids.half_mm),), towards))
+    return areas, np.stack((-towards[:, 1] * along, towards[:, 0] * along, up), axis=-1)
 
 
 def _shadows(solids: Solids, counts: Sequence[int], towards: Array) -> tuple[Array, Array, Array]:
@@ -74,7 +80,7 @@ def _shadows(solids: Solids, counts: Sequence[int], towards: Array) -> tuple[Arr
     ``towards``: directions of the wind, shape (directions, 3); ``counts`` ascending.
     Between two heights at which some solid has a corner, each one's width changes
     evenly, so the width at the middle of such a slab is that of the slab. Where two
-    slanting outlines cross within one it is not, so slabs are thin if anything slants.
+    slanting outlines cross within one it is not, so slabs are thin where anything slants.
     """
     none = np.zeros((len(towards), len(counts)))
     if not len(solids.half_mm):
@@ -83,46 +89,52 @@ def _shadows(solids: Solids, counts: Sequence[int], towards: Array) -> tuple[Arr
     slanting = np.flatnonzero(np.abs(solids.frame[:, :, 2]).max(axis=1) < 1 - 1e-9)
     levels = corners[:, :, 2].ravel()
     if len(slanting):
-        levels = np.concatenate((levels, np.arange(levels.min(), levels.max(), _SLAB_MM)))
+        thin = corners[slanting, :, 2]
+        levels = np.concatenate((levels, np.arange(thin.min(), thin.max(), _SLAB_MM)))
     heights = np.unique(np.round(levels / _ROUND_MM)) * _ROUND_MM
     middle, thick = (heights[1:] + heights[:-1]) / 2, np.diff(heights)
-    low, high = _widths(corners, slanting, middle, np.stack((-towards[:, 1], towards[:, 0])))
-    order = np.argsort(low, axis=0)
-    lows, highs = np.take_along_axis(low, order, 0), np.take_along_axis(high, order, 0)
+    order, lows, highs = _widths(corners, slanting, middle, np.stack((-towards[:, 1], towards[:, 0])))
     areas, along, up = none.copy(), none.copy(), none.copy()
     for i, count in enumerate(counts):
         ends = np.where(order < count, highs, -_FAR_MM)
         # What a solid adds to a slab begins where those to its left end.
-        begins = np.concatenate((lows[:1], np.maximum(lows[1:], np.maximum.accumulate(ends, axis=0)[:-1])))
+        begins = lows.copy()
+        np.maximum(lows[..., 1:], np.maximum.accumulate(ends, axis=-1)[..., :-1], out=begins[..., 1:])
         width = np.clip(ends - begins, 0.0, None)
-        slabs = width.sum(axis=0) * thick[:, None]
+        slabs = width.sum(axis=-1) * thick[:, None]
         total = slabs.sum(axis=0)
         areas[:, i] = total * 1e-6
-        along[:, i] = thick @ (width * (ends + begins) / 2).sum(axis=0) / np.where(total > 0, total, 1.0)
+        along[:, i] = thick @ (width * (ends + begins) / 2).sum(axis=-1) / np.where(total > 0, total, 1.0)
         up[:, i] = middle @ slabs / np.where(total > 0, total, 1.0)
     return areas, along, up
 
 
-def _widths(corners: Array, slanting: Rows, heights: Array, across: Array) -> tuple[Array, Array]:
-    """From where to where each solid stands across the wind at each height, mm, both
-    of shape (solids, heights, directions); nowhere: far to -far.
+def _widths(corners: Array, slanting: Rows, heights: Array, across: Array) -> tuple[Rows, Array, Array]:
+    """From where to where each solid stands across the wind at each height, mm, from
+    the left: its row, its left end, its right end (-far where it is not), each of shape
+    (heights, directions, solids).
 
     ``corners`` of the solids, shape (solids, 8, 3); ``slanting``: rows of those that do not
     stand upright; ``across``: horizontal directions square to the wind, shape (2, directions).
     """
     at_corners = corners[:, :, :2] @ across
     there = (heights > corners[:, :, 2].min(axis=1)[:, None]) & (heights < corners[:, :, 2].max(axis=1)[:, None])
-    low = np.where(there[..., None], at_corners.min(axis=1)[:, None, :], _FAR_MM)
-    high = np.where(there[..., None], at_corners.max(axis=1)[:, None, :], -_FAR_MM)
+    shape = (len(heights), across.shape[1], len(corners))
+    low = np.broadcast_to(at_corners.min(axis=1).T, shape).copy()
+    high = np.where(there.T[:, None, :], at_corners.max(axis=1).T[None], -_FAR_MM)
     if len(slanting):
         starts, ends = corners[slanting][:, _EDGES[:, 0]], corners[slanting][:, _EDGES[:, 1]]
         rise = ends[:, :, 2] - starts[:, :, 2]
         share = (heights - starts[:, :, 2, None]) / np.where(np.abs(rise) < 1e-9, np.inf, rise)[:, :, None]
         crossed = ((share > 0) & (share < 1))[..., None]
         at = (starts[:, :, None, :2] + share[..., None] * (ends - starts)[:, :, None, :2]) @ across
-        low[slanting] = np.where(crossed, at, _FAR_MM).min(axis=1)
-        high[slanting] = np.where(crossed, at, -_FAR_MM).max(axis=1)
-    return low, high
+        low[..., slanting] = np.where(crossed, at, _FAR_MM).min(axis=1).transpose(1, 2, 0)
+        high[..., slanting] = np.where(crossed, at, -_FAR_MM).max(axis=1).transpose(1, 2, 0)
+    # What stands upright has one left end at all heights; only where something slants is a slab's order its own.
+    order = np.broadcast_to(np.argsort(at_corners.min(axis=1).T), shape).copy()
+    own = np.flatnonzero(there[slanting].any(axis=0))
+    order[own] = np.argsort(low[own])
+    return order, np.take_along_axis(low, order, -1), np.take_along_axis(high, order, -1)
 
 
 def wind_on_motors(assembly: Assembly, held: Carried, settings: Settings, wind_m_s: float) -> tuple[WindOnMotor, ...]:

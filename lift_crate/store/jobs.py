@@ -409,19 +409,16 @@ def write_build_content(connection: Connection, job_id: str, before: Build | Non
     if new := sorted(now - was):
         build_queries.add_units(connection, **key, units=new)
     for put, drop, old, items in (
-        (q.put_joints, q.drop_joints, _rows(before.joints if before else ()), _rows(after.joints)),
-        (q.put_links, q.drop_links, _rows(before.links if before else ()), _rows(after.links)),
+        (q.put_joints, q.drop_joints, _by_name(before.joints if before else ()), _by_name(after.joints)),
+        (q.put_links, q.drop_links, _by_name(before.links if before else ()), _by_name(after.links)),
     ):
         # What hung on a unit that is gone went with it.
         if stale := [name for name in old if name not in items and name in now]:
             drop(connection, **key, names=stale)
-        if fresh := [row for name, row in items.items() if old.get(name) != row]:
+        if fresh := [{**asdict(item), "ordinal": i} for name, (i, item) in items.items() if old.get(name) != (i, item)]:
             put(connection, **key, rows=Jsonb(fresh))
 
 
-def _rows(items: Sequence[Joint | Link]) -> dict[str, dict[str, Any]]:
-    """Joints by their child, links by their cable, each as the columns of its row, with its place in the order."""
-    return {
-        item.child if isinstance(item, Joint) else item.cable: {**asdict(item), "ordinal": i}
-        for i, item in enumerate(items)
-    }
+def _by_name(items: Sequence[Joint | Link]) -> dict[str, tuple[int, Joint | Link]]:
+    """Joints by their child, links by their cable, each with its place in the order."""
+    return {item.child if isinstance(item, Joint) else item.cable: (i, item) for i, item in enumerate(items)}

@@ -231,6 +231,17 @@ def payload_limit_g(stand: Stand) -> float | None:
     return support.max_payload_g if support else None
 
 
+def headroom_g(stand: Stand) -> float | None:
+    """What the support may still carry; None when it says nothing."""
+    limit = payload_limit_g(stand)
+    return limit - stand.carried.payload.mass_g if limit else None
+
+
+def hours_of(stand: Stand) -> float | None:
+    """Until the first pack is empty; None where none ever is."""
+    return _finite(stand.first_empty.hours) if stand.first_empty else None
+
+
 def _front_word(held: Carried) -> str:
     if held.solution and not any(slide.short_mm for slide in held.solution.slides):
         return "balances"
@@ -258,7 +269,7 @@ def figures_view(judged: Whole) -> s.FiguresView:
         payload_g=held.payload.mass_g,
         payload_sd_g=held.payload.mass_sd_g,
         payload_limit_g=limit,
-        headroom_g=limit - held.payload.mass_g if limit else None,
+        headroom_g=headroom_g(judged.stand),
         by_source_g=held.total.by_source_g,
         unknown_masses=list(held.total.unknown),
         cg_mm=(float(cg[0]), float(cg[1]), float(cg[2])),
@@ -268,7 +279,7 @@ def figures_view(judged: Whole) -> s.FiguresView:
         front_nm=held.front_nm,
         front_word=_front_word(held),
         draw_w=judged.stand.draw_w,
-        hours=_finite(first.hours) if first else None,
+        hours=hours_of(judged.stand),
         hours_needed=judged.stand.conditions.hours_needed,
         short=judged.stand.short,
         first_empty=first.pack if first else None,

@@ -122,7 +122,7 @@ def part_view_of(job: Job, catalogue: Catalogue, part_id: str) -> PartView:
         for finding in judged.findings:
             if (place := place_of(finding.code)) in elsewhere:
                 elsewhere[place].append(finding)
-        figures = present.figures_view(judged)
+        stand = judged.stand
         strips.append(
             StripView(
                 rig=rig.id,
@@ -131,12 +131,12 @@ def part_view_of(job: Job, catalogue: Catalogue, part_id: str) -> PartView:
                 position=rig.position,
                 build=build.id,
                 build_label=build.label,
-                mass_g=figures.payload_g,
-                headroom_g=figures.headroom_g,
-                balance=present.strip_balance(judged.stand.carried),
-                hours=figures.hours,
-                hours_needed=figures.hours_needed,
-                short=figures.short,
+                mass_g=stand.carried.payload.mass_g,
+                headroom_g=present.headroom_g(stand),
+                balance=present.strip_balance(stand.carried),
+                hours=present.hours_of(stand),
+                hours_needed=conditions.hours_needed,
+                short=stand.short,
                 counts=present.counts_view(judged.counts),
             )
         )

@@ -190,6 +190,8 @@ class SwapsView(Told):
     verdict: str
     verdict_level: LevelName
     packs: int
+    least: int
+    """No plan that brings as little takes fewer, as far as is known."""
     owned: int
     swaps: int
     parts: list[DayPartView]

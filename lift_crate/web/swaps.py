@@ -193,6 +193,7 @@ def _begun(job: Job, part: str) -> p.SwapsView:
         verdict=told.text,
         verdict_level=present.level_name(told.level),
         packs=0,
+        least=0,
         owned=0,
         swaps=0,
         parts=[p.DayPartView(id=x.id, label=x.label, starts=minute(x.starts), ends=minute(x.ends)) for x in day],
@@ -227,6 +228,7 @@ def _shown(job: Job, part: str, day: PlannedDay, made: Sequence[NotedSwap], *, w
         verdict=told.text,
         verdict_level=present.level_name(told.level),
         packs=plan.packs if plan else 0,
+        least=plan.least if plan else 0,
         owned=sum(len(c.units) for c in problem.classes),
         swaps=len(plan.uses) - len(problem.slots) if plan else 0,
         parts=[

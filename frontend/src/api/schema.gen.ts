@@ -4322,6 +4322,8 @@ export interface components {
             findings: components["schemas"]["FindingView"][];
             /** Job */
             job: string;
+            /** Least */
+            least: number;
             /** Made */
             made: components["schemas"]["MadeView"][];
             /** Minutes */

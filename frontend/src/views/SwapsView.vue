@@ -146,7 +146,11 @@ const keys: KeyLine[] = [
             </p>
             <p class="swaps-sum">
               <b>{{ found.packs }}</b> packs, {{ found.owned }} here, <b>{{ found.swaps }}</b> swaps<small>{{
-                found.working ? 'still looking for better' : found.proven ? 'fewest packs, proven' : 'best found'
+                found.working
+                  ? 'still looking for better'
+                  : found.proven
+                    ? 'fewest packs, proven'
+                    : `best found, at least ${found.least} are needed`
               }}</small>
             </p>
             <p v-if="differs && planned" class="swaps-sum beside">

@@ -1,20 +1,27 @@
-"""A first plan for a day of swaps, by rule: whoever needs a pack takes the one
+"""First plans for a day of swaps, by rule: whoever needs a pack takes the one
 that runs longest there, of those used before if one is free.
 
-It is seldom the best; the solver starts from it, and falls back on it
-where a day is too large to do better in the time.
+It is seldom the best. The rule leaves open who of two chooses first, and looks no
+further than the next swap; so it is tried many times with both varied by dice that
+fall the same way every time. The solver starts from the best of them, and falls
+back on it where a day is too large to do better in the time.
 """
 
 from __future__ import annotations
 
 import heapq
 from collections import Counter, defaultdict
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass, field
+from random import Random
 
 from .day import ChargerGroup, DayProblem, Slot, edges
 
-__all__ = ["FirstRun", "first_plan"]
+__all__ = ["FirstRun", "first_plan", "first_plans"]
+
+
+Way = tuple[int, str, int]
+"""To which step, with which class of pack, using how many thousandths of it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,29 +55,61 @@ class _Bays:
         return None
 
 
+@dataclass
+class _Whims:
+    """How one try departs from the rule: a sooner swap than the longest, a kind that is liked."""
+
+    dice: Random
+    sooner: float = field(init=False)
+    likes: dict[str, float] = field(init=False)
+
+    def __post_init__(self) -> None:
+        self.likes = defaultdict(lambda: 40 * self.dice.random())
+        self.sooner = 12 * self.dice.random()
+
+    def of(self, kind: str, *, again: bool) -> float:
+        """Steps by which a way seems longer."""
+        return (0.0 if again else self.likes[kind]) - self.sooner * self.dice.random()
+
+
+def first_plans(problem: DayProblem, limits: Mapping[str, int], tries: int) -> Iterator[dict[str, list[FirstRun]]]:
+    """The plan by rule, and so many variations of it; the same for the same day."""
+    onwards = {slot.id: _onwards(slot, limits[slot.id]) for slot in problem.slots}
+    yield _planned(problem, onwards, None)
+    dice = Random(7)  # noqa: S311 - no secret
+    for _ in range(tries):
+        yield _planned(problem, onwards, _Whims(dice))
+
+
 def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list[FirstRun]]:
     """Runs of every slot from its first to its last step; more packs than there are where it must."""
-    onwards = {slot.id: _onwards(slot, limits[slot.id]) for slot in problem.slots}
+    return next(first_plans(problem, limits, 0))
+
+
+def _planned(
+    problem: DayProblem, onwards: Mapping[str, Mapping[int, list[Way]]], whims: _Whims | None
+) -> dict[str, list[FirstRun]]:
     slots = {slot.id: slot for slot in problem.slots}
     hands: Counter[int] = Counter()
     bays = [_Bays(group, problem.horizon) for group in problem.chargers]
     fresh = {c.id: len(c.units) for c in problem.classes}
     back: dict[str, list[int]] = defaultdict(list)
     """By class: when packs that were used are free again, soonest first."""
-    waiting = [(slot.first, slot.id) for slot in problem.slots]
+    waiting = [(slot.first, _turn(whims), slot.id) for slot in problem.slots]
     heapq.heapify(waiting)
     plan: dict[str, list[FirstRun]] = {slot.id: [] for slot in problem.slots}
     while waiting:
-        at, name = heapq.heappop(waiting)
+        at, _, name = heapq.heappop(waiting)
         slot = slots[name]
         crowded = [([hands[t] for t in problem.on_the_way(slot, way[0])], way) for way in onwards[name][at]]
         ways = [way for others, way in crowded if all(n < problem.hands for n in others)] or [
             min(crowded, key=lambda each: sum(each[0]))[1]
         ]
 
-        def worth(way: tuple[int, str, int], at: int = at) -> tuple[int, int]:
+        def worth(way: Way, at: int = at) -> tuple[int, float]:
             again = bool(back[way[1]]) and back[way[1]][0] <= at
-            return (2 if again else 1 if fresh[way[1]] > 0 else 0), way[0]
+            seems = way[0] + (whims.of(way[1], again=again) if whims else 0)
+            return (2 if again else 1 if fresh[way[1]] > 0 else 0), seems
 
         end, kind, used = max(ways, key=worth)
         if back[kind] and back[kind][0] <= at:
@@ -86,14 +125,19 @@ def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list
             heapq.heappush(back[kind], run.free)
         plan[name].append(run)
         if end < slot.last:
-            heapq.heappush(waiting, (end, name))
+            heapq.heappush(waiting, (end, _turn(whims), name))
     return plan
 
 
-def _onwards(slot: Slot, limit: int) -> dict[int, list[tuple[int, str, int]]]:
+def _turn(whims: _Whims | None) -> float:
+    """Who chooses first of those who need a pack at one time."""
+    return whims.dice.random() if whims else 0.0
+
+
+def _onwards(slot: Slot, limit: int) -> dict[int, list[Way]]:
     """From every step: to where, with which class, using how much, of what still leads to the end of the day."""
     leads = {slot.last}
-    found: dict[int, list[tuple[int, str, int]]] = defaultdict(list)
+    found: dict[int, list[Way]] = defaultdict(list)
     for start, end, kind, used in sorted(edges(slot, limit), key=lambda e: -e[0]):
         if end in leads:
             leads.add(start)

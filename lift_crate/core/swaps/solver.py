@@ -7,6 +7,7 @@ Formulas: docs/formulas.md §5, 'Rotation'.
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
@@ -15,7 +16,7 @@ from typing import TYPE_CHECKING
 
 from ..job.charging import TAPER
 from .day import FULL, ChargerGroup, DayProblem, PackClass, Slot, edges, least_limit, shortest
-from .first_plan import FirstRun, first_plan
+from .first_plan import FirstRun, first_plans
 
 if TYPE_CHECKING:
     from ortools.sat.python.cp_model import IntVar
@@ -23,8 +24,11 @@ if TYPE_CHECKING:
 __all__ = ["Charge", "DayPlan", "Late", "Use", "solve_day"]
 
 _SPARE_SEGMENTS = 1
+_NO_BOUND = -(10**9)
 _AT_ONCE, _GROUP, _ROUNDS = 14, 5, 2
 """Slots that are solved together; beyond that so many at a time, over them all so often."""
+_TRIES, _FEWEST_TRIES = 1800, 40
+"""Of the first plan, over all slots of a day; at least so many."""
 _FIRM = 1
 """How many of the wishes must be proven best before a plan is called so: packs to bring, then packs."""
 
@@ -77,6 +81,8 @@ class DayPlan:
     proven: bool
     """Whether fewest packs are proven and not only the best found in the time."""
     swaps: int
+    least: int = 0
+    """No plan takes fewer packs than so many, as far as is known."""
     hands: int = 0
     """How many people it takes where those there are do not do; else 0."""
 
@@ -101,25 +107,60 @@ class _Segment:
     free: IntVar
 
 
-def solve_day(problem: DayProblem, *, effort: float = 3.0, told: Callable[[DayPlan], bool] | None = None) -> DayPlan:
+def solve_day(
+    problem: DayProblem, *, effort: float = 3.0, tries: int = _TRIES, told: Callable[[DayPlan], bool] | None = None
+) -> DayPlan:
     """Plan a day of swaps.
 
     ``effort``: work in CP-SAT's deterministic seconds for each of the two wishes about
     packs, and an eighth of it for the others, so that a plan that could not be proven best
-    in it is the same every time. ``told`` is given the best plan after every wish and ends
-    the search when it returns True.
+    in it is the same every time. ``tries``: variations of the first plan, over all slots.
+    ``told`` is given the best plan after every wish and ends the search when it returns True.
     """
     late, limits = _late(problem)
     if len(problem.slots) > _AT_ONCE:
-        return _by_groups(problem, limits, late, effort, told)
+        return _by_groups(problem, limits, late, effort, tries, told)
     for hands in range(problem.hands, max(problem.hands, len(problem.slots)) + 1):
-        staffed = replace(problem, hands=hands)
-        plan = _Model(staffed, limits, first_plan(staffed, limits)).solve(
-            late, effort, told if hands == problem.hands else None
-        )
-        if plan is not None:
-            return plan if hands == problem.hands else replace(plan, hands=hands)
+        staffed, tell = replace(problem, hands=hands), told if hands == problem.hands else None
+        runs, plan, enough = _best_first(staffed, limits, late, tries, tell)
+        if enough:
+            return plan
+        found = _Model(staffed, limits, runs).solve(plan, late, effort, tell)
+        if found is not None:
+            return found if hands == problem.hands else replace(found, hands=hands)
     raise ValueError("A day whose swaps no number of people can make.")
+
+
+def _cost(plan: DayPlan) -> tuple[int, int, int, int]:
+    """What is wished for of a plan, the most important first."""
+    return sum(plan.bring.values()), plan.hands, plan.packs, plan.swaps
+
+
+def _best_first(
+    problem: DayProblem,
+    limits: Mapping[str, int],
+    late: tuple[Late, ...],
+    tries: int,
+    told: Callable[[DayPlan], bool] | None,
+) -> tuple[dict[str, list[FirstRun]], DayPlan, bool]:
+    """The best of the first plans, and whether whoever is told has heard enough."""
+    every = first_plans(problem, limits, max(_FEWEST_TRIES, tries // len(problem.slots)) if tries else 0)
+    best = next(every)
+    plan = _plan_of(problem, best, late, proven=False)
+    if told and told(plan):
+        return best, plan, True
+    for runs in every:
+        if not plan.bring and not plan.hands and plan.packs <= plan.least:
+            break
+        tried = _plan_of(problem, runs, late, proven=False)
+        if _cost(tried) < _cost(plan):
+            best, plan = runs, tried
+    return best, plan, False
+
+
+def _least(problem: DayProblem) -> int:
+    """Every slot has a pack from its first step to its last: no day takes fewer than the most slots at once."""
+    return _peak([(slot.first, slot.last) for slot in problem.slots])
 
 
 def _by_groups(
@@ -127,14 +168,14 @@ def _by_groups(
     limits: Mapping[str, int],
     late: tuple[Late, ...],
     effort: float,
+    tries: int,
     told: Callable[[DayPlan], bool] | None,
 ) -> DayPlan:
     """A day too large to solve in one: the first plan, improved for a few
     slots at a time while all others stand; never proven.
     """
-    runs = first_plan(problem, limits)
-    plan = _plan_of(problem, runs, late, proven=False)
-    if told and told(plan):
+    runs, plan, enough = _best_first(problem, limits, late, tries, told)
+    if enough or (told and told(plan)):
         return plan
     names = sorted(runs, key=lambda name: (len(runs[name]), name))
     for turn in range(_ROUNDS):
@@ -198,6 +239,8 @@ class _Model:
 
         self.cp, self.m, self.problem = cp_model, cp_model.CpModel(), problem
         self.first, self.others = first, [run for _, run in others]
+        self.bound = 0
+        """What the last search could not go below."""
         self.walks = Counter(t for slot, run in others for t in problem.on_the_way(slot, run.starts))
         most = sum(len(runs) for runs in self.first.values()) + len(self.others) + 3 * len(problem.slots)
         self.extra = {c.id: self.m.new_int_var(0, 0 if c.fixed else most, f"bring {c.id}") for c in problem.classes}
@@ -378,37 +421,46 @@ class _Model:
         if len(taken) > self.problem.hands:
             m.add_cumulative(taken, [1] * len(taken), self.problem.hands)
 
-    def solve(self, late: tuple[Late, ...], effort: float, told: Callable[[DayPlan], bool] | None) -> DayPlan | None:
-        """The plan after every wish; None where no plan keeps what must be kept, which is only ever the people."""
-        m = self.m
-        wishes = (
-            sum(self.extra.values()),
-            sum(self.most.values()),
-            sum(s.present for s in self.segments),
-            sum(s.slot.last - s.start for s in self.segments) + sum(s.charged for s in self.segments),
+    def solve(
+        self, plan: DayPlan, late: tuple[Late, ...], effort: float, told: Callable[[DayPlan], bool] | None
+    ) -> DayPlan | None:
+        """The plan after every wish, from the first one on; None where no plan
+        keeps what must be kept, which is only ever the people.
+
+        A wish that the plan before it grants to its bound needs no search; one for
+        which nothing better was found in the time stays as it is, and the next is asked for.
+        """
+        m, least = self.m, plan.least
+        wishes: tuple[tuple[list[tuple[int, IntVar]], int], ...] = (
+            ([(1, v) for v in self.extra.values()], 0),
+            ([(1, v) for v in self.most.values()], least),
+            ([(1, s.present) for s in self.segments], 0),
+            ([(-1, s.start) for s in self.segments] + [(1, s.charged) for s in self.segments], _NO_BOUND),
         )
-        plan = (
-            _plan_of(self.problem, self.first, late, proven=False)
-            if self.first
-            else DayPlan((), (), 0, {}, late, False, 0)
-        )
-        if self.first and told and told(plan):
-            return plan
         # What the first plan leaves open (windows, sizes) is filled in before it is improved upon.
         whole = self._run(effort, fixed=True)[1] if self.first else None
         proven = 0
-        for i, amount in enumerate(wishes):
+        for i, (terms, bound) in enumerate(wishes):
+            amount = sum(factor * v for factor, v in terms)
+            has = sum(factor * whole[v.index] for factor, v in terms) if whole else None
+            if has is not None and has <= bound:
+                m.add(amount <= has)
+                proven += proven == i
+                continue
             m.minimize(amount)
             status, found, reached = self._run(effort if i <= _FIRM else effort / 8, start=whole)
             if i == 0 and status == self.cp.INFEASIBLE:
                 return None
-            if found is None:
+            if i == _FIRM and status in (self.cp.OPTIMAL, self.cp.FEASIBLE, self.cp.UNKNOWN) and proven == i:
+                least = max(least, self.bound)
+            if found is not None:
+                whole, has = found, reached
+                if status == self.cp.OPTIMAL and proven == i:
+                    proven += 1
+            if has is None or whole is None:
                 break
-            whole = found
-            m.add(amount <= reached)
-            if status == self.cp.OPTIMAL and proven == i:
-                proven += 1
-            plan = _plan_of(self.problem, self._runs(found), late, proven=proven > _FIRM)
+            m.add(amount <= has)
+            plan = replace(_plan_of(self.problem, self._runs(whole), late, proven=proven > _FIRM), least=least)
             if told and told(plan):
                 break
         return plan
@@ -428,6 +480,7 @@ class _Model:
         solver.parameters.max_deterministic_time = effort
         solver.parameters.fix_variables_to_their_hinted_value = fixed
         status = solver.solve(m)
+        self.bound = math.ceil(solver.best_objective_bound - 1e-6) if math.isfinite(solver.best_objective_bound) else 0
         found = status in (self.cp.OPTIMAL, self.cp.FEASIBLE)
         return (
             (int(status), list(solver.response_proto.solution), round(solver.objective_value))
@@ -510,6 +563,7 @@ def _plan_of(
         late,
         proven,
         len(uses) - len(problem.slots),
+        _least(problem),
         people if people > problem.hands else 0,
     )
 

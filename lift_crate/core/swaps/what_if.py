@@ -325,4 +325,4 @@ def _to_bring(problem: DayProblem) -> DayPlan:
         seen.append(plan)
         return plan.works or len(seen) > 1
 
-    return solve_day(problem, effort=_CURE_EFFORT, told=told)
+    return solve_day(problem, effort=_CURE_EFFORT, tries=0, told=told)

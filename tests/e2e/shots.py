@@ -68,7 +68,7 @@ def _against_shoulder(page: Page) -> None:
 
 def _through_the_flight(page: Page) -> None:
     page.get_by_role("button", name="Step cards").click()
-    for line in page.locator(".flight button").all():
+    for line in page.locator(".flight input").all():
         line.click()
     page.locator(".set-to b").wait_for()
 

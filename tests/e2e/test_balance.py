@@ -24,10 +24,11 @@ def test_balanced_by_the_cards_then_a_filter_comes_off(page: Page, live: LiveSer
             f"{slide['reading']:.1f}"
         )
     page.keyboard.press("s")
-    flight = page.locator(".flight button")
+    flight = page.locator(".flight input")
     expect(page.get_by_role("button", name="Holds, next")).to_have_count(0)
+    expect(flight.first).to_be_visible()
     while flight.count():
-        flight.and_(page.locator('[aria-pressed="false"]')).first.press("Space")
+        flight.and_(page.locator(":not(:checked)")).first.press("Space")
     expect(page.locator(".set-to b")).to_have_text(f"{slides[0]['reading']:.1f}")
     for _ in range(5):
         page.get_by_role("button", name="Holds, next").press("Enter")
@@ -55,7 +56,7 @@ def test_the_other_order_and_a_refused_reading(page: Page, live: LiveServer) -> 
     page.get_by_role("button", name="Step cards").click()
     page.get_by_role("button", name="roll first").click()
     expect(page.get_by_role("button", name="roll first")).to_have_attribute("aria-pressed", "true")
-    for line in page.locator(".flight button").all():
+    for line in page.locator(".flight input").all():
         line.click()
     expect(page.get_by_role("heading", name="Roll")).to_be_visible()
     page.get_by_label("Reading of lateral").fill("99999")

@@ -12,7 +12,8 @@ export interface KeyLine {
 export function useKeys(lines: () => readonly KeyLine[], blocked: () => boolean): void {
   useEventListener(window, 'keydown', (event: KeyboardEvent) => {
     const target = event.target as HTMLElement
-    if (event.altKey || target.matches('input, select, textarea') || blocked()) return
+    if (event.altKey || target.matches('input:not([type=checkbox], [type=radio]), select, textarea') || blocked())
+      return
     const plain = !event.ctrlKey && !event.metaKey
     const line = lines().find((l) => (l.when ? l.when(event) : plain && l.keys === event.key))
     if (!line) return

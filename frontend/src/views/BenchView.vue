@@ -250,7 +250,7 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
           <BButton role="tab" :aria-selected="side === 'build'" @click="side = 'build'">Build</BButton>
         </BButtonGroup>
         <h1>
-          <b>{{ bench.view?.rig_label }}</b> {{ bench.view?.build_label }}
+          <b>{{ bench.view?.rig_label ?? 'The Bench' }}</b> {{ bench.view?.build_label }}
         </h1>
         <label v-if="bench.view" class="carried"
           >carried

@@ -199,6 +199,11 @@ def _from_version_1(document: dict[str, Any]) -> dict[str, Any]:
 _TYPE_STEPS = {"Block", "Round"}
 
 
+_MOST_SHOWN = 80
+"""Letters of what was given; the rest is cut off."""
+_SHOULD = re.compile(r"^(?!Input)[A-Z]\w+ should (?=have |match |be )")
+
+
 def validation_problems(error: ValidationError, prefix: tuple[int | str, ...] = ()) -> tuple[Problem, ...]:
     """Problems of a pydantic validation, by JSON path: the first 50, and how many more."""
     problems = []
@@ -208,14 +213,17 @@ def validation_problems(error: ValidationError, prefix: tuple[int | str, ...] = 
             "missing": "this is missing",
             "unexpected_keyword_argument": "there is no such field here",
             "finite_number": "must be a finite number (no NaN, no infinity)",
-        }.get(item["type"], item["msg"].removeprefix("Value error, ").removeprefix("Input should be ").strip())
+            "string_too_short": "must not be empty",
+        }.get(
+            item["type"],
+            _SHOULD.sub("must ", item["msg"].removeprefix("Value error, ").removeprefix("Input should be ")).strip(),
+        )
         seen = item.get("input")
         if item["type"] not in ("missing", "value_error", "unexpected_keyword_argument") and isinstance(
             seen, (str, int, float)
         ):
-            message = (
-                f"is {seen!r}, should be {message}" if not message.startswith("must") else f"is {seen!r}, {message}"
-            )
+            shown = repr(seen) if len(repr(seen)) <= _MOST_SHOWN else f"{repr(seen)[:_MOST_SHOWN]}…"
+            message = f"is {shown}, {message if message.startswith('must') else f'should be {message}'}"
         problems.append(Problem(json_path((*prefix, *steps)), message))
     return at_most(list(dict.fromkeys(problems)))
 

@@ -4,18 +4,23 @@ from __future__ import annotations
 
 from dataclasses import replace
 from threading import Thread
+from unittest.mock import patch
 
-from hypothesis import given
+from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lift_crate.core.drawings import elevation
+from lift_crate.core.errors import BadRig
 from lift_crate.core.recent import Recent
-from lift_crate.core.rig.build import Build, Claim, Conditions
+from lift_crate.core.rig.build import Build, Catalogue, Claim, Conditions
+from lift_crate.core.rig.edits import apply
 from lift_crate.core.settings import Settings
 from lift_crate.core.stand import Stands, stand_of
 from lift_crate.core.verdict.judge import whole
 from lift_crate.core.verdict.kept import Verdicts
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
+from tests.core.rig.test_random_edits import operations
 
 FILE = demo_job_file()
 SHELF = catalogue_of(FILE)
@@ -41,13 +46,13 @@ def test_another_build_condition_shelf_or_setting_is_another_question() -> None:
     kept, stands = Verdicts(), Stands()
     build, conditions, target = ASKED[0]
     colder = replace(conditions, temperature_c=conditions.temperature_c - 20)
-    settings = replace(FILE.job.settings, reserve=0.4)
+    thrifty = replace(FILE.job.settings, reserve=0.4)
     leaf = next(joint.child for joint in build.joints if len(build.subtree(joint.child)) == 1)
     without = build.without((leaf,))
     asked: list[tuple[Build, Conditions, Settings]] = [
         (build, conditions, FILE.job.settings),
         (build, colder, FILE.job.settings),
-        (build, conditions, settings),
+        (build, conditions, thrifty),
         (without, conditions, FILE.job.settings),
     ]
     found = [kept.of(b, SHELF, c, s, target) for b, c, s in asked]
@@ -57,6 +62,32 @@ def test_another_build_condition_shelf_or_setting_is_another_question() -> None:
     assert hours[0] > hours[1]
     assert hours[0] > hours[2]
     assert [min(run.hours for run in x.runs) for x in facts[:3]] == hours
+
+
+@given(data=st.data())
+@settings(max_examples=15)
+def test_what_is_remembered_between_edits_is_what_would_be_found_anew(data: st.DataObject) -> None:
+    """Power by its feeds, areas in the wind and outlines by where things are: over random
+    edits they are those of a shelf of which nothing is remembered.
+    """
+    at = FILE.job.parts[1]
+    rig, build = data.draw(st.sampled_from(list(FILE.job.builds_in(at.id).values())))
+    air = [at.conditions, replace(at.conditions, temperature_c=-10.0, wind_m_s=14.0)]
+    for operation in data.draw(st.lists(operations(FILE), min_size=4, max_size=12)):
+        try:
+            build = apply(build, operation, SHELF)
+        except BadRig:
+            continue
+        conditions = data.draw(st.sampled_from(air))
+        anew = Catalogue(SHELF.interfaces, SHELF.models, dict(SHELF.units))
+        known, fresh = (
+            stand_of(build, shelf, conditions, FILE.job.settings, target=rig.target) for shelf in (SHELF, anew)
+        )
+        assert whole(known).findings == whole(fresh).findings
+        assert [(run.pack, run.hours) for run in known.runs] == [(run.pack, run.hours) for run in fresh.runs]
+        with patch.object(elevation, "_drawn", Recent(0)):
+            drawn_anew = elevation.elevations(fresh)
+        assert elevation.elevations(known) == drawn_anew
 
 
 def test_a_verdict_about_what_others_have_is_not_kept_for_who_did_not_ask() -> None:

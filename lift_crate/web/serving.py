@@ -29,6 +29,8 @@ arrive whole; the rest of it has so long to come.
 _IDLE_S = 15
 """Until the head of a request has come, and between two requests of one connection."""
 _CONNECTIONS = 400
+_LOOKED_AT = 6
+"""Jobs, and parts of their days, that a worker looks at before anybody asks."""
 
 
 class LightWorker(GeventWorker):  # type: ignore[misc]
@@ -61,18 +63,19 @@ def load_ahead() -> None:
 
 def look_around(app: Flask) -> None:
     """The first looks that somebody will take, taken before he comes: readers
-    and writers are made, the shelf is read, the first part of the first jobs is judged.
+    and writers are made, the shelf is read, the first parts of the first jobs are judged.
     What cannot be seen now is told to him who asks for it.
     """
     client = app.test_client()
-    for job in (client.get("/api/jobs").get_json() or {}).get("jobs", ())[:3]:
+    for job in (client.get("/api/jobs").get_json() or {}).get("jobs", ())[:_LOOKED_AT]:
         frame = client.get(f"/api/jobs/{job['id']}").get_json() or {}
-        for part in frame.get("parts", ())[:1]:
+        for part in frame.get("parts", ())[:_LOOKED_AT]:
             at = f"/api/jobs/{job['id']}/parts/{part['id']}"
             client.get(at)
             for rig in frame["rigs"][:1]:
                 client.get(f"{at}/rigs/{rig['id']}")
-            gevent.sleep(0)
+            # Whoever came meanwhile goes first.
+            gevent.sleep(0.02)
 
 
 def serve(port: int, workers: int) -> None:

@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from functools import lru_cache
-from itertools import combinations, pairwise
+from itertools import combinations, islice, pairwise
 
 import pytest
 from hypothesis import given, settings
@@ -18,7 +18,7 @@ from hypothesis import strategies as st
 from lift_crate.core.callouts import Level
 from lift_crate.core.gear.electrical import Charger
 from lift_crate.core.job.charging import charge_hours, watts_per_bay
-from lift_crate.core.swaps.card import swaps_of
+from lift_crate.core.swaps.card import carried_out, swaps_of
 from lift_crate.core.swaps.day import (
     FULL,
     ChargerGroup,
@@ -30,12 +30,23 @@ from lift_crate.core.swaps.day import (
     edges,
     least_limit,
 )
+from lift_crate.core.swaps.first_plan import first_plans
 from lift_crate.core.swaps.rules import families, rules
 from lift_crate.core.swaps.solver import DayPlan, solve_day
-from lift_crate.core.swaps.what_if import Made, WhatIf, cures, planned_day, with_made
+from lift_crate.core.swaps.what_if import (
+    DayVerdict,
+    Made,
+    PlannedDay,
+    WhatIf,
+    cures,
+    planned_day,
+    verdict_of,
+    with_made,
+)
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.kit import catalogue, model
+from tests.perf.bench import long_day
 
 ORIGIN = datetime(2027, 3, 20, 18, tzinfo=UTC)
 
@@ -195,6 +206,40 @@ def test_a_large_day_is_planned_in_groups_and_keeps_every_promise() -> None:
     assert told[0].packs >= plan.packs
     assert [p.packs for p in told] == sorted((p.packs for p in told), reverse=True)
     assert plan == solve_day(problem)
+
+
+def test_the_best_of_many_first_plans_is_better_than_the_rule_and_every_one_keeps_its_promises() -> None:
+    for cameras, packs in ((4, 30), (6, 40)):
+        problem, told = long_day(cameras, packs), list[DayPlan]()
+        plan = solve_day(problem, effort=0.2, told=told_of(told))
+        keeps_its_promises(problem, plan)
+        assert plan.packs < told[0].packs, "the rule alone is told first"
+        assert not plan.bring
+        assert cameras <= plan.least <= plan.packs, "a pack in every camera at all times"
+        assert plan == solve_day(problem, effort=0.2)
+    limits = {s.id: FULL for s in problem.slots}
+    for runs in islice(first_plans(problem, limits, 10), 11):
+        for each in problem.slots:
+            spans = [(run.starts, run.ends) for run in runs[each.id]]
+            assert [spans[0][0], *(end for _, end in spans)] == [each.first, *(a for a, _ in spans[1:]), each.last]
+            assert all(run.used <= FULL and run.free >= run.ends for run in runs[each.id])
+
+
+def test_what_is_said_of_a_day_in_a_few_words(demo: JobFile) -> None:
+    problem, plan = planned("arrival")
+    job, shelf = demo.job, catalogue_of(demo)
+    short = PlannedDay(problem=problem, plan=plan, findings=rules(problem, plan, shelf))
+    assert verdict_of(None).text == verdict_of(PlannedDay(problem=problem)).text == "Planning the day…"
+    assert (verdict_of(short).level, verdict_of(short).text) == (Level.STOP, "1 short")
+    dark = next(f for f in rules(*planned("mark-through"), shelf) if f.code == "swap.dies")
+    assert verdict_of(replace(short, findings=(dark,))).text == "1 short, 1 goes dark"
+    holds = replace(plan, uses=tuple(replace(use, brings=False) for use in plan.uses))
+    assert verdict_of(PlannedDay(problem=problem, plan=holds)) == DayVerdict(Level.CLEAR, "The day holds")
+    card = swaps_of(problem, plan)[-1]
+    cards = swaps_of(problem, plan)
+    assert carried_out(cards, card.slot, card.minute + 4) == len(cards) - 1
+    assert carried_out(cards, card.slot, card.minute + 5) is None
+    assert job.part("arrival").starts <= card.at
 
 
 @lru_cache

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import urllib.request
 from collections.abc import Callable
 from pathlib import Path
@@ -10,7 +11,7 @@ from typing import Any
 
 import psycopg
 import pytest
-from playwright.sync_api import Browser, Locator, Page, expect
+from playwright.sync_api import Browser, Locator, Page, Route, expect
 from psycopg import conninfo, sql
 
 from tests.conftest import LiveServer
@@ -58,6 +59,43 @@ def put_on(page: Page, port: str, unit: str) -> None:
     page.keyboard.press("Enter")
     expect(picker).to_be_hidden()
     expect(row(page, unit)).to_be_focused()
+
+
+def test_keys_pressed_before_the_job_has_come_count_when_it_has(page: Page, live: LiveServer) -> None:
+    held: list[Route] = []
+    page.route(re.compile(r"/api/jobs/dry-dock-opera$"), lambda route: held.append(route))  # noqa: PLW0108 - a method of a list is no function that can be taken apart
+    page.goto(f"{live.address}{JOB}/mark-through/caisson")
+    expect(page.get_by_role("heading", name="Caisson")).to_be_visible()
+    for key in "]]]]1":
+        page.keyboard.press(key)
+    page.wait_for_timeout(200)
+    assert page.url.endswith("/mark-through/caisson"), "nobody knows the parts of the day yet"
+    for route in held:
+        route.continue_()
+    expect(page.get_by_role("heading", name="Quay full")).to_be_visible()
+    assert page.url.endswith("/act-3/quay")
+
+
+def test_what_is_refused_in_a_field_goes_back_to_what_holds(page: Page, live: LiveServer) -> None:
+    open_bench(page, live, "dress", "quay")
+    row(page, "C6-1").click()
+    iso = page.get_by_label("ISO")
+    expect(iso).to_have_value("800")
+    iso.fill("1")
+    iso.press("Tab")
+    expect(page.get_by_role("alert")).to_contain_text("25")
+    expect(iso).to_have_value("800")
+    iso.fill("1600")
+    iso.press("Enter")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    page.get_by_role("button", name="Undo").click()
+    expect(iso).to_have_value("800")
+    assert next(r for r in api(live, "dress", "quay")["rows"] if r["unit"] == "C6-1")["exposure"]["iso"] == 800
+    carried = page.get_by_label("How the rig is carried")
+    page.route(re.compile(r"/edits$"), lambda route: route.abort())
+    carried.select_option("vehicle")
+    expect(page.get_by_role("alert")).to_be_visible()
+    expect(carried).to_have_value("")
 
 
 def test_a_rig_from_the_bare_body_to_a_clear_verdict_by_keyboard_alone(page: Page, live: LiveServer) -> None:

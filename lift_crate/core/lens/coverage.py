@@ -23,9 +23,6 @@ __all__ = ["View", "exposure_of", "filters_on", "view_of", "viewing_findings"]
 
 _SMALLEST_STOP = 11.0
 """Beyond this an aperture is no remedy: diffraction softens the picture."""
-_GEAR_WIDTH_SHARE = 0.5
-_MESH_MM = 1.5
-"""How far a gear may stand from its ring and still be swung into it when its maker gives no swing."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +95,7 @@ def filters_on(assembly: Assembly, lens: str) -> list[tuple[str, FilterData]]:
 def viewing_findings(
     assembly: Assembly, target: Target | None, conditions: Conditions, settings: Settings
 ) -> Iterator[Finding]:
-    """All findings on what the lens shows, needs and is turned by."""
+    """All findings on what the lens shows and needs."""
     view = view_of(assembly)
     if view is None:
         return
@@ -110,7 +107,6 @@ def viewing_findings(
     if light is not None:
         yield _light(assembly, view, light, settings)
     yield from _corners(assembly, view)
-    yield from _gears(assembly, view)
 
 
 def _m(mm: float) -> str:
@@ -348,62 +344,4 @@ def _corners(assembly: Assembly, view: View) -> Iterator[Finding]:
                 ),
             ),
         ),
-    )
-
-
-def _gears(assembly: Assembly, view: View) -> Iterator[Finding]:
-    tf_rig_lens = assembly.pose(view.lens)
-    for unit in assembly.parts:
-        gear = assembly.catalogue.model_of(unit).follow_focus
-        if gear is None:
-            continue
-        about = About(units=(unit, view.lens))
-        rings = [ring for ring in view.data.gears if ring.control == "focus"]
-        if not rings:
-            yield Finding(
-                code="focus.no_gear",
-                level=Level.WATCH,
-                about=about,
-                text=f"{view.lens} has no toothed focus ring for {unit} to turn; strap one on, or focus by hand.",
-            )
-            continue
-        ring = next((r for r in rings if r.module_mm == gear.module_mm), None)
-        if ring is None:
-            yield Finding(
-                code="focus.pitch",
-                level=Level.STOP,
-                about=about,
-                text=(
-                    f"The gear of {unit} has a pitch of {gear.module_mm:g} mm, the focus ring of {view.lens}"
-                    f" {rings[0].module_mm:g} mm; they do not mesh."
-                ),
-                value=gear.module_mm,
-                limit=rings[0].module_mm,
-                unit="mm",
-            )
-            continue
-        at = tf_rig_lens.inverse().point(assembly.pose(unit).point(gear.at))
-        off = float(at[0]) - ring.at_mm
-        apart = float(np.hypot(at[1], at[2])) - (ring.radius_mm + gear.radius_mm)
-        swing = max(gear.swing_mm, _MESH_MM)
-        if abs(off) > gear.width_mm * _GEAR_WIDTH_SHARE or abs(apart) > swing:
-            yield _misses(unit, view.lens, off, apart, swing, gear.width_mm)
-
-
-def _misses(unit: str, lens: str, off: float, apart: float, swing: float, width_mm: float) -> Finding:
-    words = []
-    if abs(off) > width_mm * _GEAR_WIDTH_SHARE:
-        words.append(f"it sits {abs(off):.0f} mm {'in front of' if off > 0 else 'behind'} the ring")
-    if abs(apart) > swing:
-        words.append(
-            f"it stands {abs(apart):.0f} mm {'off' if apart > 0 else 'into'} the ring and swings {swing:.0f} mm"
-        )
-    return Finding(
-        code="focus.reach",
-        level=Level.WATCH,
-        about=About(units=(unit, lens)),
-        text=f"The gear of {unit} does not meet the focus ring of {lens}: {' and '.join(words)}.",
-        value=off,
-        limit=0.0,
-        unit="mm",
     )

@@ -11,6 +11,7 @@ from ..callouts import About, Finding, Level, by_weight, count_levels
 from ..fit.collisions import clash_findings
 from ..fit.joints import joint_findings
 from ..lens.coverage import viewing_findings
+from ..lens.follow_focus import follow_focus_findings
 from ..lens.mount import lens_findings
 from ..power.checks import mains_findings
 from ..rig.assembly import Assembly
@@ -56,6 +57,7 @@ def quick(stand: Stand) -> Quick:
         *clash_findings(assembly, stand.clashes),
         *lens_findings(assembly, settings),
         *viewing_findings(assembly, target, conditions, settings),
+        *follow_focus_findings(assembly),
         *carrying_findings(assembly, held, settings),
         *moving_findings(assembly, held, settings, target),
         *head_findings(assembly, held, settings, target),

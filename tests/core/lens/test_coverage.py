@@ -9,6 +9,7 @@ import pytest
 from lift_crate.core.cables import cabling_findings, routes
 from lift_crate.core.callouts import Finding, Level
 from lift_crate.core.lens.coverage import view_of, viewing_findings
+from lift_crate.core.lens.follow_focus import follow_focus_findings
 from lift_crate.core.rig.assembly import assemble
 from lift_crate.core.rig.build import Build, Conditions, Target, UnitSetting
 from lift_crate.core.settings import Settings
@@ -107,7 +108,9 @@ SHELF = catalogue(
 
 
 def seen(rig: Build, target: Target | None = None, light_ev: float | None = None) -> dict[str, Finding]:
-    return {f.code: f for f in viewing_findings(assemble(rig, SHELF), target, Conditions(light_ev=light_ev), SETTINGS)}
+    at = assemble(rig, SHELF)
+    found = (*viewing_findings(at, target, Conditions(light_ev=light_ev), SETTINGS), *follow_focus_findings(at))
+    return {f.code: f for f in found}
 
 
 def wired(rig: Build) -> dict[str, Finding]:

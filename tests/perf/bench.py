@@ -3,7 +3,9 @@
 from __future__ import annotations
 
 import gzip
+import http.client
 import itertools
+import json
 import math
 import os
 import re
@@ -12,7 +14,9 @@ import subprocess
 import sys
 import tempfile
 import time
+import urllib.request
 from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace
 from datetime import UTC, datetime
 from functools import partial
@@ -188,6 +192,37 @@ def edits(url: str) -> None:
             25,
             "ms",
         )
+
+
+def previews(url: str, log: Path) -> None:
+    """Looks at what a slide would do, a second, from one client and from 16 at once, with two processes that answer."""
+    server = LiveServer(url, log, demo=False, more=("--web", "2", "--workers", "0"))
+    server.start()
+    try:
+        rig = f"{server.address}/api/jobs/dry-dock-opera/parts/dress/rigs/quay"
+        with urllib.request.urlopen(rig) as answer:  # noqa: S310 - our own loopback address
+            row = next(row for row in json.load(answer)["rows"] if row["slides"])
+
+        def ask(many: int) -> None:
+            link = http.client.HTTPConnection("127.0.0.1", server.port)
+            for i in range(many):
+                slide = {"op": "slide", "unit": row["unit"], "to_mm": row["slides"]["min_mm"] + 0.1 * (i % 40)}
+                body = json.dumps({"operations": [slide]})
+                link.request("POST", f"{rig}/preview", body, {"Content-Type": "application/json"})
+                answer = link.getresponse()
+                answer.read()
+                assert answer.status == 200
+            link.close()
+
+        for clients in (1, 16):
+            ask(10)
+            start = time.perf_counter()
+            with ThreadPoolExecutor(clients) as pool:
+                list(pool.map(ask, [max(10, 80 // clients)] * clients))
+            each_ms = (time.perf_counter() - start) * 1e3 / (max(10, 80 // clients) * clients)
+            line(f"web: a preview, {clients} asking at once", each_ms, 40 if clients == 1 else 30, "ms")
+    finally:
+        server.stop()
 
 
 def balance() -> None:
@@ -497,6 +532,7 @@ def main() -> int:
             finally:
                 server.stop()
             edits(url)
+            previews(url, Path(scratch) / "previews.log")
             shelf_on_screen(
                 conninfo.make_conninfo("", **{**parts, "dbname": f"{name}_shelf"}), Path(scratch) / "shelf.log"
             )

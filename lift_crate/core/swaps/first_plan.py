@@ -75,10 +75,14 @@ class _Whims:
 def first_plans(problem: DayProblem, limits: Mapping[str, int], tries: int) -> Iterator[dict[str, list[FirstRun]]]:
     """The plan by rule, and so many variations of it; the same for the same day."""
     onwards = {slot.id: _onwards(slot, limits[slot.id]) for slot in problem.slots}
-    yield _planned(problem, onwards, None)
+    walks = {
+        slot.id: {step: tuple(problem.on_the_way(slot, step)) for step in {*onwards[slot.id], slot.last}}
+        for slot in problem.slots
+    }
+    yield _planned(problem, onwards, walks, None)
     dice = Random(7)  # noqa: S311 - no secret
     for _ in range(tries):
-        yield _planned(problem, onwards, _Whims(dice))
+        yield _planned(problem, onwards, walks, _Whims(dice))
 
 
 def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list[FirstRun]]:
@@ -87,7 +91,10 @@ def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list
 
 
 def _planned(
-    problem: DayProblem, onwards: Mapping[str, Mapping[int, list[Way]]], whims: _Whims | None
+    problem: DayProblem,
+    onwards: Mapping[str, Mapping[int, list[Way]]],
+    walks: Mapping[str, Mapping[int, tuple[int, ...]]],
+    whims: _Whims | None,
 ) -> dict[str, list[FirstRun]]:
     slots = {slot.id: slot for slot in problem.slots}
     hands: Counter[int] = Counter()
@@ -101,7 +108,8 @@ def _planned(
     while waiting:
         at, _, name = heapq.heappop(waiting)
         slot = slots[name]
-        crowded = [([hands[t] for t in problem.on_the_way(slot, way[0])], way) for way in onwards[name][at]]
+        on_the_way = walks[name]
+        crowded = [([hands[t] for t in on_the_way[way[0]]], way) for way in onwards[name][at]]
         ways = [way for others, way in crowded if all(n < problem.hands for n in others)] or [
             min(crowded, key=lambda each: sum(each[0]))[1]
         ]
@@ -116,7 +124,7 @@ def _planned(
             heapq.heappop(back[kind])
         else:
             fresh[kind] -= 1
-        hands.update(problem.on_the_way(slot, end))
+        hands.update(on_the_way[end])
         again = next((put.again for put in slot.done if put.step == end), None)
         run = FirstRun(at, end, kind, used, None, 0, 0, problem.horizon + 1 if again is None else again)
         if again is None:

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
@@ -25,6 +23,7 @@ from ..core.bench.proposal import Observed, proposals
 from ..core.callouts import Level, place_of
 from ..core.drawings.elevation import elevation_turned, elevations
 from ..core.errors import NotAllowed
+from ..core.quantities import finite
 from ..core.support.head import head_report
 from ..core.support.load import moves_of
 from ..core.support.rigging import mounted
@@ -180,7 +179,7 @@ def _gimbal(
                 by_move=dict(x.by_move),
                 wind_nm=w.torque_nm,
                 wind_share=w.share,
-                gives_up_m_s=w.gives_up_m_s if math.isfinite(w.gives_up_m_s) else None,
+                gives_up_m_s=finite(w.gives_up_m_s),
                 level=_load_level(judged, x.axis),
             )
             for x, w in zip(report.loads, report.wind, strict=True)

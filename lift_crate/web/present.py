@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import math
-
 from ..core.balance.see_saw import verdict
 from ..core.bench.bench import Effect
 from ..core.bench.questions import Candidate, Misfit
@@ -15,6 +13,7 @@ from ..core.fit.adapters import AdapterChain
 from ..core.fit.joints import port_uses
 from ..core.lens.coverage import exposure_of, view_of
 from ..core.lens.framing import width_at_mm
+from ..core.quantities import finite
 from ..core.rig.build import Catalogue, UnitSetting
 from ..core.rig.edits import describe
 from ..core.stand import Stand
@@ -218,10 +217,6 @@ def cable_views(judged: Whole) -> list[s.CableView]:
     ]
 
 
-def _finite(value: float) -> float | None:
-    return value if math.isfinite(value) else None
-
-
 def payload_limit_g(stand: Stand) -> float | None:
     """What the support may carry; None when it says nothing."""
     held = stand.carried
@@ -239,7 +234,7 @@ def headroom_g(stand: Stand) -> float | None:
 
 def hours_of(stand: Stand) -> float | None:
     """Until the first pack is empty; None where none ever is."""
-    return _finite(stand.first_empty.hours) if stand.first_empty else None
+    return finite(stand.first_empty.hours) if stand.first_empty else None
 
 
 def _front_word(held: Carried) -> str:
@@ -291,7 +286,7 @@ def figures_view(judged: Whole) -> s.FiguresView:
             s.PackView(
                 pack=r.pack,
                 load_w=r.load_w,
-                hours=_finite(r.hours),
+                hours=finite(r.hours),
                 ended_by=r.discharge.ended_by,
                 energy_wh=r.energy_wh,
                 feeds=list(r.feeds),
@@ -377,7 +372,7 @@ def effect_view(effect: Effect) -> s.EffectView:
         mass_g=effect.mass_g,
         cg_x_mm=effect.cg_x_mm,
         draw_w=effect.draw_w,
-        hours_after=_finite(hours) if hours is not None else None,
+        hours_after=finite(hours) if hours is not None else None,
         stops_after=effect.stops_after,
         watches_after=effect.watches_after,
         come=brief(effect.come),

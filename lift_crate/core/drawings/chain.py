@@ -6,7 +6,6 @@ Formulas: docs/formulas.md §5. V, A, W, h; voltages at the plugs they are told 
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal
@@ -17,6 +16,7 @@ from ..callouts import Level
 from ..power.checks import PackRun
 from ..power.discharge import capacity_factor, settled
 from ..power.feeds import Feed, Flow, PowerGraph
+from ..quantities import finite
 from ..stand import Stand
 from ..verdict.judge import Verdict
 
@@ -251,13 +251,8 @@ def run_downs(stand: Stand) -> tuple[RunDown, ...]:
             reserve=stand.settings.reserve,
             temperature_c=stand.conditions.temperature_c,
         )
-        found.append(_run_down(stand, run, _or_none(idle.hours)))
+        found.append(_run_down(stand, run, finite(idle.hours)))
     return tuple(found)
-
-
-def _or_none(hours: float) -> float | None:
-    """Without an end: none, rather than infinite hours."""
-    return hours if math.isfinite(hours) else None
 
 
 def _run_down(stand: Stand, run: PackRun, standby_h: float | None) -> RunDown:
@@ -309,7 +304,7 @@ def _run_down(stand: Stand, run: PackRun, standby_h: float | None) -> RunDown:
         pack,
         tuple(curve),
         tuple(stopped),
-        _or_none(hours),
+        finite(hours),
         usable / load_w if load_w else None,
         load_w,
         run.hours < stand.conditions.hours_needed,

@@ -13,6 +13,7 @@ import numpy as np
 from ..callouts import About, Finding, Level, Working
 from ..gear.solids import Solids
 from ..gear.supports import StandData
+from ..quantities import finite
 from ..recent import Recent
 from ..rig.assembly import Assembly
 from ..rig.build import Catalogue, Conditions
@@ -93,15 +94,10 @@ def tip_over(assembly: Assembly, held: Carried, settings: Settings, conditions: 
         high,
         area,
         height,
-        _or_none(tips(settings.tip_safety)),
-        _or_none(tips(1.0)),
+        finite(tips(settings.tip_safety)),
+        finite(tips(1.0)),
         conditions.wind_m_s * settings.gust,
     )
-
-
-def _or_none(speed_m_s: float) -> float | None:
-    """No wind does it: none, rather than an infinite one."""
-    return speed_m_s if math.isfinite(speed_m_s) else None
 
 
 _areas: Recent[tuple[float, float, Catalogue]] = Recent(128)

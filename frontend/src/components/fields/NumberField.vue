@@ -11,7 +11,9 @@ const props = defineProps<{
 }>()
 const model = defineModel<number | null | undefined>({ required: true })
 const shown = ref(text())
+let typing = false
 watch(model, () => {
+  if (typing && props.commit) return
   if (asNumber(shown.value) !== (model.value ?? null)) shown.value = text()
 })
 
@@ -21,12 +23,14 @@ function text(): string {
 
 function type(typed: string): void {
   shown.value = typed
+  typing = true
   if (props.commit) return
   const number = asNumber(typed)
   if (number !== null || props.optional) model.value = number
 }
 
 async function left(): Promise<void> {
+  typing = false
   if (!props.commit) return
   const number = asNumber(shown.value)
   if (number !== null && (await props.commit(number)) !== false) return
@@ -43,5 +47,6 @@ async function left(): Promise<void> {
     :model-value="shown"
     @update:model-value="type(String($event ?? ''))"
     @change="left"
+    @blur="typing = false"
   />
 </template>

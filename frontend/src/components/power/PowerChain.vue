@@ -5,7 +5,7 @@ import { fixed } from '../../lib/format'
 
 const props = defineProps<{ power: PowerView; selected: string }>()
 const emit = defineEmits<{ select: [unit: string] }>()
-const [BOX, TALL, GAP_X, GAP_Y, EDGE] = [166, 74, 142, 18, 14]
+const [BOX, TALL, GAP_X, GAP_Y, EDGE] = [164, 74, 160, 18, 14]
 /** Wires change height right behind their outlet, so that what is written along them stays free. */
 const BEND = 36
 

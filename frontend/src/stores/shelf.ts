@@ -38,7 +38,11 @@ export const useShelf = defineStore('shelf', () => {
     })
   }
 
+  /** What was chosen last, also while it is still on its way. */
+  const chosen = ref('')
+
   async function openUnit(id: string): Promise<void> {
+    chosen.value = id
     const one = await at.load(() => readUnit(id))
     if (one) await openModel(one.unit.model)
   }
@@ -61,6 +65,7 @@ export const useShelf = defineStore('shelf', () => {
     found,
     interfaces,
     unit,
+    chosen,
     model: kind.found,
     problem: trouble,
     look,

@@ -34,7 +34,7 @@ watch(
   async ([job, part]) => {
     await Promise.all([shelf.learnInterfaces(), shelf.look({ job, part })])
     const wanted =
-      typeof route.query.unit === 'string' ? route.query.unit : shelf.unit ? undefined : shelf.found?.units[0]?.unit
+      typeof route.query.unit === 'string' ? route.query.unit : shelf.chosen ? undefined : shelf.found?.units[0]?.unit
     if (wanted) await shelf.openUnit(wanted)
   },
   { immediate: true },
@@ -199,7 +199,7 @@ function leaveModel() {
           <li
             v-for="u in shelf.found?.units ?? []"
             :key="u.unit"
-            :class="{ chosen: panel === 'unit' && u.unit === shelf.unit?.unit.id }"
+            :class="{ chosen: panel === 'unit' && u.unit === shelf.chosen }"
           >
             <button type="button" class="unit-line" data-rove :data-unit="u.unit" @click="open(u.unit)">
               <span class="unit">{{ u.unit }}</span>

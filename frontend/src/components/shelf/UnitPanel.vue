@@ -114,7 +114,7 @@ const rigs = computed(() => job.job?.rigs ?? [])
         v-for="r in rigs"
         :key="r.id"
         class="btn btn-secondary"
-        :to="{ name: 'bench', params: { job: place.job, part: place.part, rig: r.id }, query: { place: view.unit.id } }"
+        :to="{ name: 'bench', params: { job: place.job, part: place.part, rig: r.id }, query: { place: shelf.chosen } }"
         >{{ r.number }} {{ r.label }}</BLink
       >
     </p>

@@ -46,7 +46,7 @@ class Route:
 def routes(assembly: Assembly, held: Carried, settings: Settings, target: Target | None = None) -> tuple[Route, ...]:
     """Every cable of the rig with its route."""
     found = []
-    for link in assembly.build.links:
+    for i, link in enumerate(assembly.build.links):
         cable = assembly.catalogue.model_of(link.cable).cable
         if cable is None:
             continue
@@ -64,7 +64,7 @@ def routes(assembly: Assembly, held: Carried, settings: Settings, target: Target
                 link,
                 cable,
                 (ends[0], ends[1]),
-                _greatest_mm(assembly, held, link, stages, settings, target),
+                _greatest_mm(assembly, held, assembly.sockets_mm[2 * i : 2 * i + 2], stages, settings, target),
                 crosses,
                 loose,
             )
@@ -77,12 +77,11 @@ def _ends(link: Link) -> tuple[tuple[str, str], tuple[str, str]]:
 
 
 def _greatest_mm(
-    assembly: Assembly, held: Carried, link: Link, stages: list[str], settings: Settings, target: Target | None
+    assembly: Assembly, held: Carried, points: Array, stages: list[str], settings: Settings, target: Target | None
 ) -> float:
-    """Greatest straight distance between the sockets over the attitudes that a
+    """Greatest straight distance between two sockets, mm in the rig frame, shape (2, 3), over the attitudes that a
     gimbal is used in: a grid over them, made finer around the best.
     """
-    points = [assembly.port_at(unit, port) for unit, port in _ends(link)]
     if stages[0] == stages[1] or held.support is None or held.gimbal is None:
         return float(np.linalg.norm(points[0] - points[1]))
     tf_gimbal_rig = assembly.pose(held.support).inverse()

@@ -11,6 +11,7 @@ from functools import cached_property
 
 from .cables import Route, routes
 from .fit.collisions import Clashes, clashes_of
+from .lens.coverage import View, view_of
 from .power.checks import PackRun, Power, power_of
 from .power.feeds import PowerGraph, power_graph
 from .recent import Recent
@@ -56,6 +57,11 @@ class Stand:
         """Where every cable runs."""
         return tuple(routes(self.assembly, self.carried, self.settings, self.target))
 
+    @cached_property
+    def view(self) -> View | None:
+        """The lens on the body as it is set; None without one."""
+        return view_of(self.assembly)
+
     @property
     def draw_w(self) -> float:
         """Watts over all packs of the rig, at the start."""
@@ -87,7 +93,7 @@ def stand_of(
     """
     assembly = assemble(build, catalogue)
     held = carried(assembly, settings, target)
-    return Stand(assembly, settings, conditions, taken or {}, target, held, power_graph(assembly))
+    return Stand(assembly, settings, conditions, taken or {}, target, held, assembly.layout.once(power_graph))
 
 
 def key_of(

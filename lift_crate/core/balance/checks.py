@@ -9,7 +9,7 @@ import math
 from collections.abc import Mapping, Sequence
 
 from ..callouts import About, Finding, Level, Working
-from ..settings import Move
+from ..settings import GimbalMove
 from ..stand import Stand
 from ..support.clearance import Reach
 from ..support.load import Carried, motor_level, moves_of
@@ -23,7 +23,7 @@ DIRECTIONS = {"tilt": ("up", "down"), "roll": ("right", "left"), "pan": ("right"
 """Where an axis turns the lens, by its sign, minus first."""
 
 
-def needed_deg(moves: Mapping[str, Move], axis: str) -> tuple[float, float]:
+def needed_deg(moves: Mapping[str, GimbalMove], axis: str) -> tuple[float, float]:
     """From where to where some kinds of work turn an axis, degrees."""
     limits = [{"tilt": m.tilt_deg, "roll": m.roll_deg, "pan": m.pan_deg}[axis] for m in moves.values()]
     return min(min(pair) for pair in limits), max(max(pair) for pair in limits)

@@ -236,7 +236,7 @@ def _hours(stand: Stand, held: Carried) -> tuple[float | None, float | None]:
 
 
 def _zoom_on(stand: Stand) -> str | None:
-    chain = lens_chain(stand.assembly, stand.assembly.build.body)
+    chain = lens_chain(stand.assembly)
     lens = stand.assembly.catalogue.model_of(chain[-1]).lens if chain else None
     return chain[-1] if lens and lens.zoom and lens.zooms else None
 

@@ -117,7 +117,7 @@ class Card:
 def pre_flight(assembly: Assembly, report: BalanceReport) -> tuple[str, ...]:
     """What must be so before the first slide is touched: the camera exactly as it will be used."""
     models = assembly.catalogue
-    on = [unit for unit in assembly.parts if unit not in assembly.build.subtree(report.support)]
+    on = [unit for unit in assembly.units if unit in assembly.layout.on_support]
     kinds = {
         kind: [u for u in on if models.model_of(u).kind == kind] for kind in ("filter", "pack", "microphone", "monitor")
     }

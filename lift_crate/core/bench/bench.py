@@ -111,7 +111,13 @@ class Bench:
 
     def chain(self, parent: Port, child: Port) -> AdapterChain | None:
         """The shortest chain of adapters that joins a child's port to a parent's."""
-        return find_chain(self.catalogue, parent, child, self.on_shelf())
+        return find_chain(self.catalogue, parent, child, self.free_adapters)
+
+    @cached_property
+    def free_adapters(self) -> tuple[str, ...]:
+        """Adapters that are in no rig at this time, owned before hired."""
+        here = set(self.build.units)
+        return tuple(unit for unit in self.catalogue.adapters if unit not in here and unit not in self.taken)
 
 
 @dataclass(frozen=True, eq=False)
@@ -155,10 +161,10 @@ class Effect:
 
 def free_ports(assembly: Assembly) -> list[tuple[str, Port]]:
     """Ports that still take something, body outwards."""
-    uses = port_uses(assembly)
+    uses = assembly.layout.once(port_uses)
     return [
         (unit, port)
-        for unit in assembly.parts
+        for unit in assembly.units
         for port in assembly.catalogue.model_of(unit).ports
         if len(uses.get((unit, port.id), ())) < port.takes
     ]

@@ -97,7 +97,7 @@ def _trials(bench: Bench) -> list[tuple[Operation, ...]]:
     seen: set[tuple[str, str, str]] = set()
     packs = [
         unit
-        for unit in bench.stand.assembly.parts
+        for unit in bench.stand.assembly.units
         if models.model_of(unit).pack and build.joint_of(unit) and models.model_of(unit).kind == "pack"
     ]
     ports = [(onto, port) for onto, port in free_ports(bench.stand.assembly) if not is_socket(models, port)]

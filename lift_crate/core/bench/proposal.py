@@ -15,8 +15,9 @@ import numpy as np
 from ..balance.report import readings_of
 from ..errors import BadRig
 from ..geometry import Array
-from ..rig.assembly import Assembly, assemble, mass_deviation_g
+from ..rig.assembly import Assembly, assemble
 from ..rig.build import Build, Catalogue
+from ..rig.masses import mass_deviation_g
 from ..settings import Settings
 from ..support.load import Carried, carried
 
@@ -174,7 +175,7 @@ def _sensitivities(assembly: Assembly, held: Carried) -> dict[str, Array]:
 def _variances(unit: str, solved: Sequence[tuple[Observed, Assembly, Carried]], settings: Settings) -> Array:
     """Of a unit's CG along its axes, mm², and of its mass, g², by where its figures come from."""
     spreads = settings.spreads
-    part = next(assembly.parts[unit] for _, assembly, _ in solved if unit in assembly.parts)
+    part = next(assembly.parts[unit] for _, assembly, _ in solved if unit in assembly.row)
     cg = {"measured": spreads.measured_cg_mm, "catalogue": spreads.catalogue_cg_mm, "assumed": spreads.assumed_cg_mm}[
         part.cg_source
     ]
@@ -186,5 +187,5 @@ def _now(
 ) -> tuple[float, ...]:
     if what == "mass":
         return (catalogue.mass_of(unit)[0] or 0.0,)
-    build = next(observed.build for observed, assembly, _ in solved if unit in assembly.parts)
+    build = next(observed.build for observed, assembly, _ in solved if unit in assembly.row)
     return tuple(catalogue.cg_of(unit, build.setting_of(unit).focal_mm)[0])

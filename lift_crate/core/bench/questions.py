@@ -77,7 +77,7 @@ def candidates(bench: Bench, unit: str, port_id: str, most: int = MOST_TRIED) ->
     lightest first. Raises UnknownPort.
     """
     port = bench.catalogue.model_of(unit).port(port_id, unit)
-    if len(port_uses(bench.stand.assembly).get((unit, port_id), ())) >= port.takes:
+    if len(bench.stand.assembly.layout.once(port_uses).get((unit, port_id), ())) >= port.takes:
         return _instead(bench, unit, port_id, most)
     ways, alike = _offers(bench, unit, port)
     masses = bench.catalogue.mass_of
@@ -157,7 +157,7 @@ def misfits(bench: Bench, unit: str, port_id: str) -> list[Misfit]:
         for item in dict.fromkeys(item for item, _ in bench.catalogue.mating(port))
         if item.id not in here and (claim := bench.taken.get(item.id))
     ]
-    chains = {} if socket else all_chains(bench.catalogue, port, bench.on_shelf())
+    chains = {} if socket else all_chains(bench.catalogue, port, bench.free_adapters)
     seen: set[str] = set()
     apart = []
     for item in bench.catalogue.shelf:
@@ -168,7 +168,7 @@ def misfits(bench: Bench, unit: str, port_id: str) -> list[Misfit]:
         if any(mates(own, port) for own in model.ports):
             continue
         own = next((p for p in model.ports if half_for(p) in chains), None) or _mounting_port(bench, model, socket)
-        reason = why_not_mate(bench.stand.assembly, item.id, own, unit, port) or ""
+        reason = why_not_mate(bench.stand.assembly.catalogue, item.id, own, unit, port) or ""
         apart.append(Misfit(item.id, model, reason, None, chains.get(half_for(own))))
     apart.sort(key=lambda m: (m.adapter is None, len(m.adapter.links) if m.adapter else 0, m.unit))
     return (found + apart)[:_MOST_MISFITS]

@@ -119,7 +119,7 @@ def _turned(bench: Bench, finding: Finding) -> Iterator[Trial]:
 def _another_lens(bench: Bench, finding: Finding) -> Iterator[Trial]:
     """Every other lens, on the mount that stands in front of the body today, by the adapters it needs."""
     body = bench.build.body
-    chain = lens_chain(bench.stand.assembly, body)
+    chain = lens_chain(bench.stand.assembly)
     plates = [unit for unit in chain if bench.catalogue.model_of(unit).kind == "mount plate"]
     beyond = [unit for unit in chain if unit not in plates]
     off: Trial = (Detach(unit=beyond[0]),) if beyond else ()
@@ -148,7 +148,7 @@ def _is_front_mount(bench: Bench, unit: str, port: Port) -> bool:
 def _other_setting(bench: Bench, finding: Finding) -> Iterator[Trial]:
     """Focal lengths from long to short, apertures, and pictures of a lower rate."""
     for unit in finding.about.units:
-        if unit not in bench.stand.assembly.parts:
+        if unit not in bench.stand.assembly.row:
             continue
         model = bench.catalogue.model_of(unit)
         if model.lens and finding.code == "lens.width" and model.lens.zooms:
@@ -275,7 +275,7 @@ def _put_on(kind: str) -> Callable[[Bench, Finding], Iterator[Trial]]:
 def _leave_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
     """Take off what is neither the picture, nor the way to the support, nor what feeds the body."""
     build, assembly = bench.build, bench.stand.assembly
-    keep = {build.body, *lens_chain(assembly, build.body)}
+    keep = {build.body, *lens_chain(assembly)}
     support = assembly.find_support()
     at = build.joint_of(support) if support else None
     if support:
@@ -287,7 +287,7 @@ def _leave_off(bench: Bench, finding: Finding) -> Iterator[Trial]:
     while feed:
         keep.add(feed.source)
         feed = bench.stand.graph.feed_of(feed.source)
-    free = [unit for unit in assembly.parts if not keep & set(build.subtree(unit))]
+    free = [unit for unit in assembly.units if not keep & set(build.subtree(unit))]
     for unit in free:
         yield (Detach(unit=unit),)
     # Several at once, heaviest first, as far as it goes: one part alone may not be enough.
@@ -301,7 +301,7 @@ def _lighter(bench: Bench, finding: Finding) -> Iterator[Trial]:
     """A lighter unit of the same kind on the same ports."""
     masses = bench.catalogue.mass_of
     seen: set[tuple[str, str]] = set()
-    for unit in bench.stand.assembly.parts:
+    for unit in bench.stand.assembly.units:
         if bench.build.joint_of(unit) is None:
             continue
         kind, mass_g = bench.catalogue.model_of(unit).kind, masses(unit)[0] or 0.0
@@ -412,7 +412,7 @@ def _fewer_on_pack(bench: Bench, finding: Finding) -> Iterator[Trial]:
 def _feed_otherwise(bench: Bench, finding: Finding) -> Iterator[Trial]:
     """Feed the device by another cable, outlet or pack, through a converter or dummy pack, or exchange two feeds."""
     sink = finding.about.units[-1] if finding.code == "power.connector" else finding.about.units[0]
-    if sink in bench.stand.assembly.parts:
+    if sink in bench.stand.assembly.row:
         yield from ways_to_feed(bench, sink)
 
 

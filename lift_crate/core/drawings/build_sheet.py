@@ -118,8 +118,7 @@ def _numbered(steps: list[Step]) -> Iterator[Step]:
 def _in_order(assembly: Assembly) -> list[Joint]:
     """Joints in the order of the work; a part never comes before what it sits on."""
     rank = {kind: i for i, kind in enumerate(_ORDER)}
-    support = assembly.find_support()
-    beyond = set(assembly.build.subtree(support)) if support else set()
+    beyond = assembly.layout.beyond_support
 
     def when(joint: Joint) -> tuple[int, int]:
         kind = assembly.catalogue.model_of(joint.child).kind
@@ -175,7 +174,7 @@ def _mind(judged: Whole, joint: Joint) -> Iterator[str]:
             yield f"first see to the {covered.room.label} of {covered.room.unit}: {joint.child} covers it"
     if models.model_of(joint.parent).adapter and models.model_of(joint.child).lens:
         yield f"join {joint.child} and {joint.parent} on the bench, then mount both"
-    heavy = next((m for j, m, _ in assembly.carried_sides if j.child == joint.child), 0.0)
+    heavy, _ = assembly.load_of(joint.child)
     if models.model_of(joint.child).support and heavy > 2000:
         yield f"{heavy / 1000:.1f} kg: two hands, and a second catch before letting go"
     stops = [

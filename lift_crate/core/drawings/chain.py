@@ -201,7 +201,7 @@ def _flows(
         for partner in run.partners:
             columns[partner], volts[partner] = 0, at_v
         flows |= _follow(graph, run.pack, at_v, extra, volts, columns)
-    for unit in graph.mains():
+    for unit in graph.mains:
         columns[unit] = 0
         flows |= _follow(graph, unit, float("nan"), _extra(stand, mode, unit), volts, columns)
         watts += sum(flows[feed].watts for feed in graph.fed_by(unit) if feed in flows)
@@ -211,7 +211,7 @@ def _flows(
     for _ in graph.feeds:
         for feed in graph.feeds:
             columns[feed.sink] = max(columns.get(feed.sink, 0), columns[feed.source] + 1)
-    for unit in graph.unfed():
+    for unit in graph.unfed:
         columns.setdefault(unit, 1)
     return volts, flows, columns, watts
 

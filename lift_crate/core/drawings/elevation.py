@@ -18,10 +18,11 @@ import numpy as np
 from ..fit.joints import port_uses
 from ..gear.interface import Interface
 from ..gear.model import GearModel, Port
-from ..gear.solids import Block, GimbalStage, Round
+from ..gear.solids import Block, GimbalStage, Round, Rows
 from ..geometry import Array, Pose, about_axis
 from ..recent import Recent
 from ..rig.build import Build, Catalogue, Conditions, Unit
+from ..rig.layout import Layout
 from ..settings import Settings
 from ..stand import Stand, stand_of
 
@@ -29,6 +30,8 @@ __all__ = ["VIEWS", "Elevation", "Mark", "Outline", "elevation_turned", "elevati
 
 ViewName = Literal["side", "front", "top"]
 Points = tuple[tuple[float, float], ...]
+_NOTHING = ((-50.0,), (-50.0,), (50.0,), (50.0,))
+"""Bounds of a drawing with nothing in it, mm."""
 Shifts = dict[tuple[str, str | None], Array]
 """Displacement in the rig frame by unit and gimbal stage, mm, shape (3,)."""
 
@@ -57,9 +60,25 @@ class Outline:
 
 
 @dataclass(frozen=True, slots=True, eq=False)
+class _Seen:
+    """Outlines in a view, each with how near to the viewer it comes, mm, and their bounds (h0, v0, h1, v1)."""
+
+    outlines: tuple[tuple[float, Outline], ...]
+    bounds: tuple[float, float, float, float]
+    model: GearModel
+    """Whose shapes they are; it is known by its identity."""
+
+
+_drawn: Recent[_Seen] = Recent(2048)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
 class _Solid:
+    """What of a unit moves as one: all its shapes, or those of a gimbal's stage."""
+
     unit: str
-    shape: Block | Round
+    model: GearModel
+    stage: GimbalStage | None
     pose: Pose
     shift: Array | None = None
     """How far it stands from its pose, mm."""
@@ -71,30 +90,22 @@ class _Solid:
             return self.pose
         return Pose(self.pose.rotation, self.pose.translation_mm + self.shift)
 
-    @property
-    def square(self) -> bool:
-        """Its box is square to all views."""
-        return bool(np.isin(np.abs(np.round(self.pose.rotation, 9)), (0.0, 1.0)).all())
-
-    def outline(self, view: ViewName) -> tuple[float, Outline]:
-        """Its outline in a view, and how near to the viewer it comes, mm; what has not moved is drawn once."""
-        where = self.pose.rotation.tobytes(), self.pose.translation_mm.tobytes()
-        key = (view, self.unit, id(self.shape), *where, None if self.shift is None else self.shift.tobytes())
-        return _drawn.of(key, lambda: (*_outline(self, VIEWS[view]), self.shape))[:2]
-
-
-_drawn: Recent[tuple[float, Outline, Block | Round]] = Recent(4096)
-"""With the shape of each, which is known by its identity."""
+    def seen(self, view: ViewName) -> _Seen:
+        """Its outlines in a view; what has not moved is drawn once."""
+        at = self.standing
+        key = (view, self.unit, id(self.model), self.stage, at.rotation.tobytes(), at.translation_mm.tobytes())
+        return _drawn.of(key, lambda: _outlined(self, VIEWS[view]))
 
 
 @dataclass(frozen=True, slots=True, eq=False)
-class _PortAt:
-    unit: str
-    port: Port
+class _Ports:
+    """All ports of a layout as rows: the unit's row, and in its frame where each is, mm, and faces, shape (k, 3)."""
+
+    rows: Rows
     at: Array
     faces: Array
-    free: bool
-    socket: bool
+    told: tuple[tuple[str, Port, bool, bool], ...]
+    """Whose, which, whether it is free, whether it is a socket."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,8 +140,8 @@ def elevations(stand: Stand) -> tuple[Elevation, ...]:
     """Draw all views of an evaluated build."""
     shifts = _shifts(stand)
     solids = list(_solids(stand, shifts))
-    marks = list(_ports(stand, shifts))
-    return tuple(_draw(stand, view, solids, marks, shifts) for view in VIEWS)
+    placed = _placed(stand, shifts)
+    return tuple(_draw(stand, view, solids, shifts, tuple(_marks(stand, placed, axes))) for view, axes in VIEWS.items())
 
 
 def elevation_turned(stand: Stand, axis: str, deg: float) -> Elevation:
@@ -150,17 +161,17 @@ def elevation_turned(stand: Stand, axis: str, deg: float) -> Elevation:
     through = tf_rig_gimbal.translation_mm + shifts[held.support or "", axis]
     turn = about_axis(tf_rig_gimbal.direction(along), through, deg)
     stages = _hung_on_stages(stand)
-    beyond = set(stand.assembly.build.subtree(held.support or ""))
+    beyond = stand.assembly.layout.beyond_support
     solids = [
         (
             replace(solid, pose=turn @ solid.standing, shift=None)
-            if (stages.get(solid.unit) if solid.unit != held.support else solid.shape.stage) in inner
+            if (stages.get(solid.unit) if solid.unit != held.support else solid.stage) in inner
             or solid.unit not in beyond
             else solid
         )
         for solid in _solids(stand, shifts)
     ]
-    return _draw(stand, _SEEN_FROM[axis], solids, [], shifts, turn.point(held.payload.cg_mm))
+    return _draw(stand, _SEEN_FROM[axis], solids, shifts, cg_mm=turn.point(held.payload.cg_mm))
 
 
 def lone_model(model: GearModel, interfaces: Mapping[str, Interface]) -> tuple[Elevation, ...]:
@@ -174,33 +185,31 @@ def _draw(
     stand: Stand,
     view: ViewName,
     solids: list[_Solid],
-    ports: list[_PortAt],
     shifts: Shifts,
+    marks: tuple[Mark, ...] = (),
     cg_mm: Array | None = None,
 ) -> Elevation:
     axes = VIEWS[view]
     payload = stand.carried.payload
-    outlines = [outline for _, outline in sorted((solid.outline(view) for solid in solids), key=itemgetter(0))]
-    across = [h for o in outlines for h, _ in o.points] or [-50.0, 50.0]
-    upwards = [v for o in outlines for _, v in o.points] or [-50.0, 50.0]
+    seen = [solid.seen(view) for solid in solids]
+    outlines = sorted((outline for each in seen for outline in each.outlines), key=itemgetter(0))
+    left, low, right, high = zip(*(each.bounds for each in seen), strict=True) if seen else _NOTHING
     return Elevation(
         view,
-        tuple(outlines),
-        tuple(_marks(ports, axes)),
+        tuple(outline for _, outline in outlines),
+        marks,
         _flat(axes @ (payload.cg_mm if cg_mm is None else cg_mm)),
         _flat(np.abs(axes) @ payload.cg_sd_mm),
         _support_point(stand, axes, shifts),
         {unit: _flat(axes @ run) for unit, run in _runs(stand)},
-        (min(across), min(upwards), max(across), max(upwards)),
+        (min(left), min(low), max(right), max(high)),
     )
 
 
 def _runs(stand: Stand) -> Iterator[tuple[str, Array]]:
     """Units on a slide, with their motion in the rig frame per millimetre, shape (3,)."""
     assembly = stand.assembly
-    for joint in assembly.joints:
-        parent = assembly.catalogue.model_of(joint.parent).port(joint.parent_port)
-        child = assembly.catalogue.model_of(joint.child).port(joint.child_port)
+    for joint, (parent, child) in zip(assembly.joints, assembly.layout.ports, strict=True):
         if parent.slide:
             yield joint.child, assembly.pose(joint.parent).direction(parent.slide.axis)
         elif child.slide:
@@ -237,33 +246,51 @@ def _shifts(stand: Stand) -> Shifts:
 
 def _hung_on_stages(stand: Stand) -> dict[str, GimbalStage]:
     """Units that hang on the gimbal's own ports, with the stage they move with."""
-    support, build = stand.carried.support, stand.assembly.build
+    support, layout = stand.carried.support, stand.assembly.layout
     return {
         unit: stage
         for joint in stand.assembly.joints
         if joint.parent == support
         if (stage := stand.assembly.catalogue.model_of(joint.parent).port(joint.parent_port).stage)
-        for unit in build.subtree(joint.child)
+        for unit in layout.subtree(joint.child)
     }
 
 
 def _solids(stand: Stand, shifts: Shifts) -> Iterator[_Solid]:
-    assembly = stand.assembly
-    for unit, part in assembly.parts.items():
-        for shape in assembly.catalogue.model_of(unit).shapes:
-            yield _Solid(unit, shape, part.tf_rig_part, shifts.get((unit, shape.stage), shifts.get((unit, None))))
+    layout, frames = stand.assembly.layout, stand.assembly.frames
+    for (unit, stage), row in layout.once(_moving_as_one):
+        shift = shifts.get((unit, stage), shifts.get((unit, None)))
+        yield _Solid(unit, layout.models[row], stage, Pose(frames[row, :3, :3], frames[row, :3, 3]), shift)
 
 
-def _outline(solid: _Solid, axes: Array) -> tuple[float, Outline]:
-    seen = solid.standing.point(solid.shape.points) @ axes.T
+def _moving_as_one(layout: Layout) -> tuple[tuple[tuple[str, GimbalStage | None], int], ...]:
+    """Units with something to draw, by the stages of a gimbal, with their rows."""
+    return tuple(
+        ((unit, stage), row)
+        for row, (unit, model) in enumerate(zip(layout.units, layout.models, strict=True))
+        for stage in dict.fromkeys(shape.stage for shape in model.shapes)
+    )
+
+
+def _outlined(solid: _Solid, axes: Array) -> _Seen:
+    square = bool(np.isin(np.abs(np.round(solid.pose.rotation, 9)), (0.0, 1.0)).all())
+    found = [_outline(solid, shape, square, axes) for shape in solid.model.shapes if shape.stage == solid.stage]
+    across = [h for _, outline in found for h, _ in outline.points]
+    upwards = [v for _, outline in found for _, v in outline.points]
+    return _Seen(tuple(found), (min(across), min(upwards), max(across), max(upwards)), solid.model)
+
+
+def _outline(solid: _Solid, shape: Block | Round, square: bool, axes: Array) -> tuple[float, Outline]:
+    """One shape in a view; ``square``: its box is square to all views."""
+    seen = solid.standing.point(shape.points) @ axes.T
     (left, low, _), (right, high, near) = np.round((seen.min(axis=0), seen.max(axis=0)), 1).tolist()
-    if isinstance(solid.shape, Round):
-        outline = _barrel(solid.shape, np.round(seen, 1).tolist())
-    elif solid.square:
+    if isinstance(shape, Round):
+        outline = _barrel(shape, np.round(seen, 1).tolist())
+    elif square:
         outline = ((left, low), (right, low), (right, high), (left, high))
     else:
         outline = _hull(np.round(seen, 1).tolist())
-    return near, Outline(solid.unit, solid.shape.look, outline)
+    return near, Outline(solid.unit, shape.look, outline)
 
 
 def _barrel(shape: Round, seen: list[list[float]]) -> Points:
@@ -310,30 +337,40 @@ def _turn(o: tuple[float, float], a: tuple[float, float], b: tuple[float, float]
     return (a[0] - o[0]) * (b[1] - o[1]) - (a[1] - o[1]) * (b[0] - o[0])
 
 
-def _ports(stand: Stand, shifts: Shifts) -> Iterator[_PortAt]:
-    assembly = stand.assembly
-    uses = port_uses(assembly)
-    for unit, part in assembly.parts.items():
-        model = assembly.catalogue.model_of(unit)
-        places, normals = part.tf_rig_part.point(model.port_places), model.port_normals @ part.tf_rig_part.rotation.T
-        for port, at, faces in zip(model.ports, places, normals, strict=True):
-            shift = shifts.get((unit, port.stage), shifts.get((unit, None)))
-            interface = assembly.catalogue.interfaces[port.interface]
-            yield _PortAt(
-                unit,
-                port,
-                at if shift is None else at + shift,
-                faces,
-                len(uses.get((unit, port.id), ())) < port.takes,
-                interface.takes_cable,
-            )
+def _ports(layout: Layout) -> _Ports:
+    uses, interfaces = layout.once(port_uses), layout.catalogue.interfaces
+    return _Ports(
+        np.repeat(np.arange(len(layout.units)), [len(model.ports) for model in layout.models]),
+        np.concatenate([model.port_places for model in layout.models]),
+        np.concatenate([model.port_normals for model in layout.models]),
+        tuple(
+            (unit, port, len(uses.get((unit, port.id), ())) < port.takes, interfaces[port.interface].takes_cable)
+            for unit, model in zip(layout.units, layout.models, strict=True)
+            for port in model.ports
+        ),
+    )
 
 
-def _marks(ports: list[_PortAt], axes: Array) -> Iterator[Mark]:
-    places = np.round(np.array([p.at for p in ports]).reshape(-1, 3) @ axes[:2].T, 1).tolist()
-    normals = np.round(np.array([p.faces for p in ports]).reshape(-1, 3) @ axes[:2].T, 2).tolist()
-    for port, (h, v), (nh, nv) in zip(ports, places, normals, strict=True):
-        yield Mark(port.unit, port.port.id, port.port.label, (h, v), (nh, nv), port.free, port.socket)
+def _placed(stand: Stand, shifts: Shifts) -> tuple[Array, Array]:
+    """Where every port is in the rig frame, mm, and where it faces, shape (k, 3)."""
+    ports = stand.assembly.layout.once(_ports)
+    frames = stand.assembly.frames[ports.rows]
+    at = np.matmul(frames[:, :3, :3], ports.at[:, :, None])[:, :, 0] + frames[:, :3, 3]
+    for i, (unit, port, _, _) in enumerate(ports.told if shifts else ()):
+        shift = shifts.get((unit, port.stage), shifts.get((unit, None)))
+        if shift is not None:
+            at[i] += shift
+    return at, np.matmul(frames[:, :3, :3], ports.faces[:, :, None])[:, :, 0]
+
+
+def _marks(stand: Stand, placed: tuple[Array, Array], axes: Array) -> Iterator[Mark]:
+    places, normals = (
+        np.round(each @ axes[:2].T, places).tolist() for each, places in zip(placed, (1, 2), strict=True)
+    )
+    for (unit, port, free, socket), (h, v), (nh, nv) in zip(
+        stand.assembly.layout.once(_ports).told, places, normals, strict=True
+    ):
+        yield Mark(unit, port.id, port.label, (h, v), (nh, nv), free, socket)
 
 
 def _support_point(stand: Stand, axes: Array, shifts: Shifts) -> tuple[float, float] | None:

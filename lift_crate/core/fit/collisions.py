@@ -15,10 +15,12 @@ import numpy as np
 from numpy.typing import NDArray
 
 from ..callouts import About, Finding, Level, Working
+from ..gear.model import Port
 from ..gear.solids import KeepClear, Rows, Solids, solids_of
 from ..geometry import Array
 from ..rig.assembly import Assembly
 from ..rig.build import Link
+from ..rig.layout import Layout
 
 __all__ = ["Clashes", "Covered", "Overlap", "Room", "bounds_of", "clash_findings", "clashes_of", "overlaps_mm"]
 
@@ -35,15 +37,6 @@ _AT_THE_LENS = ("lens support", "lens motor")
 _PLUG_RADIUS_MM = 6.0
 _SLEEVES = frozenset({"rod", "front", "battery"})
 """Joints in which one half goes into the other: a rod in its clamp, a filter in its holder, a pack in its slot."""
-
-
-@dataclass(frozen=True, eq=False)
-class _Placed:
-    """Solids in the rig frame with the part each belongs to, rows alike."""
-
-    owner: Rows
-    """Index of the part, shape (n,)."""
-    solids: Solids
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -151,28 +144,43 @@ def _reach(solids: Solids, axes: Array) -> Array:
     return np.asarray(reach)
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Space:
+    """What takes up room in a layout: solids of the parts, then rooms, each in the frame of the unit it is with."""
+
+    units: tuple[str, ...]
+    owner: Rows
+    """Index in ``units`` that each solid belongs to, shape (n,)."""
+    parts: int
+    """How many of the solids are of parts."""
+    rooms: tuple[Room, ...]
+    own: Solids
+    rows: Rows
+    """The row of the unit whose frame each is in, shape (n,)."""
+    may: Flags
+    """Which solid of a part must stay out of which later one, shape (parts, n)."""
+    mated: frozenset[frozenset[str]]
+    """Units that are joined to each other."""
+
+
 def clashes_of(assembly: Assembly) -> Clashes:
     """What runs into what, what covers which room, which plug stops which screen."""
-    units = [unit for unit in assembly.parts if assembly.catalogue.model_of(unit).shapes]
-    placed = _place(assembly, units)
-    if placed is None:
+    space = assembly.layout.once(_space)
+    if not space.parts:
         return Clashes((), (), ())
-    rooms, spaces = _rooms(assembly, units)
-    row = {unit: i for i, unit in enumerate(units)}
-    # Rooms stand behind the parts: one search finds parts in parts and parts in rooms.
-    solids = Solids.joined([placed.solids, spaces])
-    owner = np.concatenate((placed.owner, np.array([row.get(room.unit, -1) for room in rooms], dtype=int)))
-    first, second = _near(assembly, units, solids, owner, len(placed.owner))
+    units, rooms, owner = space.units, space.rooms, space.owner
+    solids = space.own.moved_each(assembly.frames[space.rows])
+    first, second = _near(space, solids)
     overlaps: tuple[Overlap, ...] = ()
     covered: tuple[Covered, ...] = ()
     if len(first):
         depth = overlaps_mm(solids.rows(first), solids.rows(second))
-        of_parts = second < len(placed.owner)
-        overlaps = _overlaps(assembly, units, owner[first[of_parts]], owner[second[of_parts]], depth[of_parts])
+        of_parts = second < space.parts
+        overlaps = _overlaps(space, owner[first[of_parts]], owner[second[of_parts]], depth[of_parts])
         deep = ~of_parts & (depth > _IN_THE_WAY_MM)
-        pairs = sorted(set(zip((second[deep] - len(placed.owner)).tolist(), owner[first[deep]].tolist(), strict=True)))
+        pairs = sorted(set(zip((second[deep] - space.parts).tolist(), owner[first[deep]].tolist(), strict=True)))
         covered = tuple(Covered(rooms[which], units[by]) for which, by in pairs)
-    return Clashes(overlaps, covered, _plugs_in_screens(rooms, spaces))
+    return Clashes(overlaps, covered, _plugs_in_screens(space, solids))
 
 
 def clash_findings(assembly: Assembly, clashes: Clashes) -> Iterator[Finding]:
@@ -193,32 +201,44 @@ def clash_findings(assembly: Assembly, clashes: Clashes) -> Iterator[Finding]:
         )
 
 
-def _near(assembly: Assembly, units: list[str], solids: Solids, owner: Rows, parts: int) -> tuple[Rows, Rows]:
+def _near(space: _Space, solids: Solids) -> tuple[Rows, Rows]:
     """Rows of solids whose boxes in the rig frame overlap and that may
     not; of two the part first, then the part or room.
     """
     low, high = bounds_of(solids)
     low = low + _TOUCH_MM
-    over = np.ones((parts, len(owner)), dtype=bool)
-    for axis in range(3):
-        lows, highs = low[:, axis], high[:, axis]
-        over &= (lows[:parts, None] < highs[None]) & (lows[None] < highs[:parts, None])
-    over[:, :parts] &= ~_exempt(assembly, units)[owner[:parts, None], owner[None, :parts]]
-    over[:, parts:] &= owner[:parts, None] != owner[None, parts:]
-    if hung := _gimbal_rows(assembly, units):
-        over[np.isin(owner[:parts], list(hung)), parts:] = False
+    parts, over = space.parts, space.may.copy()
+    for lows, highs in zip(low.T, high.T, strict=True):
+        over &= (lows[:parts, None] < highs) & (lows < highs[:parts, None])
     first, second = np.nonzero(over)
-    once = first < second
-    return first[once], second[once]
+    return first, second
 
 
-def _place(assembly: Assembly, units: list[str]) -> _Placed | None:
-    """Solids of all units in the rig frame; of a gimbal the seat only, the rest moves (docs/formulas.md §3)."""
-    owner, own = assembly.catalogue.solids_of(units)
-    if not len(owner):
-        return None
-    frames = assembly.frames[[assembly.row[unit] for unit in units]]
-    return _Placed(owner, own.moved_each(frames[owner]))
+def _space(layout: Layout) -> _Space:
+    """Solids of all units, of a gimbal the seat only, the rest moves (docs/formulas.md §3); and rooms,
+    which stand behind the parts: one search finds parts in parts and parts in rooms.
+    """
+    units = tuple(unit for unit, model in zip(layout.units, layout.models, strict=True) if model.shapes)
+    owner, own = layout.catalogue.solids_of(units)
+    rooms, rows, spaces = _rooms(layout, units)
+    row = {unit: i for i, unit in enumerate(units)}
+    parts = len(owner)
+    owner = np.concatenate((owner, np.array([row.get(room.unit, -1) for room in rooms], dtype=np.intp)))
+    may = np.ones((parts, len(owner)), dtype=bool)
+    may[:, :parts] = ~_exempt(layout, units)[owner[:parts, None], owner[None, :parts]]
+    may[:, parts:] = owner[:parts, None] != owner[None, parts:]
+    if hung := _gimbal_rows(layout, units):
+        may[np.isin(owner[:parts], list(hung)), parts:] = False
+    return _Space(
+        units,
+        owner,
+        parts,
+        rooms,
+        Solids.joined([own, spaces]),
+        np.array([layout.row[units[i]] for i in owner[:parts]] + rows, dtype=np.intp),
+        np.triu(may, 1),
+        frozenset(frozenset((layout.units[i], layout.units[above])) for i, above in enumerate(layout.above, 1)),
+    )
 
 
 def bounds_of(solids: Solids) -> tuple[Array, Array]:
@@ -231,11 +251,11 @@ def bounds_of(solids: Solids) -> tuple[Array, Array]:
     return solids.centre_mm - reach, solids.centre_mm + reach
 
 
-def _overlaps(assembly: Assembly, units: list[str], first: Rows, second: Rows, depth: Array) -> tuple[Overlap, ...]:
+def _overlaps(space: _Space, first: Rows, second: Rows, depth: Array) -> tuple[Overlap, ...]:
     deepest: dict[tuple[int, int], float] = {}
     for i, k, mm in zip(first.tolist(), second.tolist(), depth.tolist(), strict=True):
         deepest[i, k] = max(deepest.get((i, k), 0.0), mm)
-    mated = {frozenset((joint.child, joint.parent)) for joint in assembly.joints}
+    units, mated = space.units, space.mated
     return tuple(
         Overlap(units[k], units[i], mm, allowed)
         for (i, k), mm in sorted(deepest.items())
@@ -262,22 +282,21 @@ def _overlapping(overlap: Overlap) -> Finding:
     )
 
 
-def _exempt(assembly: Assembly, units: list[str]) -> Flags:
+def _exempt(layout: Layout, units: Sequence[str]) -> Flags:
     """Pairs of parts that may share room, shape (n, n): the same part,
     sleeves, a lens in its support, a gimbal and what it carries.
     """
     row = {unit: i for i, unit in enumerate(units)}
-    models = assembly.catalogue
+    models = layout.catalogue
     pairs = [
-        (joint.child, joint.parent)
-        for joint, parent, _ in assembly.joint_ports
-        if models.interfaces[parent.interface].kind in _SLEEVES
+        (layout.units[i], layout.units[above])
+        for i, (above, (port, _)) in enumerate(zip(layout.above, layout.ports, strict=True), 1)
+        if models.interfaces[port.interface].kind in _SLEEVES
     ]
     lenses = [unit for unit in units if models.model_of(unit).lens]
     pairs += [(unit, lens) for unit in units if models.model_of(unit).kind in _AT_THE_LENS for lens in lenses]
-    support = assembly.find_support()
+    support, beyond = layout.support, layout.beyond_support
     if support and models.model_of(support).gimbal:
-        beyond = assembly.build.subtree(support)
         pairs += [(hung, unit) for hung in beyond for unit in units if hung != support or unit in beyond]
     apart = np.eye(len(units), dtype=bool)
     for a, b in pairs:
@@ -286,51 +305,39 @@ def _exempt(assembly: Assembly, units: list[str]) -> Flags:
     return apart
 
 
-def _rooms(assembly: Assembly, units: list[str]) -> tuple[list[Room], Solids]:
-    """Rooms with their solids in the rig frame, rows alike: the units'
-    own, then those in front of sockets for plugs.
+def _rooms(layout: Layout, units: Sequence[str]) -> tuple[tuple[Room, ...], list[int], Solids]:
+    """Rooms, the row of the unit each is with, and its solid in that unit's frame: the
+    units' own, then those in front of sockets for plugs.
     """
-    own = [(unit, keep, solid) for unit in units for keep, solid in assembly.catalogue.model_of(unit).rooms]
-    found, solids = [Room(unit, keep) for unit, keep, _ in own], [solids_of(())]
-    if own:
-        frames = assembly.frames[[assembly.row[unit] for unit, _, _ in own]]
-        solids.append(Solids.joined([solid for _, _, solid in own]).moved_each(frames))
+    own = [(unit, keep, solid) for unit in units for keep, solid in layout.catalogue.model_of(unit).rooms]
     ends = [
         (link, unit, port_id, cable.bend_mm)
-        for link in assembly.build.links
-        if (cable := assembly.catalogue.model_of(link.cable).cable) and cable.bend_mm > 0
+        for link in layout.links
+        if (cable := layout.catalogue.model_of(link.cable).cable) and cable.bend_mm > 0
         for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))
-        if unit in assembly.parts
     ]
-    if ends:
-        found += [Room(unit, None, link, port_id) for link, unit, port_id, _ in ends]
-        solids.append(_plugs(assembly, [(unit, port_id, bend) for _, unit, port_id, bend in ends]))
-    return found, Solids.joined(solids)
+    rooms = [Room(unit, keep) for unit, keep, _ in own] + [Room(unit, None, link, port) for link, unit, port, _ in ends]
+    plugs = [_plug(layout.catalogue.model_of(unit).port(port_id, unit), bend) for _, unit, port_id, bend in ends]
+    solids = Solids.joined([solids_of(()), *(solid for _, _, solid in own), *plugs])
+    return tuple(rooms), [layout.row[room.unit] for room in rooms], solids
 
 
-def _plugs(assembly: Assembly, ends: Sequence[tuple[str, str, float]]) -> Solids:
-    """The straight room in front of sockets that a plug and its bend take, mm, in the rig frame."""
-    ports = [assembly.catalogue.model_of(unit).port(port_id, unit) for unit, port_id, _ in ends]
-    frames = assembly.frames[[assembly.row[unit] for unit, _, _ in ends]]
-    # Normal, up and side of each port, and where it is, turned into the rig in one step.
-    turned = np.matmul(frames[:, :3, :3], np.array([port.placed for port in ports]))
-    at = turned[:, :, 3] + frames[:, :3, 3]
-    half = np.array([bend / 2 for _, _, bend in ends])
-    radius = np.full_like(half, _PLUG_RADIUS_MM)
+def _plug(port: Port, bend_mm: float) -> Solids:
+    """The straight room in front of a socket that a plug and its bend take, mm, in its unit's frame."""
+    half = bend_mm / 2
     return Solids(
-        at + turned[:, :, 0] * half[:, None],
-        turned[:, :, :3].transpose(0, 2, 1),
-        np.stack((half, radius, radius), axis=1),
-        np.ones(len(ends), dtype=bool),
+        (port.placed[:, 3] + port.placed[:, 0] * half)[None],
+        port.basis.T[None],
+        np.array([[half, _PLUG_RADIUS_MM, _PLUG_RADIUS_MM]]),
+        np.array([True]),
     )
 
 
-def _gimbal_rows(assembly: Assembly, units: list[str]) -> set[int]:
-    support = assembly.find_support()
-    if not (support and assembly.catalogue.model_of(support).gimbal):
+def _gimbal_rows(layout: Layout, units: Sequence[str]) -> set[int]:
+    support = layout.support
+    if not (support and layout.catalogue.model_of(support).gimbal):
         return set()
-    hung = set(assembly.build.subtree(support)) - {support}
-    return {i for i, unit in enumerate(units) if unit in hung}
+    return {i for i, unit in enumerate(units) if unit in layout.beyond_support and unit != support}
 
 
 def _blocked(assembly: Assembly, room: Room, by: str) -> Finding:
@@ -343,7 +350,7 @@ def _blocked(assembly: Assembly, room: Room, by: str) -> Finding:
             about=About(units=(cable, room.unit, by), port=room.port),
             text=f"The plug of {cable} in '{label}' of {room.unit} has no room to bend: {by} is in the way.",
         )
-    off = [u for u in assembly.build.subtree(by) if u != assembly.build.body]
+    off = [u for u in assembly.layout.subtree(by) if u != assembly.build.body]
     with_it = f" with {', '.join(off[1:4])}{' …' if len(off) > 4 else ''} on it" if len(off) > 1 else ""
     cure = f"take off {by}{with_it} to reach it" if assembly.build.joint_of(by) else "it is the body itself"
     return Finding(
@@ -354,12 +361,14 @@ def _blocked(assembly: Assembly, room: Room, by: str) -> Finding:
     )
 
 
-def _plugs_in_screens(rooms: list[Room], solids: Solids) -> tuple[tuple[Room, Room], ...]:
-    plugs = [i for i, room in enumerate(rooms) if room.link]
-    found: list[tuple[Room, Room]] = []
-    for k, screen in enumerate(rooms):
-        if screen.keep is None or screen.keep.kind != "screen" or not plugs:
-            continue
-        depth = overlaps_mm(solids.rows(np.array(plugs)), solids.rows(np.full(len(plugs), k)))
-        found += [(rooms[i], screen) for i, mm in zip(plugs, depth.tolist(), strict=True) if mm > _IN_THE_WAY_MM]
-    return tuple(found)
+def _plugs_in_screens(space: _Space, solids: Solids) -> tuple[tuple[Room, Room], ...]:
+    plugs = [i for i, room in enumerate(space.rooms) if room.link]
+    screens = [i for i, room in enumerate(space.rooms) if room.keep and room.keep.kind == "screen"]
+    if not plugs or not screens:
+        return ()
+    pairs = [(i, k) for k in screens for i in plugs]
+    plug, screen = np.array(pairs).T + space.parts
+    depth = overlaps_mm(solids.rows(plug), solids.rows(screen)).tolist()
+    return tuple(
+        (space.rooms[i], space.rooms[k]) for (i, k), mm in zip(pairs, depth, strict=True) if mm > _IN_THE_WAY_MM
+    )

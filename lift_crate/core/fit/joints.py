@@ -7,17 +7,18 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
 import numpy as np
 
 from ..callouts import About, Finding, Input, Level, Working
-from ..gear.model import Port, mates
+from ..gear.model import Hinge, Port, mates
 from ..geometry import STANDARD_GRAVITY, Array, Attitudes
 from ..rig.assembly import Assembly
-from ..rig.build import Joint
+from ..rig.build import Catalogue, Joint
+from ..rig.layout import Layout
 from ..settings import Settings
 from ..wording import signed
 
@@ -26,23 +27,29 @@ __all__ = ["Use", "joint_findings", "port_uses", "use_of", "why_not_mate", "wors
 _RAIL_TOLERANCE_MM = 0.05
 
 
-def port_uses(assembly: Assembly) -> dict[tuple[str, str], list[str]]:
+def port_uses(layout: Layout) -> Mapping[tuple[str, str], Sequence[str]]:
     """What is on every port in use: (unit, port) to the units joined there."""
     uses: dict[tuple[str, str], list[str]] = defaultdict(list)
-    for joint in assembly.joints:
-        uses[joint.parent, joint.parent_port].append(joint.child)
-        uses[joint.child, joint.child_port].append(joint.parent)
-    for link in assembly.build.links:
+    for child, parent, (parent_port, child_port) in _joined(layout):
+        uses[parent, parent_port.id].append(child)
+        uses[child, child_port.id].append(parent)
+    for link in layout.links:
         uses[link.from_unit, link.from_port].append(link.cable)
         uses[link.to_unit, link.to_port].append(link.cable)
     return dict(uses)
 
 
-def why_not_mate(assembly: Assembly, unit_a: str, a: Port, unit_b: str, b: Port) -> str | None:
+def _joined(layout: Layout) -> Iterator[tuple[str, str, tuple[Port, Port]]]:
+    """Every joint: child, parent, and the ports of parent and child."""
+    for i, (above, ports) in enumerate(zip(layout.above, layout.ports, strict=True), 1):
+        yield layout.units[i], layout.units[above], ports
+
+
+def why_not_mate(catalogue: Catalogue, unit_a: str, a: Port, unit_b: str, b: Port) -> str | None:
     """None when two ports mate, else a sentence in terms of both ends."""
     if mates(a, b):
         return None
-    interfaces = assembly.catalogue.interfaces
+    interfaces = catalogue.interfaces
     ia, ib = interfaces[a.interface], interfaces[b.interface]
     if a.interface == b.interface:
         return (
@@ -57,10 +64,9 @@ def why_not_mate(assembly: Assembly, unit_a: str, a: Port, unit_b: str, b: Port)
 
 def joint_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
     """All findings on joints and ports of a build."""
-    for joint, parent, child in assembly.joint_ports:
-        yield from _interface(assembly, joint, parent, child)
-        yield from _travel(joint, parent, child)
-    yield from _occupied(assembly)
+    yield from assembly.layout.once(_unfit)
+    yield from _turned(assembly)
+    yield from _slid(assembly)
     yield from _rails(assembly)
     use = use_of(assembly, settings)
     yield from _strength(assembly, use)
@@ -68,74 +74,47 @@ def joint_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
     yield from _rod_heights(assembly, settings)
 
 
-def _interface(assembly: Assembly, joint: Joint, parent: Port, child: Port) -> Iterator[Finding]:
-    reason = why_not_mate(assembly, joint.child, child, joint.parent, parent)
-    if reason:
-        yield Finding(
-            code="fit.interface",
-            level=Level.STOP,
-            about=About(units=(joint.child, joint.parent), port=joint.parent_port),
-            text=f"{joint.child} does not go on {joint.parent}: {reason}",
-        )
-        return
-    allowed = assembly.catalogue.turns_deg(parent, child)
-    if allowed and not any(abs((joint.spin_deg - a + 180) % 360 - 180) < 0.01 for a in allowed):
-        turns = ", ".join(f"{a:g}°" for a in allowed)
-        yield Finding(
-            code="fit.spin",
-            level=Level.STOP,
-            about=About(units=(joint.child,), port=joint.child_port),
-            text=f"{joint.child} is turned to {joint.spin_deg:g}° on {joint.parent}; it goes on at {turns}.",
-            value=joint.spin_deg,
-            unit="°",
-        )
-
-
-def _travel(joint: Joint, parent: Port, child: Port) -> Iterator[Finding]:
-    port, holder = (parent, joint.parent) if parent.slide else (child, joint.child)
-    if port.length_mm and (other := child if port is parent else parent).grip_mm > port.length_mm:
-        yield Finding(
-            code="fit.rail_short",
-            level=Level.STOP,
-            about=About(units=(joint.child, joint.parent), port=joint.parent_port),
-            text=f"The rail of {holder} is {port.length_mm:.0f} mm long; the clamp on it needs {other.grip_mm:.0f} mm.",
-            value=other.grip_mm,
-            limit=port.length_mm,
-            unit="mm",
-        )
-    if port.slide is None:
-        if joint.slide_mm:
-            yield Finding(
-                code="fit.slide",
-                level=Level.STOP,
-                about=About(units=(joint.child,), port=joint.child_port),
-                text=f"{joint.child} is slid by {joint.slide_mm:g} mm, and neither it nor {joint.parent} slides there.",
-                value=joint.slide_mm,
-                limit=0.0,
-                unit="mm",
+def _unfit(layout: Layout) -> tuple[Finding, ...]:
+    """What is wrong however things are slid and turned: unlike ports, ports taken twice, rails too short."""
+    found = []
+    for child, parent, (parent_port, child_port) in _joined(layout):
+        reason = why_not_mate(layout.catalogue, child, child_port, parent, parent_port)
+        about = About(units=(child, parent), port=parent_port.id)
+        if reason:
+            found.append(
+                Finding(
+                    code="fit.interface",
+                    level=Level.STOP,
+                    about=about,
+                    text=f"{child} does not go on {parent}: {reason}",
+                )
             )
-        return
-    low, high = port.slide.min_mm, port.slide.max_mm
-    if not low - _RAIL_TOLERANCE_MM <= joint.slide_mm <= high + _RAIL_TOLERANCE_MM:
-        yield Finding(
-            code="fit.slide",
-            level=Level.STOP,
-            about=About(units=(joint.child,), port=joint.child_port),
-            text=(
-                f"{joint.child} is at {signed(joint.slide_mm, 1)} mm on {holder}; its slide goes from {signed(low, 0)}"
-                f" to {signed(high, 0)} mm."
-            ),
-            value=joint.slide_mm,
-            limit=low if joint.slide_mm < low else high,
-            unit="mm",
+        rail, clamp, holder = (
+            (parent_port, child_port, parent) if parent_port.slide else (child_port, parent_port, child)
         )
+        if rail.length_mm and clamp.grip_mm > rail.length_mm:
+            found.append(
+                Finding(
+                    code="fit.rail_short",
+                    level=Level.STOP,
+                    about=about,
+                    text=(
+                        f"The rail of {holder} is {rail.length_mm:.0f} mm long; the clamp on it needs"
+                        f" {clamp.grip_mm:.0f} mm."
+                    ),
+                    value=clamp.grip_mm,
+                    limit=rail.length_mm,
+                    unit="mm",
+                )
+            )
+    return (*found, *_occupied(layout))
 
 
-def _occupied(assembly: Assembly) -> Iterator[Finding]:
-    for (unit, port_id), held in port_uses(assembly).items():
-        port = assembly.catalogue.model_of(unit).port(port_id, unit)
+def _occupied(layout: Layout) -> Iterator[Finding]:
+    for (unit, port_id), held in layout.once(port_uses).items():
+        port = layout.catalogue.model_of(unit).port(port_id, unit)
         if len(held) > port.takes:
-            label = assembly.catalogue.interfaces[port.interface].label
+            label = layout.catalogue.interfaces[port.interface].label
             yield Finding(
                 code="fit.occupied",
                 level=Level.STOP,
@@ -149,14 +128,79 @@ def _occupied(assembly: Assembly) -> Iterator[Finding]:
             )
 
 
-def _rails(assembly: Assembly) -> Iterator[Finding]:
-    on_rail: dict[tuple[str, str], list[tuple[float, float, str]]] = defaultdict(list)
-    for joint, parent, child in assembly.joint_ports:
+def _turns(layout: Layout) -> tuple[tuple[int, tuple[float, ...]], ...]:
+    """Joints that go together in some turns only, and those turns, degrees."""
+    return tuple(
+        (i, allowed)
+        for i, (parent, child) in enumerate(layout.ports)
+        if mates(parent, child) and (allowed := layout.catalogue.turns_deg(parent, child))
+    )
+
+
+def _turned(assembly: Assembly) -> Iterator[Finding]:
+    for i, allowed in assembly.layout.once(_turns):
+        joint = assembly.joints[i]
+        if joint.spin_deg in allowed or any(abs((joint.spin_deg - a + 180) % 360 - 180) < 0.01 for a in allowed):
+            continue
+        turns = ", ".join(f"{a:g}°" for a in allowed)
+        yield Finding(
+            code="fit.spin",
+            level=Level.STOP,
+            about=About(units=(joint.child,), port=joint.child_port),
+            text=f"{joint.child} is turned to {joint.spin_deg:g}° on {joint.parent}; it goes on at {turns}.",
+            value=joint.spin_deg,
+            unit="°",
+        )
+
+
+def _slid(assembly: Assembly) -> Iterator[Finding]:
+    for joint, (parent, child) in zip(assembly.joints, assembly.layout.ports, strict=True):
+        slide = parent.slide or child.slide
+        if slide is None:
+            if joint.slide_mm:
+                yield Finding(
+                    code="fit.slide",
+                    level=Level.STOP,
+                    about=About(units=(joint.child,), port=joint.child_port),
+                    text=(
+                        f"{joint.child} is slid by {joint.slide_mm:g} mm, and neither it nor {joint.parent} slides"
+                        " there."
+                    ),
+                    value=joint.slide_mm,
+                    limit=0.0,
+                    unit="mm",
+                )
+            continue
+        low, high = slide.min_mm, slide.max_mm
+        if not low - _RAIL_TOLERANCE_MM <= joint.slide_mm <= high + _RAIL_TOLERANCE_MM:
+            holder = joint.parent if parent.slide else joint.child
+            yield Finding(
+                code="fit.slide",
+                level=Level.STOP,
+                about=About(units=(joint.child,), port=joint.child_port),
+                text=(
+                    f"{joint.child} is at {signed(joint.slide_mm, 1)} mm on {holder}; its slide goes from"
+                    f" {signed(low, 0)} to {signed(high, 0)} mm."
+                ),
+                value=joint.slide_mm,
+                limit=low if joint.slide_mm < low else high,
+                unit="mm",
+            )
+
+
+def _shared_rails(layout: Layout) -> tuple[tuple[str, str, tuple[tuple[int, float], ...]], ...]:
+    """Rails with more than one clamp on them: unit, port, and each clamp's joint with half its length, mm."""
+    on_rail: dict[tuple[str, str], list[tuple[int, float]]] = defaultdict(list)
+    for i, (_, unit, (parent, child)) in enumerate(_joined(layout)):
         if parent.slide and parent.takes > 1 and child.grip_mm:
-            half = child.grip_mm / 2
-            on_rail[joint.parent, joint.parent_port].append((joint.slide_mm - half, joint.slide_mm + half, joint.child))
-    for (unit, port_id), grips in on_rail.items():
-        grips.sort()
+            on_rail[unit, parent.id].append((i, child.grip_mm / 2))
+    return tuple((unit, port, tuple(clamps)) for (unit, port), clamps in on_rail.items() if len(clamps) > 1)
+
+
+def _rails(assembly: Assembly) -> Iterator[Finding]:
+    for unit, port_id, clamps in assembly.layout.once(_shared_rails):
+        on = [(assembly.joints[i], half) for i, half in clamps]
+        grips = sorted((joint.slide_mm - half, joint.slide_mm + half, joint.child) for joint, half in on)
         for (_, end, first), (start, _, second) in pairwise(grips):
             if start < end - _RAIL_TOLERANCE_MM:
                 yield Finding(
@@ -212,98 +256,133 @@ def use_of(assembly: Assembly, settings: Settings) -> Use:
     return Use(kind, handling, settings.handling[handling], Attitudes(*attitudes))
 
 
+@dataclass(frozen=True, slots=True, eq=False)
+class _Limits:
+    """What every joint is rated for, infinity where nothing is said, each of shape (joints,)."""
+
+    load_n: Array
+    moment_nm: Array
+    holding_nm: Array
+    """What a screw holds against turning, hand-tight, where nothing else stops it."""
+
+
+def _limits(layout: Layout) -> _Limits:
+    def lower(a: float | None, b: float | None) -> float:
+        return min(limit or math.inf for limit in (a, b))
+
+    held = [
+        holding
+        if (holding := layout.catalogue.interfaces[parent.interface].holding_nm) is not None
+        and mates(parent, child)
+        and not (parent.anti_twist and child.anti_twist)
+        else math.inf
+        for parent, child in layout.ports
+    ]
+    return _Limits(
+        np.array([lower(parent.load_n, child.load_n) for parent, child in layout.ports]),
+        np.array([lower(parent.moment_nm, child.moment_nm) for parent, child in layout.ports]),
+        np.array(held),
+    )
+
+
 def _strength(assembly: Assembly, use: Use) -> Iterator[Finding]:
-    ports = {joint.child: (parent, child) for joint, parent, child in assembly.joint_ports}
-    sides = assembly.carried_sides
-    if not sides:
-        return
-    arms = np.array([cg for _, _, cg in sides]) - np.array(
-        [assembly.joint_points[joint.child] for joint, _, _ in sides]
-    )
+    limits = assembly.layout.once(_limits)
+    grams, cgs = assembly.loads
+    arms = cgs - assembly.joint_points
+    load_n = grams * (1e-3 * STANDARD_GRAVITY * use.factor)
     # The lever is never longer than the arm: most joints are far below their limits and need no search.
-    most = (
-        STANDARD_GRAVITY
-        * use.factor
-        * 1e-6
-        * np.array([mass_g for _, mass_g, _ in sides])
-        * np.sqrt((arms * arms).sum(axis=1))
-    )
-    for (joint, mass_g, _), arm, most_nm in zip(sides, arms, most.tolist(), strict=True):
-        parent, child = ports[joint.child]
-        yield from _load(joint, parent, child, mass_g, arm, use)
-        bending_limit = _lower(parent.moment_nm, child.moment_nm)
-        if bending_limit and most_nm > bending_limit:
-            yield from _bending(joint, parent, mass_g, arm, use, bending_limit)
-        holding = assembly.catalogue.interfaces[parent.interface].holding_nm
-        pinned = parent.anti_twist and child.anti_twist
-        if holding is not None and not pinned and most_nm > holding and mates(parent, child):
-            yield from _twist(assembly, joint, parent, mass_g, arm, use, holding)
+    most_nm = load_n * 1e-3 * np.sqrt((arms * arms).sum(axis=1))
+    heavy, bent, twisted = load_n > limits.load_n, most_nm > limits.moment_nm, most_nm > limits.holding_nm
+    for i in np.flatnonzero(heavy | bent | twisted).tolist():
+        joint, (parent, _), mass_g, arm = assembly.joints[i], assembly.layout.ports[i], float(grams[i]), arms[i]
+        if heavy[i]:
+            yield _overloaded(joint, parent, mass_g, float(load_n[i]), arm, use, float(limits.load_n[i]))
+        if bent[i]:
+            yield from _bending(joint, parent, mass_g, arm, use, float(limits.moment_nm[i]))
+        if twisted[i]:
+            yield from _twist(assembly, joint, parent, mass_g, arm, use, float(limits.holding_nm[i]))
+
+
+def _hinged(layout: Layout) -> tuple[tuple[str, Hinge, tuple[int, ...]], ...]:
+    """Hinges with something beyond them: the arm, the hinge, and the joints that hang there."""
+    found = []
+    for unit, model in zip(layout.units, layout.models, strict=True):
+        for hinge in model.hinges:
+            hung = tuple(
+                i
+                for i, (_, parent, (port, _)) in enumerate(_joined(layout))
+                if (parent, port.id) == (unit, hinge.beyond)
+            )
+            if hung:
+                found.append((unit, hinge, hung))
+    return tuple(found)
 
 
 def _sagging(assembly: Assembly, use: Use, settings: Settings) -> Iterator[Finding]:
     """Friction hinges of arms: m·g·(horizontal distance from the hinge) × factor
     in the worst attitude of the use, against what they hold.
     """
-    sides = {joint.child: (joint, mass_g, cg) for joint, mass_g, cg in assembly.carried_sides}
-    for unit in assembly.parts:
-        for hinge in assembly.catalogue.model_of(unit).hinges:
-            carried = [
-                sides[j.child]
-                for j in assembly.joints
-                if (j.parent, j.parent_port) == (unit, hinge.beyond) and j.child in sides
-            ]
-            for joint, mass_g, cg in carried:
-                arm = cg - assembly.pose(unit).point(hinge.at)
-                worst = worst_bending_nm(mass_g, arm, use.attitudes)
-                moment = worst * use.factor
-                holding = hinge.holding_nm or settings.arm_holding_nm
-                if moment > holding:
-                    yield Finding(
-                        code="fit.sag",
-                        level=Level.WATCH,
-                        about=About(units=(joint.child, unit), port=hinge.beyond),
-                        text=(
-                            f"{unit} sags under {joint.child}: {moment:.2f} N·m at its hinge, which holds {holding:.2f}"
-                            " N·m."
-                        ),
-                        value=moment,
-                        limit=holding,
-                        unit="N·m",
-                        working=(
-                            Working(
-                                formula="M = m·g·r_h · factor, r_h the greatest horizontal distance over the attitudes",
-                                inputs=_inputs(mass_g, arm, use),
-                                numbers=(
-                                    f"{mass_g / 1000:.3f} kg × 9.80665 ×"
-                                    f" {worst / (mass_g * STANDARD_GRAVITY * 1e-6):.0f} mm × {use.factor:g} ="
-                                    f" {moment:.3f} N·m"
-                                ),
+    for unit, hinge, hung in assembly.layout.once(_hinged):
+        for i in hung:
+            child = assembly.joints[i].child
+            mass_g, cg = assembly.load_of(child)
+            if mass_g <= 0:
+                continue
+            arm = cg - assembly.pose(unit).point(hinge.at)
+            worst = worst_bending_nm(mass_g, arm, use.attitudes)
+            moment = worst * use.factor
+            holding = hinge.holding_nm or settings.arm_holding_nm
+            if moment > holding:
+                yield Finding(
+                    code="fit.sag",
+                    level=Level.WATCH,
+                    about=About(units=(child, unit), port=hinge.beyond),
+                    text=(f"{unit} sags under {child}: {moment:.2f} N·m at its hinge, which holds {holding:.2f} N·m."),
+                    value=moment,
+                    limit=holding,
+                    unit="N·m",
+                    working=(
+                        Working(
+                            formula="M = m·g·r_h · factor, r_h the greatest horizontal distance over the attitudes",
+                            inputs=_inputs(mass_g, arm, use),
+                            numbers=(
+                                f"{mass_g / 1000:.3f} kg × 9.80665 ×"
+                                f" {worst / (mass_g * STANDARD_GRAVITY * 1e-6):.0f} mm × {use.factor:g} ="
+                                f" {moment:.3f} N·m"
                             ),
                         ),
-                    )
-                    break
+                    ),
+                )
+                break
+
+
+def _on_rods(layout: Layout) -> tuple[tuple[int, Port, float], ...]:
+    """Joints on rods by which something meets the lens, the rods' port, and how far below the axis they shall be."""
+    found = []
+    for i, (parent, _) in enumerate(layout.ports):
+        rods = layout.catalogue.interfaces[parent.interface]
+        meets_lens = layout.models[i + 1].kind in ("lens support", "lens motor", "matte box")
+        if meets_lens and rods.kind == "rod" and parent.gender == "male" and rods.below_axis_mm is not None:
+            found.append((i, parent, rods.below_axis_mm))
+    return tuple(found)
 
 
 def _rod_heights(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
     """Rods with something on them that meets the lens stand at the height of their standard below the axis."""
-    for joint, parent, _ in assembly.joint_ports:
-        rods = assembly.catalogue.interfaces[parent.interface]
-        if rods.kind != "rod" or parent.gender != "male" or rods.below_axis_mm is None:
-            continue
-        if assembly.catalogue.model_of(joint.child).kind not in ("lens support", "lens motor", "matte box"):
-            continue
-        below = -float(assembly.joint_points[joint.child][2])
-        if abs(below - rods.below_axis_mm) > settings.rod_height_mm:
+    for i, port, wanted_mm in assembly.layout.once(_on_rods):
+        joint, below = assembly.joints[i], -float(assembly.joint_points[i][2])
+        if abs(below - wanted_mm) > settings.rod_height_mm:
             yield Finding(
                 code="rods.height",
                 level=Level.WATCH,
                 about=About(units=(joint.parent, joint.child), port=joint.parent_port),
                 text=(
-                    f"The rods of {joint.parent} stand {below:.0f} mm below the axis; {rods.label} stand"
-                    f" {rods.below_axis_mm:.0f} mm below, and {joint.child} is made for that."
+                    f"The rods of {joint.parent} stand {below:.0f} mm below the axis;"
+                    f" {assembly.catalogue.interfaces[port.interface].label} stand {wanted_mm:.0f} mm below, and"
+                    f" {joint.child} is made for that."
                 ),
                 value=below,
-                limit=rods.below_axis_mm,
+                limit=wanted_mm,
                 unit="mm",
             )
 
@@ -325,29 +404,28 @@ def _about(joint: Joint) -> About:
     return About(units=(joint.child, joint.parent), port=joint.parent_port)
 
 
-def _load(joint: Joint, parent: Port, child: Port, mass_g: float, arm: Array, use: Use) -> Iterator[Finding]:
-    limit = _lower(parent.load_n, child.load_n)
-    load_n = mass_g * 1e-3 * STANDARD_GRAVITY * use.factor
-    if limit and load_n > limit:
-        yield Finding(
-            code="fit.load",
-            level=Level.STOP,
-            about=_about(joint),
-            value=load_n,
-            limit=limit,
-            unit="N",
-            text=(
-                f"'{parent.label}' of {joint.parent} carries {load_n:.0f} N with {joint.child}; it is rated for"
-                f" {limit:.0f} N."
+def _overloaded(
+    joint: Joint, parent: Port, mass_g: float, load_n: float, arm: Array, use: Use, limit: float
+) -> Finding:
+    return Finding(
+        code="fit.load",
+        level=Level.STOP,
+        about=_about(joint),
+        value=load_n,
+        limit=limit,
+        unit="N",
+        text=(
+            f"'{parent.label}' of {joint.parent} carries {load_n:.0f} N with {joint.child}; it is rated for"
+            f" {limit:.0f} N."
+        ),
+        working=(
+            Working(
+                formula="F = m·g·factor",
+                numbers=f"{mass_g / 1000:.3f} kg × 9.80665 × {use.factor:g} = {load_n:.1f} N",
+                inputs=_inputs(mass_g, arm, use),
             ),
-            working=(
-                Working(
-                    formula="F = m·g·factor",
-                    numbers=f"{mass_g / 1000:.3f} kg × 9.80665 × {use.factor:g} = {load_n:.1f} N",
-                    inputs=_inputs(mass_g, arm, use),
-                ),
-            ),
-        )
+        ),
+    )
 
 
 def _bending(joint: Joint, parent: Port, mass_g: float, arm: Array, use: Use, limit: float) -> Iterator[Finding]:
@@ -400,8 +478,3 @@ def _twist(
                 ),
             ),
         )
-
-
-def _lower(a: float | None, b: float | None) -> float | None:
-    known = [limit for limit in (a, b) if limit is not None]
-    return min(known) if known else None

@@ -65,7 +65,7 @@ def view_of(assembly: Assembly) -> View | None:
     """The lens on the body as it is set; None without one."""
     body = assembly.build.body
     area = area_in_use(assembly, body)
-    chain = lens_chain(assembly, body)
+    chain = lens_chain(assembly)
     data = assembly.catalogue.model_of(chain[-1]).lens if chain else None
     if area is None or data is None:
         return None
@@ -85,7 +85,7 @@ def view_of(assembly: Assembly) -> View | None:
 def filters_on(assembly: Assembly, lens: str) -> list[tuple[str, FilterData]]:
     """Filters in front of a lens, in screw threads, on rings or in a matte box."""
     found = []
-    for unit in assembly.build.subtree(lens):
+    for unit in assembly.layout.subtree(lens):
         data = assembly.catalogue.model_of(unit).filter
         if data:
             found.append((unit, data))
@@ -93,10 +93,9 @@ def filters_on(assembly: Assembly, lens: str) -> list[tuple[str, FilterData]]:
 
 
 def viewing_findings(
-    assembly: Assembly, target: Target | None, conditions: Conditions, settings: Settings
+    assembly: Assembly, view: View | None, target: Target | None, conditions: Conditions, settings: Settings
 ) -> Iterator[Finding]:
     """All findings on what the lens shows and needs."""
-    view = view_of(assembly)
     if view is None:
         return
     if target:

@@ -8,7 +8,7 @@ import numpy as np
 
 from ..callouts import About, Finding, Level
 from ..rig.assembly import Assembly
-from .coverage import view_of
+from .coverage import View
 
 __all__ = ["follow_focus_findings"]
 
@@ -17,13 +17,12 @@ _MESH_MM = 1.5
 """How far a gear may stand from its ring and still be swung into it when its maker gives no swing."""
 
 
-def follow_focus_findings(assembly: Assembly) -> Iterator[Finding]:
+def follow_focus_findings(assembly: Assembly, view: View | None) -> Iterator[Finding]:
     """Gears of motors and follow focus units on the focus ring of the front lens."""
-    view = view_of(assembly)
     if view is None:
         return
     tf_rig_lens = assembly.pose(view.lens)
-    for unit in assembly.parts:
+    for unit in assembly.units:
         gear = assembly.catalogue.model_of(unit).follow_focus
         if gear is None:
             continue

@@ -5,7 +5,7 @@ Formulas: docs/formulas.md §2, 'Lens to body'.
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 import numpy as np
 
@@ -15,6 +15,7 @@ from ..gear.model import GearModel
 from ..gear.optical import RecordedArea
 from ..rig.assembly import Assembly
 from ..rig.build import Catalogue
+from ..rig.layout import Layout
 from ..settings import Settings
 
 __all__ = ["adapter_models", "adapter_thickness_mm", "area_in_use", "lens_chain", "lens_findings"]
@@ -47,26 +48,29 @@ def area_in_use(assembly: Assembly, body: str) -> RecordedArea | None:
     return next((area for area in data.areas if area.id == chosen), data.areas[0])
 
 
-def lens_chain(assembly: Assembly, body: str) -> list[str]:
-    """Units from a body's lens port outwards, to the first lens; empty when nothing is on it."""
-    models = assembly.catalogue
+def lens_chain(assembly: Assembly) -> tuple[str, ...]:
+    """Units from the body's lens port outwards, to the first lens; empty when nothing is on it."""
+    return assembly.layout.once(_lens_chain)
+
+
+def _lens_chain(layout: Layout) -> tuple[str, ...]:
+    interfaces = layout.catalogue.interfaces
     chain: list[str] = []
-    at = body
+    at = 0
     while True:
         onwards = next(
             (
-                joint.child
-                for joint in assembly.joints
-                if joint.parent == at
-                and models.interfaces[models.model_of(at).port(joint.parent_port).interface].kind == "lens"
+                i
+                for i, (above, (port, _)) in enumerate(zip(layout.above, layout.ports, strict=True), 1)
+                if above == at and interfaces[port.interface].kind == "lens"
             ),
             None,
         )
         if onwards is None:
-            return chain
-        chain.append(onwards)
-        if models.model_of(onwards).lens:
-            return chain
+            return tuple(chain)
+        chain.append(layout.units[onwards])
+        if layout.models[onwards].lens:
+            return tuple(chain)
         at = onwards
 
 
@@ -77,7 +81,7 @@ def lens_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
     if area is None:
         return
     models = assembly.catalogue
-    chain = lens_chain(assembly, body)
+    chain = lens_chain(assembly)
     lens_unit = chain[-1] if chain and models.model_of(chain[-1]).lens else None
     if lens_unit is None:
         yield Finding(
@@ -94,7 +98,7 @@ def lens_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
     yield from _lens_support(assembly, chain, settings)
 
 
-def _flange(assembly: Assembly, chain: list[str], settings: Settings) -> Iterator[Finding]:
+def _flange(assembly: Assembly, chain: Sequence[str], settings: Settings) -> Iterator[Finding]:
     """Where mounts differ along the chain: could a plain adapter be made at all?"""
     models = assembly.catalogue
     for unit in chain:
@@ -216,21 +220,22 @@ def _circle(assembly: Assembly, body: str, lens: str, area: RecordedArea, factor
     )
 
 
-def _lens_support(assembly: Assembly, chain: list[str], settings: Settings) -> Iterator[Finding]:
+def _lens_support(assembly: Assembly, chain: Sequence[str], settings: Settings) -> Iterator[Finding]:
     models = assembly.catalogue
-    if any(models.model_of(unit).kind == "lens support" for unit in assembly.parts):
+    if any(models.model_of(unit).kind == "lens support" for unit in assembly.units):
         return
-    for joint, mass_g, _ in assembly.carried_sides:
-        if joint.child == chain[0] and mass_g > settings.lens_support_g:
-            yield Finding(
-                code="lens.support",
-                level=Level.WATCH,
-                about=About(units=(chain[-1], joint.parent)),
-                text=(
-                    f"{mass_g:.0f} g hang on the lens mount of {joint.parent}; above {settings.lens_support_g:.0f} g a"
-                    " lens is supported on rods."
-                ),
-                value=mass_g,
-                limit=settings.lens_support_g,
-                unit="g",
-            )
+    mass_g, _ = assembly.load_of(chain[0])
+    if mass_g > settings.lens_support_g:
+        body = assembly.build.body
+        yield Finding(
+            code="lens.support",
+            level=Level.WATCH,
+            about=About(units=(chain[-1], body)),
+            text=(
+                f"{mass_g:.0f} g hang on the lens mount of {body}; above {settings.lens_support_g:.0f} g a"
+                " lens is supported on rods."
+            ),
+            value=mass_g,
+            limit=settings.lens_support_g,
+            unit="g",
+        )

@@ -123,7 +123,7 @@ def _half(catalogue: Catalogue, lens: GearModel) -> tuple[str, str] | None:
 def front_mount(assembly: Assembly) -> Port | None:
     """The mount in front of the body of a rig: that of the outermost mount plate on it; None where it has none on."""
     models = assembly.catalogue
-    plates = [unit for unit in lens_chain(assembly, assembly.build.body) if models.model_of(unit).kind == "mount plate"]
+    plates = [unit for unit in lens_chain(assembly) if models.model_of(unit).kind == "mount plate"]
     if not plates:
         return None
     joint = assembly.build.joint_of(plates[-1])

@@ -10,11 +10,11 @@ import numpy as np
 
 from ..callouts import About, Finding, Input, Level, Working
 from ..recent import Recent
-from ..rig.assembly import Assembly
 from ..rig.build import Conditions, Target
+from ..rig.layout import Layout
 from ..settings import Settings
 from .discharge import FULL_CELL_V, Discharge, capacity_factor, resistance_factor
-from .feeds import Feed, Flow, PowerGraph, two_sources
+from .feeds import Feed, Flow, PowerGraph, power_graph, two_sources
 
 __all__ = ["PackRun", "Power", "mains_findings", "power_of"]
 
@@ -74,19 +74,22 @@ def power_of(graph: PowerGraph, extra_w: Mapping[str, float], conditions: Condit
 
     Shelf and settings go by identity; what is kept holds both, so that an identity stays its own.
     """
-    assembly = graph.assembly
-    catalogue = assembly.catalogue
+    layout = graph.layout
     key = (
-        id(catalogue),
+        id(layout.catalogue),
         id(settings),
         conditions,
-        tuple(unit for unit in assembly.parts if catalogue.has_power(unit)),
+        layout.once(_powered),
         graph.feeds,
         graph.circle,
-        assembly.build.links,
+        layout.links,
         tuple(sorted(extra_w.items())),
     )
     return _recent.of(key, lambda: Power(graph, extra_w, conditions, settings))
+
+
+def _powered(layout: Layout) -> tuple[str, ...]:
+    return tuple(unit for unit in layout.units if layout.catalogue.has_power(unit))
 
 
 def _pack_runs(
@@ -94,8 +97,8 @@ def _pack_runs(
 ) -> tuple[PackRun, ...]:
     """Simulated discharge of every pack in the build."""
     runs = []
-    catalogue = graph.assembly.catalogue
-    for pack in graph.packs():
+    catalogue = graph.layout.catalogue
+    for pack in graph.packs:
         model = catalogue.model_of(pack)
         if model.pack:
             run = graph.run_down(pack, extra_w, reserve=settings.reserve, temperature_c=conditions.temperature_c)
@@ -126,7 +129,7 @@ def _findings(
             about=About(units=graph.circle),
             text=f"Power goes in a circle: {' → '.join((*graph.circle, graph.circle[0]))}.",
         )
-    for cable, one, other in two_sources(graph.assembly):
+    for cable, one, other in two_sources(graph.layout):
         yield Finding(
             code="power.two_sources",
             level=Level.STOP,
@@ -147,19 +150,19 @@ def _findings(
         else:
             yield from _over_voltage(graph, feed)
             yield from _not_named(graph, feed)
-    yield from _unfed(graph)
+    yield from graph.layout.once(_unfed)
     for run in runs:
         yield from _unlike(graph, run)
         yield from _under_voltage(graph, run, extra_w, conditions.temperature_c)
         yield from _currents(graph, run, extra_w, conditions.temperature_c)
-        yield _hours(graph.assembly, run, conditions, settings)
+        yield _hours(graph.layout, run, conditions, settings)
     yield from _backups(graph, extra_w, conditions, settings)
 
 
 def mains_findings(graph: PowerGraph, target: Target | None) -> Iterator[Finding]:
     """Mains at the position, in reach of its lead, and what goes dark when they fail."""
-    for unit in graph.mains():
-        lead_m = graph.assembly.catalogue.model_of(unit).mains_lead_m
+    for unit in graph.mains:
+        lead_m = graph.layout.catalogue.model_of(unit).mains_lead_m
         if target and target.mains_m is None:
             yield Finding(
                 code="power.mains",
@@ -192,7 +195,7 @@ def mains_findings(graph: PowerGraph, target: Target | None) -> Iterator[Finding
 
 def _bridged(graph: PowerGraph, unit: str, mains: str) -> bool:
     """Whether cells carry a unit on when its mains fail: its own, some on the way, or a pack on another input."""
-    if graph.assembly.catalogue.model_of(unit).pack:
+    if graph.layout.catalogue.model_of(unit).pack:
         return True
     return any(
         f.source != mains and _bridged(graph, f.source, mains) for f in graph.feeds if f.sink == unit and f.connects
@@ -201,7 +204,7 @@ def _bridged(graph: PowerGraph, unit: str, mains: str) -> bool:
 
 def _unlike(graph: PowerGraph, run: PackRun) -> Iterator[Finding]:
     """Packs that share a load must have as many cells: the fuller one drives its current into the other."""
-    cells = {p.cells for u in (run.pack, *run.partners) if (p := graph.assembly.catalogue.model_of(u).pack)}
+    cells = {p.cells for u in (run.pack, *run.partners) if (p := graph.layout.catalogue.model_of(u).pack)}
     if len(cells) > 1 and graph.twin_of(run.pack) == "parallel":
         yield Finding(
             code="power.two_sources",
@@ -219,7 +222,7 @@ def _over_voltage(graph: PowerGraph, feed: Feed) -> Iterator[Finding]:
     top = feed.volts or graph.top_v(feed.source)
     if top is None or inlet.max_v is None or top <= inlet.max_v:
         return
-    pack = graph.assembly.catalogue.model_of(feed.source).pack
+    pack = graph.layout.catalogue.model_of(feed.source).pack
     numbers = f"{top:.1f} V against {inlet.max_v:.1f} V"
     if feed.volts is None and pack:
         numbers = f"{pack.cells} × {FULL_CELL_V:.2f} V = {numbers}"
@@ -247,7 +250,7 @@ def _over_voltage(graph: PowerGraph, feed: Feed) -> Iterator[Finding]:
 def _not_named(graph: PowerGraph, feed: Feed) -> Iterator[Finding]:
     """A pack or dummy pack in a slot whose maker names others."""
     named = graph.electrical(feed.sink, feed.inlet).approves
-    models = graph.assembly.catalogue
+    models = graph.layout.catalogue
     if named and models.model_of(feed.source).id not in named:
         known = ", ".join(models.models[m].title for m in named if m in models.models) or ", ".join(named)
         yield Finding(
@@ -388,14 +391,14 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
 def _over_pack(graph: PowerGraph, run: PackRun, amps: float) -> Iterator[tuple[str, float, float]]:
     """Packs of a run whose share of a current is above what they are rated for: name, share and rating, A."""
     for name, share in _shares(graph, run):
-        most = graph.assembly.catalogue.model_of(name).pack
+        most = graph.layout.catalogue.model_of(name).pack
         if most and most.max_a and amps * share > most.max_a:
             yield name, amps * share, most.max_a
 
 
 def _limits(graph: PowerGraph, feed: Feed) -> tuple[tuple[float, str], ...]:
     """What is rated along a feed, A."""
-    wire = graph.assembly.catalogue.model_of(feed.cable).cable if feed.cable else None
+    wire = graph.layout.catalogue.model_of(feed.cable).cable if feed.cable else None
     outlet, inlet = graph.electrical(feed.source, feed.outlet), graph.electrical(feed.sink, feed.inlet)
     return tuple(
         (limit, what)
@@ -423,7 +426,7 @@ def _peak_amps(
 def _shares(graph: PowerGraph, run: PackRun) -> Iterator[tuple[str, float]]:
     """What share of the current goes through each pack of a plate: the whole in turn, by 1/R where they share."""
     names = (run.pack, *run.partners)
-    ohms = [p.resistance_ohm for name in names if (p := graph.assembly.catalogue.model_of(name).pack)]
+    ohms = [p.resistance_ohm for name in names if (p := graph.layout.catalogue.model_of(name).pack)]
     if graph.twin_of(run.pack) != "parallel":
         yield from ((name, 1.0) for name in names)
     elif min(ohms) <= 0:
@@ -453,10 +456,14 @@ def _current(sink: str, source: str, amps: float, limit: float, what: str) -> Fi
     )
 
 
-def _unfed(graph: PowerGraph) -> Iterator[Finding]:
-    catalogue = graph.assembly.catalogue
-    unfed = set(graph.unfed())
-    for unit in graph.assembly.parts:
+def _unfed(layout: Layout) -> tuple[Finding, ...]:
+    return tuple(_without_power(layout.once(power_graph)))
+
+
+def _without_power(graph: PowerGraph) -> Iterator[Finding]:
+    catalogue = graph.layout.catalogue
+    unfed = set(graph.unfed)
+    for unit in graph.layout.units:
         model = catalogue.model_of(unit)
         draw, _ = catalogue.draw_of(unit)
         if unit in unfed and draw:
@@ -472,7 +479,7 @@ def _unfed(graph: PowerGraph) -> Iterator[Finding]:
             )
         elif (
             draw is None
-            and graph.has_inlet(unit)
+            and model.has_inlet
             and not model.pack
             and not graph.feed_of(unit)
             and not any(port.electrical and port.electrical.role == "out" for port in model.ports)
@@ -485,14 +492,14 @@ def _unfed(graph: PowerGraph) -> Iterator[Finding]:
             )
 
 
-def _hours(assembly: Assembly, run: PackRun, conditions: Conditions, settings: Settings) -> Finding:
+def _hours(layout: Layout, run: PackRun, conditions: Conditions, settings: Settings) -> Finding:
     need, hours = conditions.hours_needed, run.hours
     level = Level.CLEAR
     if hours < need:
         level = Level.STOP
     elif hours < need * (1 + settings.hours_margin):
         level = Level.WATCH
-    unit = assembly.catalogue.unit(run.pack)
+    unit = layout.catalogue.unit(run.pack)
     ended = {"reserve": f"{settings.reserve * 100:.0f} % reserve", "pack cannot deliver": "the pack's own limit"}.get(
         run.discharge.ended_by, f"{run.discharge.ended_by} stopping"
     )
@@ -543,8 +550,7 @@ def _hours(assembly: Assembly, run: PackRun, conditions: Conditions, settings: S
 def _backups(
     graph: PowerGraph, extra_w: Mapping[str, float], conditions: Conditions, settings: Settings
 ) -> Iterator[Finding]:
-    for unit in graph.assembly.parts:
-        model = graph.assembly.catalogue.model_of(unit)
+    for unit, model in zip(graph.layout.units, graph.layout.models, strict=True):
         feed = graph.feed_of(unit)
         if model.pack is None or feed is None or model.gimbal:
             continue

@@ -18,7 +18,8 @@ import numpy as np
 from ..gear.electrical import Electrical, Pack
 from ..gear.model import GearModel, Port, mates
 from ..geometry import Array
-from ..rig.assembly import Assembly
+from ..rig.build import Catalogue
+from ..rig.layout import Layout
 from .discharge import (
     FULL_CELL_V,
     SETTLED_W,
@@ -78,7 +79,7 @@ class Flow:
 class PowerGraph:
     """Feeds of a build: who feeds whom, the packs, and everything that draws."""
 
-    assembly: Assembly
+    layout: Layout
     feeds: tuple[Feed, ...]
     circle: tuple[str, ...]
     """Units that feed each other in a circle; empty when there is none."""
@@ -87,7 +88,7 @@ class PowerGraph:
     def _feeds_in_use(self) -> dict[str, Feed]:
         found: dict[str, Feed] = {}
         for unit in {feed.sink for feed in self.feeds}:
-            inlets = [port.id for port in _model(self.assembly, unit).ports]
+            inlets = [port.id for port in _model(self.layout, unit).ports]
             own = [feed for feed in self.feeds if feed.sink == unit and feed.connects]
             if own:
                 found[unit] = min(own, key=lambda feed: inlets.index(feed.inlet))
@@ -112,55 +113,52 @@ class PowerGraph:
     def partners(self, pack: str) -> tuple[str, ...]:
         """Other packs on the same plate, where the plate is made for more than one, in the order of its ports."""
         feed = next((f for f in self.feeds if f.source == pack and f.connects), None)
-        if feed is None or _model(self.assembly, feed.sink).twin is None:
+        if feed is None or _model(self.layout, feed.sink).twin is None:
             return ()
-        order = [port.id for port in _model(self.assembly, feed.sink).ports]
+        order = [port.id for port in _model(self.layout, feed.sink).ports]
         others = [
             f
             for f in self.feeds
-            if f.sink == feed.sink and f.connects and f.source != pack and _model(self.assembly, f.source).pack
+            if f.sink == feed.sink and f.connects and f.source != pack and _model(self.layout, f.source).pack
         ]
         return tuple(f.source for f in sorted(others, key=lambda f: order.index(f.inlet)))
 
     def twin_of(self, pack: str) -> Literal["parallel", "in turn"] | None:
         """How a pack runs with its partners; None where it has none."""
         feed = next((f for f in self.feeds if f.source == pack and f.connects), None)
-        return _model(self.assembly, feed.sink).twin if feed and self.partners(pack) else None
+        return _model(self.layout, feed.sink).twin if feed and self.partners(pack) else None
 
+    @cached_property
     def mains(self) -> tuple[str, ...]:
         """Units that give a voltage of their own, are fed by nothing and have no cells: mains adapters."""
         return tuple(
             unit
-            for unit in self.assembly.parts
-            if self.fed_by(unit)
-            and not (model := _model(self.assembly, unit)).pack
-            and not any(p.electrical and p.electrical.role == "in" for p in model.ports)
+            for unit in self.layout.units
+            if self.fed_by(unit) and not (model := _model(self.layout, unit)).pack and not model.has_inlet
         )
 
+    @cached_property
     def unfed(self) -> tuple[str, ...]:
         """Units that draw, have an input, no cells of their own, and nothing on any input."""
         return tuple(
             unit
-            for unit in self.assembly.parts
-            if self.has_inlet(unit)
-            and not _model(self.assembly, unit).pack
+            for unit in self.layout.units
+            if _model(self.layout, unit).has_inlet
+            and not _model(self.layout, unit).pack
             and not self.feed_of(unit)
-            and (draw := self.assembly.catalogue.draw_of(unit)[0])
+            and (draw := self.layout.catalogue.draw_of(unit)[0])
             and draw.record_w > 0
         )
 
-    def has_inlet(self, unit: str) -> bool:
-        """Whether a unit has an input for power."""
-        return any(p.electrical and p.electrical.role == "in" for p in _model(self.assembly, unit).ports)
-
+    @cached_property
     def packs(self) -> tuple[str, ...]:
         """Units with cells in them that feed something, or themselves draw."""
         return tuple(
             unit
-            for unit in self.assembly.parts
-            if (model := _model(self.assembly, unit)).pack
+            for unit in self.layout.units
+            if (model := _model(self.layout, unit)).pack
             and not self.feed_of(unit)
-            and (self.fed_by(unit) or self.assembly.catalogue.draw_of(unit)[0] or model.gimbal)
+            and (self.fed_by(unit) or self.layout.catalogue.draw_of(unit)[0] or model.gimbal)
         )
 
     def downstream(self, unit: str) -> tuple[str, ...]:
@@ -172,7 +170,7 @@ class PowerGraph:
 
     def draw_w(self, unit: str, extra_w: Mapping[str, float]) -> float:
         """What a unit itself draws while recording, W."""
-        draw, _ = self.assembly.catalogue.draw_of(unit)
+        draw, _ = self.layout.catalogue.draw_of(unit)
         return (draw.record_w if draw else 0.0) + extra_w.get(unit, 0.0)
 
     def load_tree(self, unit: str, extra_w: Mapping[str, float]) -> LoadTree:
@@ -209,10 +207,10 @@ class PowerGraph:
         """
         every = []
         for name in (pack_unit, *self.partners(pack_unit)):
-            pack = _model(self.assembly, name).pack
+            pack = _model(self.layout, name).pack
             if pack is None:
                 raise ValueError(f"{name} has no cells in it.")
-            every.append((pack, self.assembly.catalogue.unit(name).health_left))
+            every.append((pack, self.layout.catalogue.unit(name).health_left))
         return ((side_by_side(every), 1.0),) if self.twin_of(pack_unit) == "parallel" else tuple(every)
 
     def at_peak(self, unit: str, extra_w: Mapping[str, float]) -> dict[str, float]:
@@ -230,7 +228,7 @@ class PowerGraph:
         }
 
     def _rise_w(self, device: str) -> float:
-        draw, _ = self.assembly.catalogue.draw_of(device)
+        draw, _ = self.layout.catalogue.draw_of(device)
         return draw.peak_w - draw.record_w if draw else 0.0
 
     def pack_at(
@@ -274,69 +272,69 @@ class PowerGraph:
         feed = self.feed_of(unit)
         if feed:
             return feed.volts or self.top_v(feed.source)
-        pack = _model(self.assembly, unit).pack
+        pack = _model(self.layout, unit).pack
         return FULL_CELL_V * pack.cells if pack else None
 
     def electrical(self, unit: str, port_id: str) -> Electrical:
         """Electrical data of a port that has some."""
-        data = _model(self.assembly, unit).port(port_id, unit).electrical
+        data = _model(self.layout, unit).port(port_id, unit).electrical
         if data is None:
             raise ValueError(f"'{port_id}' of {unit} carries no power.")
         return data
 
 
-def _model(assembly: Assembly, unit: str) -> GearModel:
-    return assembly.catalogue.model_of(unit)
+def _model(layout: Layout, unit: str) -> GearModel:
+    return layout.catalogue.model_of(unit)
 
 
-def power_graph(assembly: Assembly) -> PowerGraph:
-    """Find all feeds of a build, whether they are right or not."""
-    feeds = [*_joint_feeds(assembly), *_cable_feeds(assembly)]
+def power_graph(layout: Layout) -> PowerGraph:
+    """Find all feeds of a build, whether they are right or not; slides and settings have no part in it."""
+    feeds = [*_joint_feeds(layout), *_cable_feeds(layout)]
     circle = _find_circle(feeds)
     if circle:
         feeds = [f for f in feeds if not (f.source in circle and f.sink in circle)]
-    return PowerGraph(assembly, tuple(feeds), circle)
+    return PowerGraph(layout, tuple(feeds), circle)
 
 
-def _joint_feeds(assembly: Assembly) -> list[Feed]:
+def _joint_feeds(layout: Layout) -> list[Feed]:
     found = []
-    for joint, parent, child in assembly.joint_ports:
-        if not assembly.catalogue.interfaces[parent.interface].carries_power:
+    for i, (above, (parent, child)) in enumerate(zip(layout.above, layout.ports, strict=True), 1):
+        if not layout.catalogue.interfaces[parent.interface].carries_power:
             continue
-        source, sink = _by_role([(joint.parent, parent), (joint.child, child)])
+        source, sink = _by_role([(layout.units[above], parent), (layout.units[i], child)])
         if source and sink and mates(source[1], sink[1]):
-            found.append(_feed(assembly, source, sink, None, 0.0, ""))
+            found.append(_feed(layout.catalogue, source, sink, None, 0.0, ""))
     return found
 
 
-def _cable_feeds(assembly: Assembly) -> list[Feed]:
-    found = []
-    for link in assembly.build.links:
+def _cable_feeds(layout: Layout) -> list[Feed]:
+    found, models = [], layout.catalogue
+    for link in layout.links:
         ends = [
-            (unit, _model(assembly, unit).port(port_id, unit))
+            (unit, models.model_of(unit).port(port_id, unit))
             for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))
         ]
         source, sink = _by_role(ends)
         if not (source and sink):
             continue
-        cable = _model(assembly, link.cable)
+        cable = models.model_of(link.cable)
         plug_a, plug_b = cable.port("a", link.cable), cable.port("b", link.cable)
         reason = _plug_reason(link.cable, plug_a, ends[0]) or _plug_reason(link.cable, plug_b, ends[1])
         polarity = [e.polarity for e in (source[1].electrical, sink[1].electrical) if e]
         if not reason and len(set(polarity)) > 1:
             reason = f"the outlet of {source[0]} is {polarity[0]}, the input of {sink[0]} wants {polarity[1]}"
         ohm = 2 * cable.cable.length_mm * 1e-3 * cable.cable.ohm_per_m if cable.cable else 0.0
-        found.append(_feed(assembly, source, sink, link.cable, ohm, reason or ""))
+        found.append(_feed(models, source, sink, link.cable, ohm, reason or ""))
     return found
 
 
 def _feed(
-    assembly: Assembly, source: tuple[str, Port], sink: tuple[str, Port], cable: str | None, ohm: float, reason: str
+    catalogue: Catalogue, source: tuple[str, Port], sink: tuple[str, Port], cable: str | None, ohm: float, reason: str
 ) -> Feed:
     outlet, inlet = source[1].electrical, sink[1].electrical
     volts = outlet.output_v if outlet else None
     if outlet and inlet and outlet.steps and inlet.steps:
-        draw, _ = assembly.catalogue.draw_of(sink[0])
+        draw, _ = catalogue.draw_of(sink[0])
         peak_w = draw.peak_w if draw else 0.0
         step = negotiated(outlet, inlet, peak_w)
         if step is None and not reason:
@@ -352,12 +350,12 @@ def negotiated(outlet: Electrical, inlet: Electrical, peak_w: float) -> float | 
     return max(shared, default=None)
 
 
-def two_sources(assembly: Assembly) -> list[tuple[str, str, str]]:
+def two_sources(layout: Layout) -> list[tuple[str, str, str]]:
     """Cables from an outlet to an outlet: the cable and both units."""
     found = []
-    for link in assembly.build.links:
+    for link in layout.links:
         ends = [
-            _model(assembly, unit).port(port_id, unit).electrical
+            _model(layout, unit).port(port_id, unit).electrical
             for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))
         ]
         if all(end and end.role == "out" for end in ends):

@@ -143,6 +143,16 @@ class Build:
         """Labels of all units in it, body first, each once."""
         return tuple(dict.fromkeys((self.body, *(j.child for j in self.joints), *(link.cable for link in self.links))))
 
+    @cached_property
+    def tree(self) -> tuple[object, ...]:
+        """What hangs on what, by value: all but slides, turns and settings."""
+        return (
+            self.body,
+            self.held_by,
+            tuple((j.child, j.child_port, j.parent, j.parent_port) for j in self.joints),
+            tuple((k.cable, k.from_unit, k.from_port, k.to_unit, k.to_port) for k in self.links),
+        )
+
     def joint_of(self, unit: str) -> Joint | None:
         """The joint a unit hangs on; None for the body, a cable, or a stranger."""
         return self._joint_by_child.get(unit)
@@ -303,6 +313,12 @@ class Catalogue:
     def mating(self, port: Port) -> Sequence[tuple[Unit, Port]]:
         """Units and their ports that mate with a port, owned before hired."""
         return self._mating.get((port.interface, "female" if port.gender == "male" else "male"), ())
+
+    @cached_property
+    def adapters(self) -> tuple[str, ...]:
+        """Units that are adapters, owned before hired, by label."""
+        models = self._model_by_unit
+        return tuple(unit.id for unit in self.shelf if unit.id in models and models[unit.id].adapter)
 
     @cached_property
     def _adapters(self) -> dict[tuple[str, str], list[tuple[GearModel, tuple[str, str]]]]:

@@ -92,9 +92,9 @@ def _together(a: Body, b: Body) -> Body:
 def camera_of(assembly: Assembly, support: str, shift: Array) -> Body:
     """Everything that hangs on the camera's port, in the gimbal's frame, moved by what its slides add up to, mm."""
     tf_gimbal_rig = assembly.pose(support).inverse()
-    beyond = set(assembly.build.subtree(support))
+    beyond = assembly.layout.beyond_support
     solids, names = [], []
-    for unit in assembly.parts:
+    for unit in assembly.units:
         if unit not in beyond and len(own := assembly.catalogue.model_of(unit).solids.half_mm):
             moved = assembly.catalogue.model_of(unit).solids.moved(tf_gimbal_rig @ assembly.pose(unit))
             solids.append(Solids(moved.centre_mm + shift, moved.frame, moved.half_mm, moved.round))
@@ -115,7 +115,7 @@ def stages_of(assembly: Assembly, support: str, shifts: Mapping[GimbalStage, Arr
         for joint in assembly.joints:
             on = model.port(joint.parent_port).stage if joint.parent == support else None
             if on and on in shifts:
-                for unit in assembly.build.subtree(joint.child):
+                for unit in assembly.layout.subtree(joint.child):
                     own = assembly.catalogue.model_of(unit).solids.moved(tf_gimbal_rig @ assembly.pose(unit))
                     solids.append(Solids(own.centre_mm + shifts[on], own.frame, own.half_mm, own.round))
                     names += [unit] * len(own.half_mm)

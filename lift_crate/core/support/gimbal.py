@@ -15,7 +15,7 @@ import numpy as np
 
 from ..gear.supports import GimbalData, SlideRange
 from ..geometry import STANDARD_GRAVITY, Array, rotations_about
-from ..settings import Move, Settings
+from ..settings import GimbalMove, Settings
 
 __all__ = [
     "EVERYTHING",
@@ -30,7 +30,7 @@ __all__ = [
     "solve",
 ]
 
-EVERYTHING: Mapping[str, Move] = {"everything": Move(tilt_deg=(-90, 90), roll_deg=(-45, 45))}
+EVERYTHING: Mapping[str, GimbalMove] = {"everything": GimbalMove(tilt_deg=(-90, 90), roll_deg=(-45, 45))}
 """Tilt ±90°, roll ±45°, the handle leaning 30°."""
 
 PerAxis = tuple[float, float, float]
@@ -118,7 +118,7 @@ def solve(
     settings: Settings,
     *,
     on_pan: Payload | None = None,
-    moves: Mapping[str, Move] = EVERYTHING,
+    moves: Mapping[str, GimbalMove] = EVERYTHING,
 ) -> Solution:
     """Slides that balance a payload, later ones from the earlier ones' clamped places.
 

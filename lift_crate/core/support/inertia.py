@@ -11,6 +11,7 @@ import numpy as np
 
 from ..geometry import Array, Pose
 from ..rig.assembly import Assembly
+from ..rig.layout import Layout
 
 __all__ = ["about_axis_kg_m2", "of_parts", "of_point_kg_m2"]
 
@@ -22,17 +23,19 @@ def of_parts(assembly: Assembly, holders: Collection[str], tf_frame_rig: Pose) -
     """Masses in g, shape (n,), and CGs in a frame, shape (n, 3), of all that moves with
     some units; and what their boxes add to points, kg·m², shape (3, 3).
     """
-    parts = assembly.masses(holders)
-    masses = np.array([part.mass_g for part in parts])
-    places = tf_frame_rig.point(np.array([part.cg_mm for part in parts]))
-    boxed = [part for part in parts if part.unit == part.holder]
-    bounds = [assembly.catalogue.model_of(part.unit).bounds for part in boxed]
-    sizes = np.array([high - low for low, high in bounds]) ** 2
-    turns = np.array([tf_frame_rig.rotation @ part.tf_rig_part.rotation for part in boxed])
+    rows, moving = assembly.layout.moving_with(holders)
+    masses, places = moving.mass_g, tf_frame_rig.point(assembly.cgs_mm[rows])
+    boxed = rows[rows < len(assembly.units)]
+    turns = np.matmul(tf_frame_rig.rotation, assembly.frames[boxed, :3, :3])
     # About an axis k a box has Σ size²·(1 − (Rᵀk)²): its own inertia turned.
-    own = np.array([part.mass_g for part in boxed])[:, None] * sizes * (_G_MM2 / 12)
+    own = masses[: len(boxed), None] * assembly.layout.once(_squared_sizes)[boxed] * (_G_MM2 / 12)
     grown = np.eye(3) * own.sum() - np.einsum("nij,nj,nkj->ik", turns, own, turns)
     return masses, places, np.asarray(grown)
+
+
+def _squared_sizes(layout: Layout) -> Array:
+    """Length, width and height of the box around every unit, each squared, mm², shape (n, 3)."""
+    return np.array([high - low for low, high in (model.bounds for model in layout.models)]) ** 2
 
 
 def about_axis_kg_m2(parts: tuple[Array, Array, Array], shift_mm: Array, axis: Array) -> float:

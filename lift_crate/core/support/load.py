@@ -15,9 +15,10 @@ from ..fit.joints import use_of
 from ..gear.model import Source
 from ..gear.supports import GimbalData, Stage
 from ..geometry import STANDARD_GRAVITY, Array, Pose
-from ..rig.assembly import Assembly, MassSummary, mass_summary
+from ..rig.assembly import Assembly
 from ..rig.build import Target
-from ..settings import Move, Settings
+from ..rig.masses import MassSummary
+from ..settings import GimbalMove, Settings
 from ..wording import signed
 from .gimbal import Payload, PerAxis, SlideAnswer, Solution, gimbal_power_w, motor_torques_nm, shaken_nm, solve
 from .inertia import about_axis_kg_m2, of_parts, of_point_kg_m2
@@ -81,14 +82,13 @@ class Carried:
 
 def carried(assembly: Assembly, settings: Settings, target: Target | None = None) -> Carried:
     """Split a rig into payload and support, and solve the gimbal if there is one."""
-    total = mass_summary(assembly.masses(), settings)
+    total = assembly.summary(settings)
     support = assembly.find_support()
     if support is None:
         grip = _hand_point(assembly)
         front = total.mass_g * STANDARD_GRAVITY * (float(total.cg_mm[0]) - float(grip[0])) * 1e-6
         return Carried(None, "hand", total, total, front)
-    beyond = set(assembly.build.subtree(support))
-    payload = mass_summary(assembly.masses(set(assembly.parts) - beyond), settings)
+    payload = assembly.summary(settings, assembly.layout.on_support)
     model = assembly.catalogue.model_of(support)
     data = model.support
     kind = data.kind if data else "hand"
@@ -184,13 +184,13 @@ def motor_level(share: float, settings: Settings) -> Level:
     return next((level for most, level in steps if share <= most), beyond)
 
 
-def moves_of(target: Target | None, settings: Settings) -> Mapping[str, Move]:
+def moves_of(target: Target | None, settings: Settings) -> Mapping[str, GimbalMove]:
     """Kinds of work a position needs from a gimbal; everything within the gimbal's attitudes when it says none."""
     asked = {name: settings.moves[name] for name in (target.moves if target else ()) if name in settings.moves}
     if asked:
         return asked
     tilt, roll = settings.attitudes["gimbal"]
-    return {"everything": Move(tilt_deg=(-tilt, tilt), roll_deg=(-roll, roll), lean_deg=settings.gimbal_lean_deg)}
+    return {"everything": GimbalMove(tilt_deg=(-tilt, tilt), roll_deg=(-roll, roll), lean_deg=settings.gimbal_lean_deg)}
 
 
 def _hung_on(assembly: Assembly, support: str, stage: str) -> Payload | None:
@@ -199,8 +199,8 @@ def _hung_on(assembly: Assembly, support: str, stage: str) -> Payload | None:
     held: list[str] = []
     for joint in assembly.joints:
         if joint.parent == support and model.port(joint.parent_port).stage == stage:
-            held.extend(assembly.build.subtree(joint.child))
-    summary = mass_summary(assembly.masses(held), Settings()) if held else None
+            held.extend(assembly.layout.subtree(joint.child))
+    summary = assembly.summary(Settings(), held) if held else None
     if summary is None or summary.mass_g <= 0:
         return None
     x, y, z = (float(v) for v in assembly.pose(support).inverse().point(summary.cg_mm))
@@ -384,10 +384,9 @@ def inertia_kg_m2(assembly: Assembly, held: Carried) -> PerAxis | None:
     gimbal, s = held.gimbal, held.solution
     a, v, side, b = (x.set_mm for x in s.slides)
     tf_gimbal_rig = assembly.pose(held.support).inverse()
-    camera = set(assembly.parts) - set(assembly.build.subtree(held.support))
     y, k, z = np.array([0.0, 1.0, 0.0]), np.asarray(gimbal.roll_axis, dtype=float), np.array([0.0, 0.0, 1.0])
 
-    own = of_parts(assembly, camera, tf_gimbal_rig)
+    own = of_parts(assembly, assembly.layout.on_support, tf_gimbal_rig)
 
     def turned(axis: Array, payload_at: Array, *stages: tuple[float, Array]) -> float:
         return about_axis_kg_m2(own, payload_at, axis) + sum(of_point_kg_m2(mass, at, axis) for mass, at in stages)

@@ -72,7 +72,7 @@ def mounted(assembly: Assembly, held: Carried, settings: Settings, target: Targe
     pull = sum(point.pull_off_n for point in data.points)
     grip = sum(settings.friction["rubber" if point.rubber else point.by] * point.pull_off_n for point in data.points)
     peel = _peeling(assembly, held, data, use) if data.along_face else None
-    line = next((unit for unit in assembly.parts if assembly.catalogue.model_of(unit).kind == _LINE), None)
+    line = next((unit for unit in assembly.units if assembly.catalogue.model_of(unit).kind == _LINE), None)
     shares = (
         pull_off_factor(pull, mass_kg, use.factor),
         grip_factor(grip, mass_kg, use.factor) if data.along_face else None,

@@ -11,7 +11,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from ..callouts import About, Finding, Level, Working
-from ..gear.solids import Solids
 from ..gear.supports import StandData
 from ..quantities import finite
 from ..recent import Recent
@@ -29,7 +28,7 @@ _DIRECTIONS = 16
 
 def stand_on(assembly: Assembly) -> tuple[str, StandData] | None:
     """The sticks or stand that a rig is on, and its data; None where it is on none."""
-    return next(((unit, data) for unit in assembly.parts if (data := assembly.catalogue.model_of(unit).stand)), None)
+    return next(((unit, data) for unit in assembly.units if (data := assembly.catalogue.model_of(unit).stand)), None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,10 +105,12 @@ _areas: Recent[tuple[float, float, Catalogue]] = Recent(128)
 
 def _worst_area(assembly: Assembly, stand: str, foot_mm: float) -> tuple[float, float]:
     """What a wind from the worst direction blows against, m², and the height of its centre in the rig frame, mm."""
-    solids = [assembly.catalogue.model_of(u).solids.moved(assembly.pose(u)) for u in assembly.parts if u != stand]
+    units = [unit for unit in assembly.units if unit != stand]
+    owner, own = assembly.catalogue.solids_of(units)
+    solids = own.moved_each(assembly.frames[[assembly.row[unit] for unit in units]][owner])
     angles = math.pi * np.arange(_DIRECTIONS // 2) / (_DIRECTIONS // 2)
     towards = np.column_stack((np.cos(angles), np.sin(angles), np.zeros_like(angles)))
-    areas, centres = wind_areas(Solids.joined(solids), towards)
+    areas, centres = wind_areas(solids, towards)
     worst = int((areas * (centres[:, 2] - foot_mm)).argmax())
     return float(areas[worst]), float(centres[worst, 2])
 

@@ -118,23 +118,29 @@ def _widths(corners: Array, slanting: Rows, heights: Array, across: Array) -> tu
     stand upright; ``across``: horizontal directions square to the wind, shape (2, directions).
     """
     at_corners = corners[:, :, :2] @ across
-    there = (heights > corners[:, :, 2].min(axis=1)[:, None]) & (heights < corners[:, :, 2].max(axis=1)[:, None])
+    bottom, top = corners[:, :, 2].min(axis=1), corners[:, :, 2].max(axis=1)
+    there = (heights[:, None] > bottom) & (heights[:, None] < top)
+    left, right = at_corners.min(axis=1).T, at_corners.max(axis=1).T
+    # What stands upright has one left end at all heights; only where something slants is a slab's order its own.
+    by_left = np.argsort(left)
     shape = (len(heights), across.shape[1], len(corners))
-    low = np.broadcast_to(at_corners.min(axis=1).T, shape).copy()
-    high = np.where(there.T[:, None, :], at_corners.max(axis=1).T[None], -_FAR_MM)
-    if len(slanting):
+    order = np.broadcast_to(by_left, shape).copy()
+    low = np.broadcast_to(np.take_along_axis(left, by_left, -1), shape).copy()
+    high = np.where(there[:, by_left], np.take_along_axis(right, by_left, -1), -_FAR_MM)
+    own = np.flatnonzero(there[:, slanting].any(axis=1))
+    if len(own):
+        lows = np.broadcast_to(left, (len(own), *shape[1:])).copy()
+        highs = np.where(there[own][:, None, :], right, -_FAR_MM)
         starts, ends = corners[slanting][:, _EDGES[:, 0]], corners[slanting][:, _EDGES[:, 1]]
         rise = ends[:, :, 2] - starts[:, :, 2]
-        share = (heights - starts[:, :, 2, None]) / np.where(np.abs(rise) < 1e-9, np.inf, rise)[:, :, None]
+        share = (heights[own] - starts[:, :, 2, None]) / np.where(np.abs(rise) < 1e-9, np.inf, rise)[:, :, None]
         crossed = ((share > 0) & (share < 1))[..., None]
         at = (starts[:, :, None, :2] + share[..., None] * (ends - starts)[:, :, None, :2]) @ across
-        low[..., slanting] = np.where(crossed, at, _FAR_MM).min(axis=1).transpose(1, 2, 0)
-        high[..., slanting] = np.where(crossed, at, -_FAR_MM).max(axis=1).transpose(1, 2, 0)
-    # What stands upright has one left end at all heights; only where something slants is a slab's order its own.
-    order = np.broadcast_to(np.argsort(at_corners.min(axis=1).T), shape).copy()
-    own = np.flatnonzero(there[slanting].any(axis=0))
-    order[own] = np.argsort(low[own])
-    return order, np.take_along_axis(low, order, -1), np.take_along_axis(high, order, -1)
+        lows[..., slanting] = np.where(crossed, at, _FAR_MM).min(axis=1).transpose(1, 2, 0)
+        highs[..., slanting] = np.where(crossed, at, -_FAR_MM).max(axis=1).transpose(1, 2, 0)
+        order[own] = np.argsort(lows)
+        low[own], high[own] = (np.take_along_axis(each, order[own], -1) for each in (lows, highs))
+    return order, low, high
 
 
 def wind_on_motors(assembly: Assembly, held: Carried, settings: Settings, wind_m_s: float) -> tuple[WindOnMotor, ...]:

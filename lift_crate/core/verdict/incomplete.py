@@ -6,9 +6,8 @@ from collections.abc import Iterator
 
 from ..callouts import About, Finding, Level
 from ..gear.model import GearModel
-from ..power.feeds import Feed, PowerGraph
-from ..rig.assembly import Assembly
-from ..support.load import Carried
+from ..power.feeds import Feed, PowerGraph, power_graph
+from ..rig.layout import Layout
 
 __all__ = ["incomplete_findings"]
 
@@ -18,24 +17,27 @@ _OUTLINE: Missing = ("outline", "room, reach and wind")
 """The one that is often left out knowingly, of small things."""
 
 
-def incomplete_findings(assembly: Assembly, held: Carried, graph: PowerGraph) -> Iterator[Finding]:
+def incomplete_findings(layout: Layout) -> tuple[Finding, ...]:
     """One finding a unit that lacks what a check on it needs; missing masses and draws have call-outs of their own."""
-    for unit in (*assembly.parts, *(link.cable for link in assembly.build.links)):
-        model = assembly.catalogue.model_of(unit)
-        missing = list(_of_kind(model, unit == assembly.build.body))
-        if unit == held.support:
+    graph, found = layout.once(power_graph), []
+    for unit in (*layout.units, *(link.cable for link in layout.links)):
+        model = layout.catalogue.model_of(unit)
+        missing = list(_of_kind(model, unit == layout.body))
+        if unit == layout.support:
             missing += _of_support(model)
         if feed := graph.feed_of(unit):
             missing += _of_power(graph, feed)
         if missing:
             said = "; ".join(f"no {figure}: {check} not judged" for figure, check in missing)
-            level = Level.NOTE if missing == [_OUTLINE] else Level.WATCH
-            yield Finding(
-                code="gear.incomplete",
-                level=level,
-                about=About(units=(unit,)),
-                text=f"{unit} has {said}. Enter it on the Shelf.",
+            found.append(
+                Finding(
+                    code="gear.incomplete",
+                    level=Level.NOTE if missing == [_OUTLINE] else Level.WATCH,
+                    about=About(units=(unit,)),
+                    text=f"{unit} has {said}. Enter it on the Shelf.",
+                )
             )
+    return tuple(found)
 
 
 def _of_kind(model: GearModel, is_body: bool) -> Iterator[Missing]:
@@ -72,6 +74,6 @@ def _of_support(model: GearModel) -> Iterator[Missing]:
 def _of_power(graph: PowerGraph, feed: Feed) -> Iterator[Missing]:
     if graph.electrical(feed.sink, feed.inlet).max_v is None:
         yield (
-            f"largest voltage of input '{graph.assembly.catalogue.model_of(feed.sink).port(feed.inlet).label}'",
+            f"largest voltage of input '{graph.layout.catalogue.model_of(feed.sink).port(feed.inlet).label}'",
             "over-voltage",
         )

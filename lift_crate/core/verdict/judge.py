@@ -14,8 +14,8 @@ from ..lens.coverage import viewing_findings
 from ..lens.follow_focus import follow_focus_findings
 from ..lens.mount import lens_findings
 from ..power.checks import mains_findings
-from ..rig.assembly import Assembly
-from ..rig.build import Build, Catalogue, Claim
+from ..rig.build import Build, Claim
+from ..rig.layout import Layout
 from ..stand import Stand
 from ..support.head import head_findings
 from ..support.load import Carried, carrying_findings, moving_findings
@@ -56,8 +56,8 @@ def quick(stand: Stand) -> Quick:
         *joint_findings(assembly, settings),
         *clash_findings(assembly, stand.clashes),
         *lens_findings(assembly, settings),
-        *viewing_findings(assembly, target, conditions, settings),
-        *follow_focus_findings(assembly),
+        *viewing_findings(assembly, stand.view, target, conditions, settings),
+        *follow_focus_findings(assembly, stand.view),
         *carrying_findings(assembly, held, settings),
         *moving_findings(assembly, held, settings, target),
         *head_findings(assembly, held, settings, target),
@@ -65,10 +65,10 @@ def quick(stand: Stand) -> Quick:
         *cabling_findings(assembly, stand.routes, settings),
         *stand.power.findings,
         *mains_findings(graph, target),
-        *incomplete_findings(assembly, held, graph),
+        *assembly.layout.once(incomplete_findings),
         *_missing_masses(held),
-        *_cg_outside(assembly),
-        *_conditions(assembly.build, assembly.catalogue),
+        *assembly.layout.once(_cg_outside),
+        *assembly.layout.once(_conditions),
         *_taken(assembly.build, stand.taken),
     ]
     return Quick(stand, by_weight(findings))
@@ -93,41 +93,41 @@ def _missing_masses(held: Carried) -> list[Finding]:
     ]
 
 
-def _cg_outside(assembly: Assembly) -> list[Finding]:
+def _cg_outside(layout: Layout) -> tuple[Finding, ...]:
     """A CG beyond the outline of its own part is a slip of the pen, or a part that is drawn wrong."""
     found = []
-    for unit in assembly.parts:
-        measured, model = assembly.catalogue.unit(unit).measured_cg_mm, assembly.catalogue.model_of(unit)
+    for name, model in zip(layout.units, layout.models, strict=True):
+        measured = layout.catalogue.unit(name).measured_cg_mm
         beyond_mm = model.outside_mm(measured) if measured else model.cg_outside_mm
         if beyond_mm > _CG_OUTSIDE_MM:
             found.append(
                 Finding(
                     code="mass.cg_outside",
                     level=Level.WATCH,
-                    about=About(units=(unit,)),
+                    about=About(units=(name,)),
                     value=beyond_mm,
                     limit=0.0,
                     unit="mm",
                     text=(
-                        f"The CG of {unit} lies {beyond_mm:.0f} mm outside its own outline; look at the sign and the"
+                        f"The CG of {name} lies {beyond_mm:.0f} mm outside its own outline; look at the sign and the"
                         " place it was measured from."
                     ),
                 )
             )
-    return found
+    return tuple(found)
 
 
-def _conditions(build: Build, catalogue: Catalogue) -> list[Finding]:
-    return [
+def _conditions(layout: Layout) -> tuple[Finding, ...]:
+    return tuple(
         Finding(
             code="unit.condition",
             level=Level.WATCH if unit.condition == "doubtful" else Level.STOP,
             about=About(units=(unit.id,)),
             text=f"{unit.id} is {unit.condition}{': ' + unit.note if unit.note else ''}.",
         )
-        for unit in (catalogue.unit(name) for name in build.units)
+        for unit in (layout.catalogue.unit(name) for name in layout.as_built)
         if unit.condition != "good"
-    ]
+    )
 
 
 def _taken(build: Build, taken: Mapping[str, Claim]) -> list[Finding]:

@@ -109,7 +109,11 @@ SHELF = catalogue(
 
 def seen(rig: Build, target: Target | None = None, light_ev: float | None = None) -> dict[str, Finding]:
     at = assemble(rig, SHELF)
-    found = (*viewing_findings(at, target, Conditions(light_ev=light_ev), SETTINGS), *follow_focus_findings(at))
+    view = view_of(at)
+    found = (
+        *viewing_findings(at, view, target, Conditions(light_ev=light_ev), SETTINGS),
+        *follow_focus_findings(at, view),
+    )
     return {f.code: f for f in found}
 
 

@@ -8,16 +8,19 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lift_crate.core.errors import BadRig, JointCycle, LooseUnit, MountedTwice, NoSuchUnit, UnknownPort
+from lift_crate.core.gear.model import Source
 from lift_crate.core.geometry import IDENTITY, Pose, port_basis, rotation_about_x
-from lift_crate.core.rig.assembly import Part, assemble, mass_summary, put_in_order
+from lift_crate.core.rig.assembly import assemble
 from lift_crate.core.rig.build import Unit
+from lift_crate.core.rig.layout import put_in_order
+from lift_crate.core.rig.masses import Part, mass_summary
 from lift_crate.core.settings import Settings
 from tests.kit import X, Z, build, catalogue, joint, model, port
 
 SETTINGS = Settings()
 
 
-def part(name: str, mass_g: float, at: tuple[float, float, float], source: str = "catalogue") -> Part:
+def part(name: str, mass_g: float, at: tuple[float, float, float], source: Source = "catalogue") -> Part:
     return Part(name, name, IDENTITY, mass_g, source, np.array(at, dtype=float), source)
 
 

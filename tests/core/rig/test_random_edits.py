@@ -13,7 +13,6 @@ from lift_crate.core.bench.questions import candidates
 from lift_crate.core.bench.remedies import remedies
 from lift_crate.core.callouts import Level
 from lift_crate.core.errors import BadRig
-from lift_crate.core.rig.assembly import put_in_order
 from lift_crate.core.rig.build import Build, Claim
 from lift_crate.core.rig.edits import (
     Attach,
@@ -29,6 +28,7 @@ from lift_crate.core.rig.edits import (
     apply,
     describe,
 )
+from lift_crate.core.rig.layout import put_in_order
 from lift_crate.core.verdict.judge import Quick
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of

@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lift_crate.core.gear.supports import GimbalData, SlideRange, Stage
-from lift_crate.core.settings import Move, Settings
+from lift_crate.core.settings import GimbalMove, Settings
 from lift_crate.core.support.gimbal import Payload, gimbal_power_w, motor_torques_nm, solve
 
 PAYLOAD = Payload(2340, (31, -7, 12))
@@ -65,7 +65,7 @@ def test_what_is_left_when_a_slide_stops(
     change: dict[str, Any], attitudes: tuple[float, float], axis: int, torque: float
 ) -> None:
     tilt, roll = attitudes
-    moves = {"asked": Move(tilt_deg=(-tilt, tilt), roll_deg=(-roll, roll))}
+    moves = {"asked": GimbalMove(tilt_deg=(-tilt, tilt), roll_deg=(-roll, roll))}
     answer = solve(replace(GIMBAL, **change), PAYLOAD, SETTINGS, moves=moves)
     assert answer.residual_nm[axis] == pytest.approx(torque, abs=5e-5)
 

@@ -21,10 +21,11 @@ from lift_crate.core.errors import NotAllowed
 from lift_crate.core.fit.joints import worst_bending_nm, worst_twist_nm
 from lift_crate.core.gear.supports import GimbalData, SlideRange, Stage
 from lift_crate.core.geometry import STANDARD_GRAVITY, Attitudes
-from lift_crate.core.rig.assembly import assemble, mass_summary
+from lift_crate.core.rig.assembly import assemble
 from lift_crate.core.rig.build import Build, Conditions
 from lift_crate.core.rig.edits import HoldBy, Replace, apply
-from lift_crate.core.settings import Move, Settings
+from lift_crate.core.rig.masses import mass_summary
+from lift_crate.core.settings import GimbalMove, Settings
 from lift_crate.core.support.gimbal import Payload, shaken_nm, solve
 from lift_crate.core.support.hands import grip_factor, peel_nm
 from lift_crate.core.support.load import carried, inertia_kg_m2
@@ -235,7 +236,7 @@ def test_pan_turns_with_roll_as_well_as_tilt() -> None:
         stopped,
         Payload(2000, (3, -5, 8)),
         Settings(),
-        moves={"rolled": Move(tilt_deg=(0, 0), roll_deg=(-45, 30), lean_deg=30)},
+        moves={"rolled": GimbalMove(tilt_deg=(0, 0), roll_deg=(-45, 30), lean_deg=30)},
     )
     assert found.residual_nm[2] == pytest.approx(STANDARD_GRAVITY * 2.0 * 0.008 * math.sin(math.radians(45)) * 0.5)
 

@@ -1,25 +1,23 @@
 <script setup lang="ts">
-import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { onUnmounted, ref, watch } from 'vue'
+import { ref, watch } from 'vue'
 import { readPlaces, type Operation } from '../../api'
 import type { PlacesView, PlaceView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
-import { useRoving } from '../../composables/useRoving'
 import { useBench } from '../../stores/bench'
 import { useJob } from '../../stores/job'
 import EffectLine from './EffectLine.vue'
+import PickerFrame from './PickerFrame.vue'
 
 const props = defineProps<{ unit: string }>()
 const emit = defineEmits<{ close: [] }>()
 const bench = useBench()
 const job = useJob()
 const { found, problem, load: ask } = useLoad<PlacesView>()
-const panel = ref<HTMLElement | null>(null)
-const { onKeydown, focusOn } = useRoving(panel)
+const frame = ref<InstanceType<typeof PickerFrame> | null>(null)
 
 async function load(): Promise<void> {
   const place = job.place
-  if (place && (await ask(() => readPlaces(place, props.unit)))) await focusOn('.candidate')
+  if (place && (await ask(() => readPlaces(place, props.unit)))) await frame.value?.focusOn('.candidate')
 }
 
 async function take(place: PlaceView): Promise<void> {
@@ -30,27 +28,20 @@ async function take(place: PlaceView): Promise<void> {
 }
 
 watch([() => props.unit, () => job.place], load, { immediate: true })
-onUnmounted(() => {
-  bench.tryNothing()
-})
 </script>
 
 <template>
-  <section
-    ref="panel"
-    class="picker"
-    :aria-label="`Where ${unit} can go`"
-    @keydown="onKeydown"
-    @keydown.esc.stop="emit('close')"
+  <PickerFrame
+    ref="frame"
+    :label="`Where ${unit} can go`"
+    :unit="unit"
+    what="where it can go"
+    :more="found?.title"
+    :problem="problem"
+    :working="found ? null : 'Trying every free port…'"
+    @close="emit('close')"
   >
-    <header>
-      <h2>{{ unit }} <span>where it can go</span></h2>
-      <p>{{ found?.title }}</p>
-      <BButton @click="emit('close')">Close</BButton>
-    </header>
-    <p v-if="problem" class="trouble">{{ problem.message }}</p>
-    <p v-else-if="!found" class="quiet">Trying every free port…</p>
-    <template v-else>
+    <template v-if="found">
       <p v-if="!found.places.length" class="quiet">
         Nothing on this rig takes it now, not even through the adapters that are free. Another part must come off first,
         or an adapter be hired.
@@ -73,5 +64,5 @@ onUnmounted(() => {
         </li>
       </ul>
     </template>
-  </section>
+  </PickerFrame>
 </template>

@@ -1,13 +1,12 @@
 <script setup lang="ts">
-import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, onUnmounted, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { readFit, readPort, type Operation } from '../../api'
 import type { CandidatesView, CandidateView, WaysView, WayView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
-import { useRoving } from '../../composables/useRoving'
 import { useBench } from '../../stores/bench'
 import { useJob } from '../../stores/job'
 import EffectLine from './EffectLine.vue'
+import PickerFrame from './PickerFrame.vue'
 
 const props = defineProps<{ unit: string; port: string }>()
 const emit = defineEmits<{ close: [] }>()
@@ -15,8 +14,7 @@ const bench = useBench()
 const job = useJob()
 const { found, problem, load: ask } = useLoad<CandidatesView>()
 const misfits = ref(false)
-const panel = ref<HTMLElement | null>(null)
-const { onKeydown, focusOn } = useRoving(panel)
+const frame = ref<InstanceType<typeof PickerFrame> | null>(null)
 const holds = computed(
   () =>
     bench.saved?.rows.find((r) => r.unit === props.unit)?.ports.find((p) => p.id === props.port && !p.free)?.holds ??
@@ -27,7 +25,7 @@ async function load(): Promise<void> {
   const place = job.place
   if (!place) return
   const answer = await ask(() => readPort(place, props.unit, props.port, misfits.value))
-  if (answer) await focusOn(answer.candidates.length ? '.candidate' : '.ask')
+  if (answer) await frame.value?.focusOn(answer.candidates.length ? '.candidate' : '.ask')
 }
 
 const { found: ways, load: askWays, show: showWays } = useLoad<WaysView>()
@@ -47,29 +45,20 @@ async function take(candidate: CandidateView): Promise<void> {
 }
 
 watch(() => [props.unit, props.port, misfits.value], load, { immediate: true })
-onUnmounted(() => {
-  bench.tryNothing()
-})
 </script>
 
 <template>
-  <section
-    ref="panel"
-    class="picker"
-    :aria-label="`What goes on ${unit}, ${found?.label ?? port}`"
-    @keydown="onKeydown"
-    @keydown.esc.stop="emit('close')"
+  <PickerFrame
+    ref="frame"
+    :label="`What goes on ${unit}, ${found?.label ?? port}`"
+    :unit="unit"
+    :what="found?.label ?? port"
+    :more="found?.interface"
+    :problem="problem"
+    :working="found ? null : 'Trying what is on the shelf…'"
+    @close="emit('close')"
   >
-    <header>
-      <h2>
-        {{ unit }} <span>{{ found?.label ?? port }}</span>
-      </h2>
-      <p>{{ found?.interface }}</p>
-      <BButton @click="emit('close')">Close</BButton>
-    </header>
-    <p v-if="problem" class="trouble">{{ problem.message }}</p>
-    <p v-else-if="!found" class="quiet">Trying what is on the shelf…</p>
-    <template v-else>
+    <template v-if="found">
       <p v-if="holds.length" class="quiet">Held by {{ holds.join(', ') }}; what is listed would come in its place.</p>
       <p v-if="!found.candidates.length" class="quiet">Nothing free on the shelf goes here in this part of the day.</p>
       <ul>
@@ -133,7 +122,7 @@ onUnmounted(() => {
         </li>
       </ul>
     </template>
-  </section>
+  </PickerFrame>
 </template>
 
 <style>

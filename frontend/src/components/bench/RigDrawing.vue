@@ -4,6 +4,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref, useTemplateRef } from 'vue'
 import { drawingAddress, type Place } from '../../api'
+import { vTip } from '../../lib/tip'
 import { useBench } from '../../stores/bench'
 import ElevationPanel from './ElevationPanel.vue'
 
@@ -81,11 +82,11 @@ defineExpose({
       @drop="drop"
     />
     <div class="draw-acts">
-      <BButton :aria-pressed="dimensions" title="Joints and dimension lines (d)" @click="dimensions = !dimensions">
+      <BButton v-tip="'Joints and dimension lines (d)'" :aria-pressed="dimensions" @click="dimensions = !dimensions">
         Dimensions
       </BButton>
       <BButton
-        title="Fit (z); the wheel zooms, drag the sheet to move it"
+        v-tip="'Fit (z); the wheel zooms, drag the sheet to move it'"
         @click="
           panels?.forEach((p) => {
             p.fit()
@@ -95,17 +96,17 @@ defineExpose({
         Fit
       </BButton>
       <BLink
+        v-tip="`The ${shown} elevation at 1:4`"
         class="btn btn-secondary"
         :href="drawingAddress(place, 'svg', shown, 4)"
         target="_blank"
-        :title="`The ${shown} elevation at 1:4`"
         >SVG</BLink
       >
       <BLink
+        v-tip="'All elevations on A3 at 1:4'"
         class="btn btn-secondary"
         :href="drawingAddress(place, 'pdf', 'side', 4)"
         target="_blank"
-        title="All elevations on A3 at 1:4"
         >PDF</BLink
       >
     </div>

@@ -8,6 +8,8 @@ import { asNumber } from '../../lib/fields'
 const props = defineProps<{
   optional?: boolean
   commit?: (value: number) => unknown
+  /** What an emptied field means, where it may be empty. */
+  clear?: () => unknown
 }>()
 const model = defineModel<number | null | undefined>({ required: true })
 const shown = ref(text())
@@ -33,6 +35,7 @@ async function left(): Promise<void> {
   typing = false
   if (!props.commit) return
   const number = asNumber(shown.value)
+  if (number === null && shown.value.trim() === '' && props.clear && (await props.clear()) !== false) return
   if (number !== null && (await props.commit(number)) !== false) return
   shown.value = ''
   await nextTick()

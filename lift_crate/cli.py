@@ -175,21 +175,24 @@ def serve(port: int, demo: bool, web: int, workers: int) -> None:
             migrate(url)
         except DatabaseAway as error:
             raise click.ClickException(f"PostgreSQL does not answer at DATABASE_URL: {error.__cause__}") from None
-        if demo:
-            _load_demo()
+        _make_ready(demo=demo)
         click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
         sys.exit(processes.run())
 
 
-def _load_demo() -> None:
+def _make_ready(*, demo: bool) -> None:
+    """The open standards on the shelf; with ``demo`` its job, where there is none."""
+    from .formats.standards import standard_interfaces
     from .store.database import has_jobs, open_pool
+    from .store.jobs import JobStore
 
     with open_pool(_database_url(), size=1) as pool:
-        if not has_jobs(pool):
+        jobs = JobStore(pool)
+        jobs.know_standards(standard_interfaces())
+        if demo and not has_jobs(pool):
             from .demo import demo_job_file
-            from .store.jobs import JobStore
 
-            JobStore(pool).import_file(demo_job_file())
+            jobs.import_file(demo_job_file())
 
 
 @main.command()

@@ -26,6 +26,7 @@ INTERFACES = (
     Interface(id="near", label="Near mount", kind="lens", flange_mm=19.0, spins_deg=(0,)),
     Interface(id="far", label="Far mount", kind="lens", flange_mm=52.0, spins_deg=(0,)),
     Interface(id="close", label="Close mount", kind="lens", flange_mm=22.0, spins_deg=(0,)),
+    Interface(id="front-77", label="77 mm filter thread", kind="front"),
     Interface(id="wedge", label="wedge battery plate", kind="battery", spins_deg=(0,), carries_power=True),
     Interface(id="cell", label="small pack slot", kind="battery", spins_deg=(0,), carries_power=True),
     Interface(id="tap", label="2-pin power tap", kind="power", carries_power=True),

@@ -4,10 +4,20 @@ import { useBench } from './stores/bench'
 import BenchView from './views/BenchView.vue'
 import StartView from './views/StartView.vue'
 
+const LAST = 'lift-crate-last'
+
+/** Where this browser was last, else the list of jobs. */
+function lastPlace(): string {
+  const last = localStorage.getItem(LAST)
+  return last?.startsWith('/') && !last.startsWith('//') ? last : '/jobs'
+}
+
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
-    { path: '/', name: 'start', component: StartView },
+    { path: '/', redirect: () => lastPlace() },
+    { path: '/jobs', name: 'start', component: StartView },
+    { path: '/:job/job/:part/:rig', name: 'job', component: () => import('./views/JobView.vue'), props: true },
     { path: '/:job/bench/:part/:rig', name: 'bench', component: BenchView, props: true },
     { path: '/:job/shelf/:part/:rig', name: 'shelf', component: () => import('./views/ShelfView.vue'), props: true },
     {
@@ -26,7 +36,7 @@ export const router = createRouter({
     },
     { path: '/:job/power/:part/:rig', name: 'power', component: () => import('./views/PowerView.vue'), props: true },
     { path: '/:job/swaps/:part/:rig', name: 'swaps', component: () => import('./views/SwapsView.vue'), props: true },
-    { path: '/:rest(.*)', redirect: '/' },
+    { path: '/:rest(.*)', redirect: '/jobs' },
   ],
 })
 
@@ -48,6 +58,7 @@ router.onError((error, to) => {
   })
 })
 router.afterEach((to, _, failure) => {
+  if (!failure && to.params.job) localStorage.setItem(LAST, to.path)
   if (!failure && sessionStorage.getItem(AGAIN) === to.fullPath) sessionStorage.removeItem(AGAIN)
 })
 

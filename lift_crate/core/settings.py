@@ -13,7 +13,7 @@ from annotated_types import Ge, Gt, Le
 
 from .quantities import Angle, Label, NotNegative, Positive, Share
 
-__all__ = ["STRICT", "Grip", "Handling", "Move", "Settings", "Spreads", "Support"]
+__all__ = ["STRICT", "GimbalMove", "Grip", "Handling", "Settings", "Spreads", "Support"]
 
 Handling = Literal["static", "walking", "running", "vehicle"]
 Support = Literal["hand", "shoulder", "head", "gimbal", "mount"]
@@ -39,7 +39,7 @@ class Spreads:
 
 
 @dataclass(frozen=True, kw_only=True)
-class Move:
+class GimbalMove:
     """What a kind of work asks of a gimbal: tilt (lens up negative),
     roll and pan from, to; lean of the handle, degrees.
     """
@@ -52,13 +52,13 @@ class Move:
     lean_deg: Annotated[float, Ge(0), Le(90)] = 30.0
 
 
-def _usual_moves() -> dict[str, Move]:
+def _usual_moves() -> dict[str, GimbalMove]:
     return {
-        "level work": Move(tilt_deg=(-30, 30), roll_deg=(-10, 10)),
-        "lens up": Move(tilt_deg=(-90, 0), roll_deg=(-10, 10)),
-        "low, underslung": Move(tilt_deg=(-45, 45), roll_deg=(-10, 10), lean_deg=90),
-        "vertical format": Move(tilt_deg=(-30, 30), roll_deg=(90, 90)),
-        "45 degrees held": Move(tilt_deg=(-45, 45)),
+        "level work": GimbalMove(tilt_deg=(-30, 30), roll_deg=(-10, 10)),
+        "lens up": GimbalMove(tilt_deg=(-90, 0), roll_deg=(-10, 10)),
+        "low, underslung": GimbalMove(tilt_deg=(-45, 45), roll_deg=(-10, 10), lean_deg=90),
+        "vertical format": GimbalMove(tilt_deg=(-30, 30), roll_deg=(90, 90)),
+        "45 degrees held": GimbalMove(tilt_deg=(-45, 45)),
     }
 
 
@@ -151,7 +151,7 @@ class Settings:
     )
     """Tilt and roll, ± degrees, that a rig on this support is expected to see."""
     gimbal_lean_deg: Annotated[float, Ge(0), Le(90)] = 30.0
-    moves: dict[str, Move] = field(default_factory=_usual_moves)
+    moves: dict[str, GimbalMove] = field(default_factory=_usual_moves)
     """Kinds of gimbal work that a position may need."""
     zoom_ends: tuple[Share, Share] = (0.3, 0.3)
     """Share of the time a zoom on a gimbal is at its wide and at its long end."""

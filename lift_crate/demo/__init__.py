@@ -8,13 +8,15 @@ from typing import Any
 import yaml
 
 from ..formats.job_file import JobFile, check_document
+from ..formats.standards import standard_documents
 
 __all__ = ["demo_job_file"]
 
 
 def demo_job_file() -> JobFile:
     """The demo job with its catalogue, checked like any other job file."""
-    document: dict[str, Any] = {"format": "lift-crate-job", "version": 2, "interfaces": [], "models": []}
+    document: dict[str, Any] = {"format": "lift-crate-job", "version": 2, "models": []}
+    document["interfaces"] = list(standard_documents())
     here = files(__package__)
     for source in sorted((here / "catalogue").iterdir(), key=lambda f: f.name):
         for key, entries in yaml.safe_load(source.read_text(encoding="utf-8")).items():

@@ -17,12 +17,12 @@ from typing import Annotated, Any, Literal
 from annotated_types import Len
 from pydantic import TypeAdapter, ValidationError
 from pydantic_core import from_json
-from slugify import slugify
 
 from ..core.errors import BadRig, LiftCrateError
 from ..core.gear.check import contradictions
 from ..core.gear.interface import Interface
 from ..core.gear.model import GearModel
+from ..core.job.edits import job_id_of
 from ..core.job.job import Job
 from ..core.rig.assembly import assemble
 from ..core.rig.build import Catalogue, Unit
@@ -151,11 +151,6 @@ def check_document(document: object) -> JobFile:
     if problems := list(_reference_problems(file)):
         raise BadJobFile(problems)
     return file
-
-
-def job_id_of(title: str) -> str:
-    """A job's id made from its title: letters, digits and hyphens."""
-    return slugify(title, max_length=64, word_boundary=True) or "job"
 
 
 def _named(document: dict[str, Any]) -> dict[str, Any]:

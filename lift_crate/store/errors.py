@@ -26,6 +26,7 @@ __all__ = [
     "NothingToUndo",
     "PlanHasErrors",
     "StaleEdit",
+    "StaleJob",
     "StaleShelf",
     "SwapNoted",
     "UnitTaken",
@@ -56,6 +57,19 @@ class StaleEdit(Conflict):
         )
 
 
+class StaleJob(Conflict):
+    """An edit of a job's frame that has changed since it was read."""
+
+    code = "job.stale"
+
+    def __init__(self, title: str, since: tuple[str, ...]) -> None:
+        self.title, self.since = title, since
+
+    def __str__(self) -> str:
+        done = "; ".join(self.since) or "it was replaced"
+        return f"{self.title} changed while you were editing it ({done}). Your edit was not made; look and decide."
+
+
 class UnitTaken(Conflict):
     """A unit is already in another rig at that time. The database says so."""
 
@@ -76,11 +90,11 @@ class NothingToUndo(Conflict):
 
     code = "edit.nothing"
 
-    def __init__(self, kind: str) -> None:
-        self.kind = kind
+    def __init__(self, kind: str, what: str = "build") -> None:
+        self.kind, self.what = kind, what
 
     def __str__(self) -> str:
-        return f"There is nothing to {self.kind} on this build."
+        return f"There is nothing to {self.kind} on this {self.what}."
 
 
 class JobExists(Conflict):

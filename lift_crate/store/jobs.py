@@ -24,7 +24,18 @@ from ..formats.job_file import JobFile, dump
 from .database import Connection, Pool, build_queries, job_queries, reading, shelf_queries, tried_again, writing
 from .errors import GearDiffers, GearInUse, JobExists
 
-__all__ = ["JobStore", "unit_row", "write_build_content"]
+__all__ = [
+    "JobStore",
+    "add_builds",
+    "add_plan",
+    "insert_job",
+    "job_columns",
+    "last_versions",
+    "part_row",
+    "rig_row",
+    "unit_row",
+    "write_build_content",
+]
 
 _interfaces = TypeAdapter(Interface)
 _models = TypeAdapter(GearModel)
@@ -216,10 +227,40 @@ class JobStore:
             self._add_gear(connection, file)
             self._put(connection, file.job, actor, "Replaced by a job file")
 
+    @tried_again
+    def know_standards(self, interfaces: Sequence[Interface]) -> None:
+        """Put the open standards that the shelf does not know on it; one that was changed here stays as it is."""
+        with reading(self.pool) as connection:
+            known = self.catalogue(connection).interfaces
+        if all(each.id in known for each in interfaces):
+            return
+        with writing(self.pool) as connection:
+            shelf_queries.lock_catalogue(connection)
+            known = self.catalogue(connection).interfaces
+            new = [each for each in interfaces if each.id not in known]
+            job_queries.add_interface(connection, [{"id": i.id, "document": _json(_interfaces, i)} for i in new])
+
     def replaced(self, job_id: str) -> list[dict[str, Any]]:
         """Earlier states of a job, latest first: id, title, actor, at."""
         with self.reading() as connection:
             return list(job_queries.replaced(connection, job=job_id, most=_MOST_REPLACED))
+
+    @tried_again
+    def remove(self, job_id: str, actor: str) -> None:
+        """Take a job away; it is kept whole and can be brought back. Raises NotInJob."""
+        with writing(self.pool) as connection:
+            shelf_queries.lock_catalogue(connection)
+            if job_queries.lock_job(connection, job=job_id) is None:
+                raise NotInJob("job", job_id)
+            self._keep_away(connection, job_id, actor)
+
+    def _keep_away(self, connection: Connection, job_id: str, actor: str) -> tuple[Job, dict[str, int]]:
+        """A job out of the tables and whole into what is kept of earlier states; the job, and its builds' versions."""
+        before, _, versions = self.read_on(connection, job_id)
+        document = TypeAdapter(Any).validate_json(dump(self._export_on(connection, job_id)))
+        job_queries.keep_replaced(connection, job=job_id, title=before.title, document=Jsonb(document), actor=actor)
+        job_queries.drop_job(connection, job=job_id)
+        return before, versions
 
     @tried_again
     def bring_back(self, job_id: str, replaced: int, actor: str) -> None:
@@ -258,12 +299,9 @@ class JobStore:
         """A job in the place of the one of its id, if there is one: that is kept,
         and every build's version goes on from where it was.
         """
-        last = {row["build_id"]: int(row["version"]) for row in job_queries.last_versions(connection, job=job.id)}
+        last = last_versions(connection, job.id)
         if job_queries.job(connection, job=job.id):
-            before, _, versions = self.read_on(connection, job.id)
-            document = TypeAdapter(Any).validate_json(dump(self._export_on(connection, job.id)))
-            job_queries.keep_replaced(connection, job=job.id, title=before.title, document=Jsonb(document), actor=actor)
-            job_queries.drop_job(connection, job=job.id)
+            before, versions = self._keep_away(connection, job.id, actor)
             after = {build.id: build for rig in job.rigs for build in rig.builds}
             for old in (build for rig in before.rigs for build in rig.builds):
                 # Also a build that is left out leaves a line, from which its versions go on when it comes again.
@@ -281,7 +319,7 @@ class JobStore:
                     before=_json(_builds, old),
                     after=_json(_builds, new or old),
                 )
-        _insert_job(connection, job, last)
+        insert_job(connection, job, last)
 
     def _add_gear(self, connection: Connection, file: JobFile) -> None:
         known = self.catalogue(connection)
@@ -333,64 +371,68 @@ def unit_row(unit: Unit) -> dict[str, Any]:
     }
 
 
-def _insert_job(connection: Connection, job: Job, versions: Mapping[str, int]) -> None:
-    job_queries.add_job(
-        connection,
-        id=job.id,
-        title=job.title,
-        zone=job.zone,
-        settings=_json(_settings, job.settings),
-        charging=_json(_charging, job.charging),
-    )
-    job_queries.add_part(
-        connection,
-        [
-            {
-                "job": job.id,
-                "id": p.id,
-                "label": p.label,
-                "starts": p.starts,
-                "ends": p.ends,
-                "conditions": _json(_conditions, p.conditions),
-                "moments": _json(_moments, p.moments),
-            }
-            for p in job.parts
-        ],
-    )
-    job_queries.add_rig(
-        connection,
-        [
-            {
-                "job": job.id,
-                "id": r.id,
-                "number": r.number,
-                "label": r.label,
-                "position": r.position,
-                "target": _json(_targets, r.target) if r.target else None,
-            }
-            for r in job.rigs
-        ],
-    )
-    for rig in job.rigs:
-        for ordinal, build in enumerate(rig.builds):
-            job_queries.add_build(
-                connection,
-                [
-                    {
-                        "job": job.id,
-                        "id": build.id,
-                        "rig": rig.id,
-                        "label": build.label,
-                        "body": build.body,
-                        "settings": _json(_unit_settings, build.settings),
-                        "use": build.use,
-                        "held_by": build.held_by,
-                        "ordinal": ordinal,
-                        "version": versions.get(build.id, 1),
-                    }
-                ],
-            )
-            write_build_content(connection, job.id, None, build)
+def job_columns(job: Job) -> dict[str, Any]:
+    """What a job's own row says of it."""
+    return {
+        "title": job.title,
+        "zone": job.zone,
+        "settings": _json(_settings, job.settings),
+        "charging": _json(_charging, job.charging),
+    }
+
+
+def part_row(job_id: str, part: PartOfDay) -> dict[str, Any]:
+    """A part of the day as the columns of its row."""
+    return {
+        "job": job_id,
+        "id": part.id,
+        "label": part.label,
+        "starts": part.starts,
+        "ends": part.ends,
+        "conditions": _json(_conditions, part.conditions),
+        "moments": _json(_moments, part.moments),
+    }
+
+
+def rig_row(job_id: str, rig: Rig) -> dict[str, Any]:
+    """A rig as the columns of its row."""
+    return {
+        "job": job_id,
+        "id": rig.id,
+        "number": rig.number,
+        "label": rig.label,
+        "position": rig.position,
+        "target": _json(_targets, rig.target) if rig.target else None,
+    }
+
+
+def add_builds(
+    connection: Connection, job_id: str, rig: Rig, builds: Sequence[Build], versions: Mapping[str, int]
+) -> None:
+    """Builds of a rig with their contents, each at its version, else at the first."""
+    for build in builds:
+        job_queries.add_build(
+            connection,
+            [
+                {
+                    "job": job_id,
+                    "id": build.id,
+                    "rig": rig.id,
+                    "label": build.label,
+                    "body": build.body,
+                    "settings": _json(_unit_settings, build.settings),
+                    "use": build.use,
+                    "held_by": build.held_by,
+                    "ordinal": rig.builds.index(build),
+                    "version": versions.get(build.id, 1),
+                }
+            ],
+        )
+        write_build_content(connection, job_id, None, build)
+
+
+def add_plan(connection: Connection, job: Job) -> None:
+    """Which build each rig is in when, and what charging uses; claims follow."""
     job_queries.add_plan(
         connection, [{"job": job.id, "part": a.part, "rig": a.rig, "build": a.build} for a in job.plan]
     )
@@ -398,6 +440,22 @@ def _insert_job(connection: Connection, job: Job, versions: Mapping[str, int]) -
         connection,
         [{"job": job.id, "part": part, "unit": unit, "serves": serves} for unit, part, serves in job.charging_claims()],
     )
+
+
+def last_versions(connection: Connection, job_id: str) -> dict[str, int]:
+    """The last version that every build of a job ever had, whether it is there now or not."""
+    return {row["build_id"]: int(row["version"]) for row in job_queries.last_versions(connection, job=job_id)}
+
+
+def insert_job(connection: Connection, job: Job, versions: Mapping[str, int]) -> None:
+    """A job that is not there yet, its builds at their versions."""
+    version = job_queries.last_job_version(connection, job=job.id)["version"] + 1
+    job_queries.add_job(connection, id=job.id, version=version, **job_columns(job))
+    job_queries.add_part(connection, [part_row(job.id, p) for p in job.parts])
+    job_queries.add_rig(connection, [rig_row(job.id, r) for r in job.rigs])
+    for rig in job.rigs:
+        add_builds(connection, job.id, rig, rig.builds, versions)
+    add_plan(connection, job)
 
 
 def write_build_content(connection: Connection, job_id: str, before: Build | None, after: Build) -> None:

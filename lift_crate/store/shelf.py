@@ -13,6 +13,7 @@ from pydantic import TypeAdapter
 from ..core.errors import BadRig
 from ..core.gear.check import contradictions
 from ..core.gear.interface import FAMILIES, Interface
+from ..core.gear.labels import labels_in_series
 from ..core.gear.model import GearModel
 from ..core.rig.assembly import assemble
 from ..core.rig.build import Catalogue, Claim, Unit
@@ -111,6 +112,41 @@ class ShelfStore:
             if old and old.model != unit.model:
                 self._require_builds(connection, replace(known, units={**known.units, unit.id: unit}), {unit.id})
             self._write_unit(connection, unit, known.units.get(unit.id), actor)
+
+    @tried_again
+    def add_units(self, model: str, first: str, count: int, owner: Literal["owned", "hired"], actor: str) -> list[str]:
+        """So many new units of a model, their labels counting on from the first; the labels.
+
+        Raises NoSuchModel, and GearExists for a label that is there: then none is added.
+        """
+        labels = labels_in_series(first, count)
+        with writing(self.jobs.pool) as connection:
+            shelf_queries.lock_catalogue(connection)
+            known = self.jobs.catalogue(connection)
+            known.model(model)
+            for label in labels:
+                self._require_seen(connection, "unit", label, None, known=label in known.units)
+                self._write_unit(connection, Unit(id=label, model=model, owner=owner), None, actor)
+        return list(labels)
+
+    @tried_again
+    def remove_unit(self, unit_id: str, actor: str, *, seen: int) -> None:
+        """Take a unit off the shelf for good; what was done to it is kept.
+
+        Raises NoSuchUnit, StaleShelf, and GearInUse where a build, a charging plan or a noted swap has it.
+        """
+        with writing(self.jobs.pool) as connection:
+            shelf_queries.lock_catalogue(connection)
+            unit = self.jobs.catalogue(connection).unit(unit_id)
+            self._require_seen(connection, "unit", unit_id, seen, known=True)
+            uses = list(shelf_queries.held_by(connection, unit=unit_id))
+            if uses:
+                raise GearInUse(unit_id, tuple(f"it is in {row['held']}; take it off there first" for row in uses))
+            shelf_queries.remove_unit(connection, unit=unit_id)
+            was = Jsonb(_units.dump_python(unit, mode="json"))
+            shelf_queries.add_history(
+                connection, kind="unit", thing=unit_id, title="Removed", before=was, after=was, actor=actor
+            )
 
     @tried_again
     def put_model(self, model: GearModel, actor: str, *, seen: int | None = None) -> None:

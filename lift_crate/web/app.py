@@ -18,6 +18,7 @@ from ..formats.job_file import MAX_BYTES
 from ..store.balances import BalanceStore
 from ..store.builds import BuildStore
 from ..store.database import Pool
+from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.plans import PlanStore
 from ..store.shelf import ShelfStore
@@ -86,7 +87,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> Open
         noted = SwapStore(jobs)
         plans = PlanStore(jobs, noted, defer)
         app.extensions["lift_crate"] = Services(
-            jobs, BuildStore(jobs), ShelfStore(jobs), BalanceStore(jobs), noted, plans
+            jobs, FrameStore(jobs), BuildStore(jobs), ShelfStore(jobs), BalanceStore(jobs), noted, plans
         )
     for place in PLACES:
         app.register_api(place.api)

@@ -165,7 +165,7 @@ def _gimbal(
     learnt = tuple(
         p
         for p in proposals([Observed(x.build, x.set_to) for x in every], state.catalogue, stand.settings)
-        if p.unit in stand.assembly.parts
+        if p.unit in stand.assembly.row
     )
     return b.GimbalBalance(
         slides=report.slides,

@@ -2,10 +2,25 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+from dataclasses import replace
+from datetime import date, datetime
+from typing import Annotated
+from zoneinfo import ZoneInfo, available_timezones
+
 from flask import Response, request
 from flask_openapi3.models.tag import Tag
+from pydantic import Field
 
+from ..core.gear.model import GearModel
+from ..core.job.edits import JobOperation
+from ..core.job.job import Job, calmest
+from ..core.rig.build import Catalogue
+from ..core.settings import Settings
+from ..demo import demo_job_file
 from ..formats.job_file import dump, parse
+from ..store.builds import HistoryEntry
+from ..store.frame import FrameState
 from . import schema as s
 from .answers import Responses, answer, file_headers
 from .described import PlaceApi
@@ -14,15 +29,265 @@ from .services import part_view, services
 
 __all__ = ["api"]
 
+
+class NewJob(s.Strict):
+    """What a job starts from."""
+
+    title: Annotated[str, Field(min_length=1, max_length=200)]
+    day: date
+    zone: Annotated[str, Field(max_length=120)] = "UTC"
+
+
+class CopyJob(s.Strict):
+    """A copy's title, and the day that the first day becomes."""
+
+    title: Annotated[str, Field(min_length=1, max_length=200)]
+    day: date
+
+
+class Archive(s.Strict):
+    """Whether a job is put away."""
+
+    archived: bool
+
+
+class JobEditRequest(s.Strict):
+    """Operations on a job as it was at ``version``."""
+
+    version: s.Version
+    operations: Annotated[list[Annotated[JobOperation, Field(discriminator="op")]], Field(min_length=1, max_length=50)]
+
+
+class JobSummary(s.Told):
+    """A job in the list of jobs, its times on its own clock."""
+
+    id: str
+    title: str
+    zone: str
+    archived: bool
+    starts: datetime | None
+    ends: datetime | None
+    cameras: int
+    changed: datetime
+
+
+class RemovedJob(s.Told):
+    """A job that was removed, and under which id it is kept."""
+
+    job: str
+    id: int
+    title: str
+    actor: str
+    at: datetime
+
+
+class JobsView(s.Told):
+    """All jobs here; ``made``: the one that this request made."""
+
+    made: str | None = None
+    jobs: list[JobSummary]
+    removed: list[RemovedJob]
+
+
+class JobCounts(s.Told):
+    """Open call-outs of a job."""
+
+    stops: int
+    watches: int
+    calmest: str | None
+    """The part of the day with the fewest Stops, of those with a camera planned: where one looks first."""
+
+
+class UnitChoice(s.Told):
+    """A unit to choose."""
+
+    id: str
+    title: str
+
+
+class FrameView(s.Told):
+    """A job to be edited: its builds by name only, with how many units each has."""
+
+    version: int
+    can_undo: str | None
+    can_redo: str | None
+    job: Job
+    units: dict[str, int]
+
+
+class ChoicesView(s.Told):
+    """What can be chosen in any job; of units 500 of each at most."""
+
+    bodies: list[UnitChoice]
+    """Units that a camera can start from."""
+    chargers: list[UnitChoice]
+    powered: list[UnitChoice]
+    """What draws power and could run in no rig: lights, recorders."""
+    zones: list[str]
+    defaults: Settings
+    """The usual settings, beside which those of a job are shown."""
+
+
+class JobHistoryView(s.Told):
+    """Edits of a job's frame, newest first."""
+
+    edits: list[HistoryEntry]
+
+
+_MOST_CHOICES = 500
+_TIMES = ("starts", "ends", "changed")
 api = PlaceApi("jobs", __name__, url_prefix="/api", abp_tags=[Tag(name="jobs", description="Jobs and job files")])
 _ERRORS: Responses = {404: s.ProblemView, 409: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
 
 
-@api.get("/jobs", responses={200: s.JobsView, 503: s.ProblemView}, operation_id="listJobs")
+@api.get("/jobs", responses={200: JobsView, 503: s.ProblemView}, operation_id="listJobs")
 def list_jobs() -> Response:
-    """All jobs here, earliest first."""
-    rows = services().jobs.list_jobs()
-    return answer(s.JobsView(jobs=[s.JobSummary(id=row["id"], title=row["title"]) for row in rows]))
+    """All jobs here, earliest first, and those that were removed."""
+    return _list()
+
+
+def _list(status: int = 200, made: str | None = None) -> Response:
+    with services().jobs.reading():
+        rows, removed = services().jobs.list_jobs(), services().frames.removed()
+    return answer(
+        JobsView(
+            made=made,
+            jobs=[
+                JobSummary(**{**row, **{at: row[at] and row[at].astimezone(ZoneInfo(row["zone"])) for at in _TIMES}})
+                for row in rows
+            ],
+            removed=[RemovedJob(**row) for row in removed],
+        ),
+        status,
+    )
+
+
+@api.post("/jobs", responses={201: JobsView, **_ERRORS}, operation_id="makeJob")
+def make_job(body: NewJob) -> Response:
+    """A new job of one day; everything but its title and day at its default."""
+    return _list(201, services().frames.make(body.title, body.day, body.zone))
+
+
+@api.post("/demo", responses={201: JobsView, **_ERRORS}, operation_id="loadDemo")
+def load_demo() -> Response:
+    """Put the demo job and its gear beside what is here."""
+    file = demo_job_file()
+    services().jobs.import_file(file, actor=current_actor())
+    return _list(201, file.job.id)
+
+
+@api.post("/jobs/<string:job>/copy", responses={201: JobsView, **_ERRORS}, operation_id="copyJob")
+def copy_job(path: s.JobPath, body: CopyJob) -> Response:
+    """A job like this one, its first day moved."""
+    return _list(201, services().frames.copy(path.job, body.title, body.day))
+
+
+@api.post("/jobs/<string:job>/archive", responses={200: JobsView, **_ERRORS}, operation_id="archiveJob")
+def archive_job(path: s.JobPath, body: Archive) -> Response:
+    """Put a job away, or take it out again."""
+    services().frames.archive(path.job, archived=body.archived)
+    return _list()
+
+
+@api.delete("/jobs/<string:job>", responses={200: JobsView, **_ERRORS}, operation_id="removeJob")
+def remove_job(path: s.JobPath) -> Response:
+    """Take a job away; it is kept and can be brought back."""
+    services().jobs.remove(path.job, current_actor())
+    return _list()
+
+
+@api.get("/jobs/<string:job>/counts", responses={200: JobCounts, **_ERRORS}, operation_id="countJob")
+def count_job(path: s.JobPath) -> Response:
+    """Open Stops and Watches of all cameras in all parts of the day."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    counts = {
+        part.id: [
+            services().verdicts.of(build, catalogue, part.conditions, job.settings, rig.target).counts
+            for rig, build in job.builds_in(part.id).values()
+        ]
+        for part in job.parts
+    }
+    every = [camera for cameras in counts.values() for camera in cameras]
+    stops, watches = (sum(camera[level] for camera in every) for level in ("stops", "watches"))
+    return answer(JobCounts(stops=stops, watches=watches, calmest=calmest(counts)))
+
+
+@api.get("/jobs/<string:job>/frame", responses={200: FrameView, **_ERRORS}, operation_id="readFrame")
+def read_frame(path: s.JobPath) -> Response:
+    """A job's days, cameras, plan and settings, to be edited."""
+    return answer(_frame(services().frames.read(path.job)))
+
+
+@api.post("/jobs/<string:job>/edits", responses={200: FrameView, **_ERRORS}, operation_id="editJob")
+def edit_job(path: s.JobPath, body: JobEditRequest) -> Response:
+    """Change a job and save it, whole or not at all; a stale edit is refused."""
+    operations = tuple(body.operations)
+    return answer(_frame(services().frames.edit(path.job, body.version, operations, current_actor(), _judged)))
+
+
+@api.post("/jobs/<string:job>/undo", responses={200: FrameView, **_ERRORS}, operation_id="undoJob")
+def undo_job(path: s.JobPath, body: s.StepRequest) -> Response:
+    """Take the last edit of the job back; what was done on the Bench stays."""
+    return answer(_frame(services().frames.undo(path.job, body.version, current_actor(), _judged)))
+
+
+@api.post("/jobs/<string:job>/redo", responses={200: FrameView, **_ERRORS}, operation_id="redoJob")
+def redo_job(path: s.JobPath, body: s.StepRequest) -> Response:
+    """Do the last undone edit of the job again."""
+    return answer(_frame(services().frames.redo(path.job, body.version, current_actor(), _judged)))
+
+
+@api.get("/jobs/<string:job>/history", responses={200: JobHistoryView, **_ERRORS}, operation_id="readJobHistory")
+def read_job_history(path: s.JobPath) -> Response:
+    """The latest edits of the job's days, cameras, plan and settings."""
+    return answer(JobHistoryView(edits=services().frames.history(path.job)))
+
+
+def _judged(before: Job, after: Job, catalogue: Catalogue) -> None:
+    """Every rig whose conditions, settings, wants or build an edit changes is judged to the end before it is saved."""
+    known = {part.id: part.conditions for part in before.parts}
+    was = {rig.id: rig for rig in before.rigs}
+    for part in after.parts:
+        for rig, build in after.builds_in(part.id).values():
+            old = was.get(rig.id)
+            same = before.settings == after.settings and known.get(part.id) == part.conditions
+            if not (same and old and old.target == rig.target and build in old.builds):
+                services().verdicts.of(build, catalogue, part.conditions, after.settings, rig.target)
+
+
+def _frame(state: FrameState) -> FrameView:
+    bare = tuple(
+        replace(rig, builds=tuple(replace(b, joints=(), links=(), settings=()) for b in rig.builds))
+        for rig in state.job.rigs
+    )
+    sizes = {build.id: len(build.units) for rig in state.job.rigs for build in rig.builds}
+    return FrameView(
+        version=state.version,
+        can_undo=state.can_undo,
+        can_redo=state.can_redo,
+        job=replace(state.job, rigs=bare),
+        units=sizes,
+    )
+
+
+@api.get("/choices", responses={200: ChoicesView, 503: s.ProblemView}, operation_id="readChoices")
+def read_choices() -> Response:
+    """Bodies, chargers and things with power in stock, time zones, and the usual settings."""
+    known = services().shelf.catalogue()
+    shelf = [(unit.id, model) for unit in known.shelf if (model := known.models.get(unit.model))]
+
+    def those(wanted: Callable[[str, GearModel], object]) -> list[UnitChoice]:
+        return [UnitChoice(id=unit, title=model.title) for unit, model in shelf if wanted(unit, model)][:_MOST_CHOICES]
+
+    return answer(
+        ChoicesView(
+            bodies=those(lambda _, model: model.is_body),
+            chargers=those(lambda _, model: model.charger),
+            powered=those(lambda unit, model: known.draw_of(unit)[0] and not model.is_body),
+            zones=sorted(available_timezones()),
+            defaults=Settings(),
+        )
+    )
 
 
 @api.get("/jobs/<string:job>", responses={200: s.JobView, **_ERRORS}, operation_id="readJob")

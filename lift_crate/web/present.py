@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+
 from ..core.balance.see_saw import verdict
 from ..core.bench.bench import Effect
 from ..core.bench.questions import Candidate, Misfit
@@ -11,7 +13,7 @@ from ..core.callouts import Finding, Level, Working
 from ..core.drawings.comparison import cost_of
 from ..core.fit.adapters import AdapterChain
 from ..core.fit.joints import port_uses
-from ..core.lens.coverage import exposure_of, view_of
+from ..core.lens.coverage import exposure_of
 from ..core.lens.framing import width_at_mm
 from ..core.quantities import finite
 from ..core.rig.build import Catalogue, UnitSetting
@@ -93,7 +95,7 @@ def _worst_levels(judged: Whole) -> dict[str, Level]:
 def row_views(judged: Whole) -> list[s.RowView]:
     """The build as an indented list, from the body outwards, depth first."""
     build = judged.stand.assembly.build
-    worst, uses = _worst_levels(judged), port_uses(judged.stand.assembly)
+    worst, uses = _worst_levels(judged), judged.stand.assembly.layout.once(port_uses)
     rows: list[s.RowView] = []
 
     def add(unit: str, depth: int) -> None:
@@ -106,7 +108,9 @@ def row_views(judged: Whole) -> list[s.RowView]:
     return rows
 
 
-def _row(judged: Whole, unit: str, depth: int, level: Level, uses: dict[tuple[str, str], list[str]]) -> s.RowView:
+def _row(
+    judged: Whole, unit: str, depth: int, level: Level, uses: Mapping[tuple[str, str], Sequence[str]]
+) -> s.RowView:
     build, catalogue = judged.stand.assembly.build, judged.stand.assembly.catalogue
     model, joint = catalogue.model_of(unit), build.joint_of(unit)
     mass_g, source = catalogue.mass_of(unit)
@@ -150,8 +154,8 @@ def _row(judged: Whole, unit: str, depth: int, level: Level, uses: dict[tuple[st
                 interface=(i := catalogue.interfaces[p.interface]).label,
                 half=i.half(p.gender),
                 socket=i.takes_cable,
-                free=len(held := uses.get((unit, p.id), [])) < p.takes,
-                holds=held,
+                free=len(held := uses.get((unit, p.id), ())) < p.takes,
+                holds=list(held),
             )
             for p in model.ports
         ],
@@ -184,7 +188,7 @@ def setting_text(setting: UnitSetting, catalogue: Catalogue) -> str:
 
 def sees_text(stand: Stand) -> str | None:
     """What the lens shows as it is set: focal length, angle, crop, and the width at the position's distance."""
-    view = view_of(stand.assembly)
+    view = stand.view
     if view is None:
         return None
     said = f"{view.focal_mm:.0f} mm · {view.angle_deg:.1f}° · crop {view.crop:.2f}"

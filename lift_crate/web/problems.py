@@ -10,6 +10,7 @@ from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from ..core.errors import BadRig, LiftCrateError, NoSuchModel, NoSuchUnit
 from ..core.gear.measuring import BadMeasurement
+from ..core.job.edits import JobRefused
 from ..core.job.job import NotInJob
 from ..devices.line import DeviceAway
 from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_problems
@@ -23,6 +24,7 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (NoSuchUnit, 422, "No such unit"),
     (NoSuchModel, 404, "No such model"),
     (BadRig, 422, "That does not make a rig"),
+    (JobRefused, 422, "That does not go in a job"),
     (BadJobFile, 422, "The job file was refused"),
     (BadMeasurement, 422, "These readings do not belong together"),
     (DeviceAway, 503, "A device does not answer"),

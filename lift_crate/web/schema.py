@@ -21,7 +21,6 @@ __all__ = [
     "Imported",
     "JobPath",
     "JobView",
-    "JobsView",
     "PartPath",
     "PartView",
     "PortPath",
@@ -417,19 +416,6 @@ class RigSummary(Told):
     """Build id to its label."""
     plan: dict[str, str]
     """Part id to build id."""
-
-
-class JobSummary(Told):
-    """A job in the list of jobs."""
-
-    id: str
-    title: str
-
-
-class JobsView(Told):
-    """All jobs here."""
-
-    jobs: list[JobSummary]
 
 
 class JobView(Told):

@@ -88,6 +88,27 @@ class SeenQuery(Strict):
     """The last change of it that was looked at; none: it is new."""
 
 
+class RemoveQuery(Strict):
+    """The latest change of the thing that whoever removes it has seen."""
+
+    seen: Annotated[int, Field(ge=0, le=2**53)]
+
+
+class AddUnits(Strict):
+    """How many units of a model, and the label of the first."""
+
+    model: str
+    label: Annotated[str, Field(min_length=1, max_length=100, pattern=r"\S")]
+    count: Annotated[int, Field(ge=1, le=200)] = 1
+    owner: Literal["owned", "hired"] = "owned"
+
+
+class AddedUnits(Told):
+    """Labels of the units that were added."""
+
+    units: list[str]
+
+
 class UnitPath(Strict):
     """Names a unit."""
 

@@ -19,6 +19,7 @@ from ..core.verdict.kept import Verdicts
 from ..devices.named import Devices
 from ..store.balances import BalanceStore
 from ..store.builds import BuildState, BuildStore
+from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.plans import PlanStore
 from ..store.shelf import ShelfStore
@@ -34,6 +35,7 @@ class Services:
     """The stores of this application, what it remembers, and the devices beside it."""
 
     jobs: JobStore
+    frames: FrameStore
     builds: BuildStore
     shelf: ShelfStore
     balances: BalanceStore

@@ -200,6 +200,20 @@ def put_unit(body: t.UnitBody, query: t.SeenQuery) -> Response:
     return _unit_answer(unit.id)
 
 
+@api.post("/units", responses={201: t.AddedUnits, **_WRITE}, operation_id="addUnits")
+def add_units(body: t.AddUnits) -> Response:
+    """New units of a model, their labels counting on from the first."""
+    labels = services().shelf.add_units(body.model, body.label, body.count, body.owner, current_actor())
+    return answer(t.AddedUnits(units=labels), 201)
+
+
+@api.delete("/units/<string:unit>", responses={200: t.AddedUnits, **_WRITE}, operation_id="removeUnit")
+def remove_unit(path: t.UnitPath, query: t.RemoveQuery) -> Response:
+    """Take a unit that is in no build off the shelf."""
+    services().shelf.remove_unit(path.unit, current_actor(), seen=query.seen)
+    return answer(t.AddedUnits(units=[]))
+
+
 @api.get("/units.csv", responses=READ, operation_id="exportUnits")
 def export_units() -> Response:
     """All units as CSV."""

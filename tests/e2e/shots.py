@@ -78,10 +78,8 @@ def _hit(page: Page) -> None:
     page.locator(".risk").wait_for()
 
 
-def _measured(page: Page) -> None:
-    page.get_by_role("button", name="MON5-2, monitor").click()
-    page.get_by_role("button", name="Read the power meter").click()
-    page.locator(".meter strong").wait_for()
+def _counted(page: Page) -> None:
+    page.locator(".jobs .counts").wait_for()
 
 
 def _planned(page: Page) -> None:
@@ -93,6 +91,8 @@ def _levellers(page: Page) -> None:
 
 
 SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] = (
+    ("start", "/jobs", LAPTOP, "day", _counted),
+    ("job-day", "job/dress/quay", LAPTOP, "day", _nothing),
     ("bench-day", "bench/act-3/quay", LAPTOP, "day", _nothing),
     ("bench-night", "bench/act-3/stage-rail", LAPTOP, "night", _remedies),
     ("bench-what-goes-here", "bench/dress/quay", LAPTOP, "day", _port),
@@ -100,14 +100,12 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("shelf-day", "shelf/dress/quay", LAPTOP, "day", _fits),
     ("shelf-editor", "shelf/dress/quay", LAPTOP, "day", _editor),
     ("compare-day", "compare/act-3/stage-rail", LAPTOP, "day", _against_shoulder),
-    ("lenses-day", "lenses/dress/dock-floor", LAPTOP, "day", _nothing),
     ("sheet-day", "sheet/dress/caisson", LAPTOP, "day", _nothing),
     ("sheet-phone-night", "sheet/dress/stage-rail", PHONE, "night", _nothing),
     ("balance-day", "balance/dress/dock-floor", LAPTOP, "day", _hit),
     ("balance-head-night", "balance/dress/caisson", LAPTOP, "night", _levellers),
     ("balance-shoulder-night", "balance/dress/stage-rail", LAPTOP, "night", _levellers),
     ("balance-card-phone", "balance/acts-1-2/dock-floor", PHONE, "day", _through_the_flight),
-    ("power-chain-day", "power/dress/stage-rail", LAPTOP, "day", _measured),
     ("power-chain-night", "power/mark-through/dock-floor", LAPTOP, "night", _nothing),
     ("swaps-day", "swaps/arrival/quay", LAPTOP, "day", _planned),
     ("swaps-night", "swaps/mark-through/quay", LAPTOP, "night", _planned),
@@ -119,8 +117,10 @@ def take(browser: Browser, server: LiveServer) -> None:
     for name, place, viewport, appearance, prepare in SHOTS:
         page = browser.new_page(viewport=viewport)  # type: ignore[arg-type]
         page.add_init_script(f"localStorage.setItem('appearance', '{appearance}')")
-        page.goto(f"{server.address}/dry-dock-opera/{place}")
-        page.locator("svg path.shape, .steps .step, .lens-row, .chain .node, .swaps").first.wait_for(state="attached")
+        page.goto(f"{server.address}{place if place.startswith('/') else f'/dry-dock-opera/{place}'}")
+        page.locator("svg path.shape, .steps .step, .stretch, .jobs li, .chain .node, .swaps").first.wait_for(
+            state="attached"
+        )
         prepare(page)
         page.evaluate("document.fonts.ready")
         page.wait_for_timeout(700)

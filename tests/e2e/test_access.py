@@ -9,6 +9,8 @@ from playwright.sync_api import Page
 from tests.conftest import LiveServer
 
 SCREENS = (
+    "/jobs",
+    "job/dress/quay",
     "bench/dress/quay",
     "bench/dress/dock-floor",
     "shelf/dress/quay",
@@ -35,9 +37,11 @@ def test_no_screen_shuts_anybody_out(live: LiveServer, page: Page, width: int, h
     page.add_init_script(f"localStorage.setItem('appearance', '{appearance}')")
     found = []
     for screen in SCREENS:
-        page.goto(f"{live.address}/dry-dock-opera/{screen}")
+        page.goto(f"{live.address}{screen if screen.startswith('/') else f'/dry-dock-opera/{screen}'}")
         page.get_by_role("main").locator("h1").first.wait_for(state="attached")
         page.wait_for_timeout(300)
+        for folded in page.locator("details:not([open]) > summary").all():
+            folded.click()
         for broken in Axe().run(page, options=RULES).response["violations"]:
             found += [f"{screen}: {broken['id']}: {node['html'][:120]}" for node in broken["nodes"]]
     assert found == []

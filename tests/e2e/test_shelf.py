@@ -90,7 +90,12 @@ def test_a_new_model_with_its_ports_drawn_as_it_is_made(page: Page, live: LiveSe
     editor.get_by_label("Faces").select_option("left")
     expect(editor).not_to_contain_text("inside the body")
     editor.get_by_role("button", name="Add to the catalogue").click()
-    expect(editor).to_contain_text("Hitch block with two sockets is in the catalogue.")
+    more = page.get_by_role("form", name="Add units")
+    expect(more).to_contain_text("Add units of Hitch block with two sockets")
+    more.get_by_label("How many").fill("2")
+    more.get_by_label("Label of the first").fill("BLOCK-01")
+    more.get_by_role("button", name="Add to stock").click()
+    expect(page.locator('[data-unit="BLOCK-02"]')).to_be_visible()
     model = get(live, "/shelf/models/hitch-block")["model"]
     assert [p["at"] for p in model["ports"]] == [[0, 0, 0], [0, 20, 20]]
 

@@ -1,6 +1,8 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
+  AddedUnits,
+  AddUnits,
   Adjust,
   Attach,
   BalanceView,
@@ -21,6 +23,10 @@ import type {
   Imported,
   Interface,
   InterfacesView,
+  ChoicesView,
+  FrameView,
+  JobCounts,
+  JobEditRequest,
   JobsView,
   JobView,
   GimbalReadView,
@@ -52,6 +58,9 @@ import type {
 export type Operation =
   Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | HoldBy | Strip
 
+/** An edit of a job; what is left out of it stays as it is. */
+export type JobOperation = JobEditRequest['operations'][number]
+
 export interface Place {
   job: string
   part: string
@@ -61,6 +70,26 @@ export interface Place {
 const RIG = '/api/jobs/{job}/parts/{part}/rigs/{rig}'
 
 export const listJobs = (): Promise<JobsView> => ask(client.GET('/api/jobs'))
+export const makeJob = (title: string, day: string, zone: string): Promise<JobsView> =>
+  ask(client.POST('/api/jobs', { body: { title, day, zone } }))
+export const loadDemo = (): Promise<JobsView> => ask(client.POST('/api/demo'))
+export const copyJob = (job: string, title: string, day: string): Promise<JobsView> =>
+  ask(client.POST('/api/jobs/{job}/copy', { params: { path: { job } }, body: { title, day } }))
+export const archiveJob = (job: string, archived: boolean): Promise<JobsView> =>
+  ask(client.POST('/api/jobs/{job}/archive', { params: { path: { job } }, body: { archived } }))
+export const removeJob = (job: string): Promise<JobsView> =>
+  ask(client.DELETE('/api/jobs/{job}', { params: { path: { job } } }))
+export const countJob = (job: string): Promise<JobCounts> =>
+  ask(client.GET('/api/jobs/{job}/counts', { params: { path: { job } } }))
+export const readFrame = (job: string): Promise<FrameView> =>
+  ask(client.GET('/api/jobs/{job}/frame', { params: { path: { job } } }))
+export const readChoices = (): Promise<ChoicesView> => ask(client.GET('/api/choices'))
+export const editJob = (job: string, version: number, operations: JobOperation[]): Promise<FrameView> =>
+  ask(client.POST('/api/jobs/{job}/edits', { params: { path: { job } }, body: { version, operations } }))
+export const undoJob = (job: string, version: number): Promise<FrameView> =>
+  ask(client.POST('/api/jobs/{job}/undo', { params: { path: { job } }, body: { version } }))
+export const redoJob = (job: string, version: number): Promise<FrameView> =>
+  ask(client.POST('/api/jobs/{job}/redo', { params: { path: { job } }, body: { version } }))
 export const readJob = (job: string): Promise<JobView> =>
   ask(client.GET('/api/jobs/{job}', { params: { path: { job } } }))
 export const readPart = (job: string, part: string): Promise<PartView> =>
@@ -152,6 +181,9 @@ export const readUnit = (unit: string): Promise<UnitView> =>
   ask(client.GET('/api/shelf/units/{unit}', { params: { path: { unit } } }))
 export const putUnit = (body: Unit, seen: number | null): Promise<UnitView> =>
   ask(client.PUT('/api/shelf/units', { body, params: { query: { seen } } }))
+export const addUnits = (body: AddUnits): Promise<AddedUnits> => ask(client.POST('/api/shelf/units', { body }))
+export const removeUnit = (unit: string, seen: number): Promise<AddedUnits> =>
+  ask(client.DELETE('/api/shelf/units/{unit}', { params: { path: { unit }, query: { seen } } }))
 export const readScale = (): Promise<ScaleView> => ask(client.GET('/api/shelf/scale'))
 export const measure = (body: MeasureRequest): Promise<MeasuredView> => ask(client.POST('/api/shelf/measure', { body }))
 export const unitsAddress = '/api/shelf/units.csv'

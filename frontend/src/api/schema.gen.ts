@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Bodies, chargers and things with power in stock, time zones, and the usual settings. */
+        get: operations["readChoices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/demo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put the demo job and its gear beside what is here. */
+        post: operations["loadDemo"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import": {
         parameters: {
             query?: never;
@@ -28,10 +62,11 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** All jobs here, earliest first. */
+        /** All jobs here, earliest first, and those that were removed. */
         get: operations["listJobs"];
         put?: never;
-        post?: never;
+        /** A new job of one day; everything but its title and day at its default. */
+        post: operations["makeJob"];
         delete?: never;
         options?: never;
         head?: never;
@@ -49,6 +84,24 @@ export interface paths {
         get: operations["readJob"];
         put?: never;
         post?: never;
+        /** Take a job away; it is kept and can be brought back. */
+        delete: operations["removeJob"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/archive": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a job away, or take it out again. */
+        post: operations["archiveJob"];
         delete?: never;
         options?: never;
         head?: never;
@@ -89,6 +142,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A job like this one, its first day moved. */
+        post: operations["copyJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Open Stops and Watches of all cameras in all parts of the day. */
+        get: operations["countJob"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change a job and save it, whole or not at all; a stale edit is refused. */
+        post: operations["editJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/file": {
         parameters: {
             query?: never;
@@ -98,6 +202,40 @@ export interface paths {
         };
         /** The job as a Lift Crate job file (docs/job-file.md). */
         get: operations["exportJob"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/frame": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A job's days, cameras, plan and settings, to be edited. */
+        get: operations["readFrame"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/history": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The latest edits of the job's days, cameras, plan and settings. */
+        get: operations["readJobHistory"];
         put?: never;
         post?: never;
         delete?: never;
@@ -447,6 +585,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/redo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Do the last undone edit of the job again. */
+        post: operations["redoJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/replaced": {
         parameters: {
             query?: never;
@@ -561,6 +716,23 @@ export interface paths {
         post?: never;
         /** A swap was noted by mistake; the plan goes on without it. */
         delete: operations["dropSwap"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/undo": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take the last edit of the job back; what was done on the Bench stays. */
+        post: operations["undoJob"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -696,7 +868,8 @@ export interface paths {
         get?: never;
         /** Add a unit, or change one: measured figures, health, condition, note. */
         put: operations["putUnit"];
-        post?: never;
+        /** New units of a model, their labels counting on from the first. */
+        post: operations["addUnits"];
         delete?: never;
         options?: never;
         head?: never;
@@ -732,7 +905,8 @@ export interface paths {
         get: operations["readUnit"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** Take a unit that is in no build off the shelf. */
+        delete: operations["removeUnit"];
         options?: never;
         head?: never;
         patch?: never;
@@ -766,6 +940,104 @@ export interface components {
             toward_body: string;
             /** Toward Part */
             toward_part: string;
+        };
+        /**
+         * AddBuild
+         * @description A new build of a camera: as a copy of one of the job's builds, or of a bare body. It is planned nowhere yet.
+         */
+        AddBuild: {
+            /**
+             * Body
+             * @default null
+             */
+            body?: string | null;
+            /**
+             * Copy Of
+             * @default null
+             */
+            copy_of?: string | null;
+            /** Label */
+            label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add build";
+            /** Rig */
+            rig: string;
+        };
+        /**
+         * AddCamera
+         * @description A new camera: its body bare as the first build, planned wherever that body is free in this job.
+         */
+        AddCamera: {
+            /** Body */
+            body: string;
+            /** Label */
+            label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add camera";
+            /**
+             * Position
+             * @default
+             */
+            position?: string;
+        };
+        /**
+         * AddedUnits
+         * @description Labels of the units that were added.
+         */
+        AddedUnits: {
+            /** Units */
+            units: string[];
+        };
+        /**
+         * AddPart
+         * @description A new part of the day. A time without a zone is on the job's own clock.
+         */
+        AddPart: {
+            conditions?: components["schemas"]["Conditions"];
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /** Label */
+            label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "add part";
+            /**
+             * Starts
+             * Format: date-time
+             */
+            starts: string;
+        };
+        /**
+         * AddUnits
+         * @description How many units of a model, and the label of the first.
+         */
+        AddUnits: {
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /** Label */
+            label: string;
+            /** Model */
+            model: string;
+            /**
+             * Owner
+             * @default owned
+             * @enum {string}
+             */
+            owner?: "owned" | "hired";
         };
         /**
          * Adjust
@@ -816,6 +1088,14 @@ export interface components {
             unit: string;
         };
         /**
+         * Archive
+         * @description Whether a job is put away.
+         */
+        Archive: {
+            /** Archived */
+            archived: boolean;
+        };
+        /**
          * Arm
          * @description A part on the see-saw: its mass in g, its distance forward of the support in mm, its moment in N·m.
          */
@@ -828,6 +1108,18 @@ export interface components {
             moment_nm: number;
             /** Unit */
             unit: string;
+        };
+        /**
+         * Assignment
+         * @description In this part of the day this rig is in this build.
+         */
+        Assignment: {
+            /** Build */
+            build: string;
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
         };
         /**
          * Attach
@@ -1010,6 +1302,67 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * Box
+         * @description A powered thing that is in no rig: a light, a recorder, a
+         *     transmitter on a person; the parts of the day it runs in.
+         */
+        Box: {
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: string[];
+            /** Unit */
+            unit: string;
+            /**
+             * Walk Min
+             * @default 0
+             */
+            walk_min?: number;
+        };
+        /**
+         * Build
+         * @description A rig's way of being set up: a tree of joints from the body outwards, and links.
+         */
+        Build: {
+            /** Body */
+            body: string;
+            /**
+             * Held By
+             * @default null
+             */
+            held_by?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Joints
+             * @default []
+             */
+            joints?: components["schemas"]["Joint"][];
+            /** Label */
+            label: string;
+            /**
+             * Links
+             * @default []
+             */
+            links?: components["schemas"]["Link"][];
+            /**
+             * Settings
+             * @default []
+             */
+            settings?: components["schemas"]["UnitSetting"][];
+            /**
+             * Use
+             * @default null
+             */
+            use?: ("static" | "walking" | "running" | "vehicle") | null;
         };
         /**
          * Cable
@@ -1238,6 +1591,70 @@ export interface components {
             ];
         };
         /**
+         * ChangeBuild
+         * @description Give a build another name.
+         */
+        ChangeBuild: {
+            /** Build */
+            build: string;
+            /** Label */
+            label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "change build";
+        };
+        /**
+         * ChangeCamera
+         * @description Rename or renumber a camera, or name its position; what is left out stays.
+         */
+        ChangeCamera: {
+            /**
+             * Label
+             * @default null
+             */
+            label?: string | null;
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "change camera";
+            /**
+             * Position
+             * @default null
+             */
+            position?: string | null;
+            /** Rig */
+            rig: string;
+        };
+        /**
+         * ChangeJob
+         * @description Give a job another title or time zone; what is left out stays.
+         */
+        ChangeJob: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "change job";
+            /**
+             * Title
+             * @default null
+             */
+            title?: string | null;
+            /**
+             * Zone
+             * @default null
+             */
+            zone?: string | null;
+        };
+        /**
          * ChangeLine
          * @description What a line of an import would do.
          */
@@ -1257,6 +1674,41 @@ export interface components {
             line: number;
             /** Unit */
             unit: string;
+        };
+        /**
+         * ChangePart
+         * @description Rename, move, stretch a part of the day, or say other conditions and moments; what is left out stays.
+         */
+        ChangePart: {
+            /** @default null */
+            conditions?: components["schemas"]["Conditions"] | null;
+            /**
+             * Ends
+             * @default null
+             */
+            ends?: string | null;
+            /**
+             * Label
+             * @default null
+             */
+            label?: string | null;
+            /**
+             * Moments
+             * @default null
+             */
+            moments?: components["schemas"]["Moment"][] | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "change part";
+            /** Part */
+            part: string;
+            /**
+             * Starts
+             * @default null
+             */
+            starts?: string | null;
         };
         /**
          * ChangeView
@@ -1295,6 +1747,29 @@ export interface components {
              * @enum {string}
              */
             way?: "shared" | "in turn";
+        };
+        /**
+         * ChargerPlace
+         * @description A charger of the shelf, where it stands for this job and when it has mains.
+         */
+        ChargerPlace: {
+            /**
+             * Indoors
+             * @default true
+             */
+            indoors?: boolean;
+            /**
+             * Open
+             * @default []
+             */
+            open?: components["schemas"]["Mains"][];
+            /**
+             * Place
+             * @default
+             */
+            place?: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * ChargerReadView
@@ -1338,6 +1813,67 @@ export interface components {
             pack: string;
             /** Starts */
             starts: number;
+        };
+        /**
+         * ChargingPlan
+         * @description What a job charges with: chargers and mains, hands to swap,
+         *     minutes of walk from each rig to the chargers, boxes.
+         */
+        ChargingPlan: {
+            /**
+             * Boxes
+             * @default []
+             */
+            boxes?: components["schemas"]["Box"][];
+            /**
+             * Chargers
+             * @default []
+             */
+            chargers?: components["schemas"]["ChargerPlace"][];
+            /**
+             * Hands
+             * @default 1
+             */
+            hands?: number;
+            /**
+             * People
+             * @default []
+             */
+            people?: string[];
+            /**
+             * Quiet After Min
+             * @default 5
+             */
+            quiet_after_min?: number;
+            /**
+             * Quiet Before Min
+             * @default 10
+             */
+            quiet_before_min?: number;
+            /**
+             * Swap Min
+             * @default 2
+             */
+            swap_min?: number;
+            /** Walk Min */
+            walk_min?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * ChoicesView
+         * @description What can be chosen in any job; of units 500 of each at most.
+         */
+        ChoicesView: {
+            /** Bodies */
+            bodies: components["schemas"]["UnitChoice"][];
+            /** Chargers */
+            chargers: components["schemas"]["UnitChoice"][];
+            defaults: components["schemas"]["Settings"];
+            /** Powered */
+            powered: components["schemas"]["UnitChoice"][];
+            /** Zones */
+            zones: string[];
         };
         /**
          * CompareFinding
@@ -1396,6 +1932,32 @@ export interface components {
             right: components["schemas"]["CompareSide"];
         };
         /**
+         * Conditions
+         * @description What the part of the day asks of a rig.
+         */
+        Conditions: {
+            /**
+             * Hours Needed
+             * @default 0
+             */
+            hours_needed?: number;
+            /**
+             * Light Ev
+             * @default null
+             */
+            light_ev?: number | null;
+            /**
+             * Temperature C
+             * @default 20
+             */
+            temperature_c?: number;
+            /**
+             * Wind M S
+             * @default 0
+             */
+            wind_m_s?: number;
+        };
+        /**
          * ConflictProblem
          * @description A stale edit: the error with the build as it is now.
          */
@@ -1436,6 +1998,19 @@ export interface components {
             to_port: string;
             /** To Unit */
             to_unit: string;
+        };
+        /**
+         * CopyJob
+         * @description A copy's title, and the day that the first day becomes.
+         */
+        CopyJob: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Title */
+            title: string;
         };
         /**
          * CountsView
@@ -1906,6 +2481,23 @@ export interface components {
             width_mm?: number;
         };
         /**
+         * FrameView
+         * @description A job to be edited: its builds by name only, with how many units each has.
+         */
+        FrameView: {
+            /** Can Redo */
+            can_redo: string | null;
+            /** Can Undo */
+            can_undo: string | null;
+            job: components["schemas"]["Job"];
+            /** Units */
+            units: {
+                [key: string]: number;
+            };
+            /** Version */
+            version: number;
+        };
+        /**
          * GearModel
          * @description One entry of the catalogue.
          */
@@ -2152,6 +2744,45 @@ export interface components {
             vertical: components["schemas"]["SlideRange"];
         };
         /**
+         * GimbalMove
+         * @description What a kind of work asks of a gimbal: tilt (lens up negative),
+         *     roll and pan from, to; lean of the handle, degrees.
+         */
+        GimbalMove: {
+            /**
+             * Lean Deg
+             * @default 30
+             */
+            lean_deg?: number;
+            /**
+             * Pan Deg
+             * @default [
+             *       -90,
+             *       90
+             *     ]
+             */
+            pan_deg?: [
+                number,
+                number
+            ];
+            /**
+             * Roll Deg
+             * @default [
+             *       0,
+             *       0
+             *     ]
+             */
+            roll_deg?: [
+                number,
+                number
+            ];
+            /** Tilt Deg */
+            tilt_deg: [
+                number,
+                number
+            ];
+        };
+        /**
          * GimbalReadView
          * @description What the gimbal tells.
          */
@@ -2172,6 +2803,28 @@ export interface components {
             readings: {
                 [key: string]: number;
             };
+        };
+        /**
+         * Grip
+         * @description A way to hold a rig: on which supports it is compared, reach of the arms
+         *     in m, how many arms, and the share of the mass they carry.
+         */
+        Grip: {
+            /**
+             * Arms
+             * @default 2
+             * @enum {integer}
+             */
+            arms?: 1 | 2;
+            /** On */
+            on: ("hand" | "shoulder" | "head" | "gimbal" | "mount")[];
+            /** Reach M */
+            reach_m: number;
+            /**
+             * Share
+             * @default 1
+             */
+            share?: number;
         };
         /**
          * HeadData
@@ -2256,6 +2909,28 @@ export interface components {
              * @default null
              */
             holding_nm?: number | null;
+        };
+        /**
+         * HistoryEntry
+         * @description One edit: the version it led to, what was done, by whom, when.
+         */
+        HistoryEntry: {
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "do" | "undo" | "redo";
+            /** Title */
+            title: string;
+            /** Version */
+            version: number;
         };
         /**
          * HistoryLine
@@ -2465,22 +3140,106 @@ export interface components {
             };
         };
         /**
-         * JobSummary
-         * @description A job in the list of jobs.
+         * Job
+         * @description What is shot: its parts of the day, rigs and plan.
          */
-        JobSummary: {
+        Job: {
+            charging?: components["schemas"]["ChargingPlan"];
             /** Id */
             id: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: components["schemas"]["PartOfDay"][];
+            /**
+             * Plan
+             * @default []
+             */
+            plan?: components["schemas"]["Assignment"][];
+            /**
+             * Rigs
+             * @default []
+             */
+            rigs?: components["schemas"]["Rig"][];
+            settings?: components["schemas"]["Settings"];
             /** Title */
             title: string;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone?: string;
+        };
+        /**
+         * JobCounts
+         * @description Open call-outs of a job.
+         */
+        JobCounts: {
+            /** Calmest */
+            calmest: string | null;
+            /** Stops */
+            stops: number;
+            /** Watches */
+            watches: number;
+        };
+        /**
+         * JobEditRequest
+         * @description Operations on a job as it was at ``version``.
+         */
+        JobEditRequest: {
+            /** Operations */
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"])[];
+            /** Version */
+            version: number;
+        };
+        /**
+         * JobHistoryView
+         * @description Edits of a job's frame, newest first.
+         */
+        JobHistoryView: {
+            /** Edits */
+            edits: components["schemas"]["HistoryEntry"][];
+        };
+        /**
+         * JobSummary
+         * @description A job in the list of jobs, its times on its own clock.
+         */
+        JobSummary: {
+            /** Archived */
+            archived: boolean;
+            /** Cameras */
+            cameras: number;
+            /**
+             * Changed
+             * Format: date-time
+             */
+            changed: string;
+            /** Ends */
+            ends: string | null;
+            /** Id */
+            id: string;
+            /** Starts */
+            starts: string | null;
+            /** Title */
+            title: string;
+            /** Zone */
+            zone: string;
         };
         /**
          * JobsView
-         * @description All jobs here.
+         * @description All jobs here; ``made``: the one that this request made.
          */
         JobsView: {
             /** Jobs */
             jobs: components["schemas"]["JobSummary"][];
+            /**
+             * Made
+             * @default null
+             */
+            made?: string | null;
+            /** Removed */
+            removed: components["schemas"]["RemovedJob"][];
         };
         /**
          * JobView
@@ -2497,6 +3256,30 @@ export interface components {
             title: string;
             /** Units */
             units: number;
+        };
+        /**
+         * Joint
+         * @description A child's port on a parent's port, spun about the parent's normal and slid along it.
+         */
+        Joint: {
+            /** Child */
+            child: string;
+            /** Child Port */
+            child_port: string;
+            /** Parent */
+            parent: string;
+            /** Parent Port */
+            parent_port: string;
+            /**
+             * Slide Mm
+             * @default 0
+             */
+            slide_mm?: number;
+            /**
+             * Spin Deg
+             * @default 0
+             */
+            spin_deg?: number;
         };
         /**
          * KeepClear
@@ -2601,6 +3384,22 @@ export interface components {
             front_nm: number;
         };
         /**
+         * Link
+         * @description A cable from one socket to another; its own end ``a`` is at the first.
+         */
+        Link: {
+            /** Cable */
+            cable: string;
+            /** From Port */
+            from_port: string;
+            /** From Unit */
+            from_unit: string;
+            /** To Port */
+            to_port: string;
+            /** To Unit */
+            to_unit: string;
+        };
+        /**
          * MadeRequest
          * @description A swap that was made: when, what went in and out, and the charge left in
          *     what came out and that of what went in, where they were read.
@@ -2659,6 +3458,22 @@ export interface components {
             pack_out: string | null;
             /** Slot */
             slot: string;
+        };
+        /**
+         * Mains
+         * @description When there is mains where a charger stands.
+         */
+        Mains: {
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /**
+             * Starts
+             * Format: date-time
+             */
+            starts: string;
         };
         /**
          * Mark
@@ -3028,6 +3843,24 @@ export interface components {
             title: string;
         };
         /**
+         * NewJob
+         * @description What a job starts from.
+         */
+        NewJob: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Title */
+            title: string;
+            /**
+             * Zone
+             * @default UTC
+             */
+            zone?: string;
+        };
+        /**
          * Outline
          * @description The outline of one shape of a unit, mm.
          */
@@ -3174,6 +4007,32 @@ export interface components {
             title: string;
         };
         /**
+         * PartOfDay
+         * @description A stretch of the day with its conditions.
+         */
+        PartOfDay: {
+            conditions: components["schemas"]["Conditions"];
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Moments
+             * @default []
+             */
+            moments?: components["schemas"]["Moment"][];
+            /**
+             * Starts
+             * Format: date-time
+             */
+            starts: string;
+        };
+        /**
          * PartSummary
          * @description A part of the day on the ribbon.
          */
@@ -3258,6 +4117,26 @@ export interface components {
             operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
             /** Port */
             port: string;
+        };
+        /**
+         * PlanBuild
+         * @description Say which build a camera is in, in a part of the day; None: it is not there then.
+         */
+        PlanBuild: {
+            /**
+             * Build
+             * @default null
+             */
+            build?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "plan build";
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
         };
         /**
          * PlanView
@@ -3636,6 +4515,64 @@ export interface components {
             title: string;
         };
         /**
+         * RemoveBuild
+         * @description Take a build away, wherever it is planned.
+         */
+        RemoveBuild: {
+            /** Build */
+            build: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove build";
+        };
+        /**
+         * RemoveCamera
+         * @description Take a camera out of the job, with its builds.
+         */
+        RemoveCamera: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove camera";
+            /** Rig */
+            rig: string;
+        };
+        /**
+         * RemovedJob
+         * @description A job that was removed, and under which id it is kept.
+         */
+        RemovedJob: {
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Id */
+            id: number;
+            /** Job */
+            job: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * RemovePart
+         * @description Take a part of the day out of the job, with what was planned in it.
+         */
+        RemovePart: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove part";
+            /** Part */
+            part: string;
+        };
+        /**
          * Replace
          * @description Put another unit in the place of one, on the same ports.
          */
@@ -3676,6 +4613,30 @@ export interface components {
             job: string;
             /** States */
             states: components["schemas"]["ReplacedLine"][];
+        };
+        /**
+         * Rig
+         * @description One camera position and its builds.
+         */
+        Rig: {
+            /**
+             * Builds
+             * @default []
+             */
+            builds?: components["schemas"]["Build"][];
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Number */
+            number: number;
+            /**
+             * Position
+             * @default
+             */
+            position?: string;
+            /** @default null */
+            target?: components["schemas"]["Target"] | null;
         };
         /**
          * RigSummary
@@ -3885,6 +4846,246 @@ export interface components {
             twists: components["schemas"]["Twist"][];
             /** Verdict */
             verdict: string;
+        };
+        /**
+         * SetCharging
+         * @description Chargers, mains, hands, walks and boxes, all of them.
+         */
+        SetCharging: {
+            charging: components["schemas"]["ChargingPlan"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set charging";
+        };
+        /**
+         * SetSettings
+         * @description The job's settings, all of them.
+         */
+        SetSettings: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set settings";
+            settings: components["schemas"]["Settings"];
+        };
+        /**
+         * SetTarget
+         * @description Say what a camera must see; None: nothing is asked.
+         */
+        SetTarget: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set target";
+            /** Rig */
+            rig: string;
+            /** @default null */
+            target?: components["schemas"]["Target"] | null;
+        };
+        /**
+         * Settings
+         * @description What a job may set for itself.
+         */
+        Settings: {
+            /**
+             * Adapter Min Mm
+             * @default 6
+             */
+            adapter_min_mm?: number;
+            /**
+             * Adapter Tolerance Mm
+             * @default 0.02
+             */
+            adapter_tolerance_mm?: number;
+            /**
+             * Arm Holding Nm
+             * @default 1
+             */
+            arm_holding_nm?: number;
+            /** Attitudes */
+            attitudes?: {
+                [key: string]: [
+                    number,
+                    number
+                ];
+            };
+            /**
+             * Blur Diagonals
+             * @default 1500
+             */
+            blur_diagonals?: number;
+            /** Cable Pull Nm */
+            cable_pull_nm?: {
+                [key: string]: number;
+            };
+            /**
+             * Cable Slack
+             * @default 1.3
+             */
+            cable_slack?: number;
+            /**
+             * Currency
+             * @default EUR
+             */
+            currency?: string;
+            /**
+             * Face Near Mm
+             * @default 1200
+             */
+            face_near_mm?: number;
+            /**
+             * Fps
+             * @default 25
+             */
+            fps?: number;
+            /** Friction */
+            friction?: {
+                [key: string]: number;
+            };
+            /**
+             * Gimbal Lean Deg
+             * @default 30
+             */
+            gimbal_lean_deg?: number;
+            /**
+             * Gimbal Style
+             * @default 1
+             */
+            gimbal_style?: number;
+            /** Grips */
+            grips?: {
+                [key: string]: components["schemas"]["Grip"];
+            };
+            /**
+             * Gust
+             * @default 1.5
+             */
+            gust?: number;
+            /** Handling */
+            handling?: {
+                [key: string]: number;
+            };
+            /**
+             * Held Nm
+             * @default 60
+             */
+            held_nm?: number;
+            /**
+             * Hours Margin
+             * @default 0.2
+             */
+            hours_margin?: number;
+            /**
+             * Iso
+             * @default 800
+             */
+            iso?: number;
+            /**
+             * Lens Support G
+             * @default 1500
+             */
+            lens_support_g?: number;
+            /**
+             * Light Room Stops
+             * @default 0.5
+             */
+            light_room_stops?: number;
+            /**
+             * Long Lens Deg
+             * @default 12
+             */
+            long_lens_deg?: number;
+            /**
+             * Motor Settled
+             * @default 0.1
+             */
+            motor_settled?: number;
+            /**
+             * Motor Strained
+             * @default 0.8
+             */
+            motor_strained?: number;
+            /**
+             * Motor Workable
+             * @default 0.3
+             */
+            motor_workable?: number;
+            /**
+             * Move Accel
+             * @default [
+             *       2,
+             *       5,
+             *       10
+             *     ]
+             */
+            move_accel?: [
+                number,
+                number,
+                number
+            ];
+            /** Moves */
+            moves?: {
+                [key: string]: components["schemas"]["GimbalMove"];
+            };
+            /**
+             * Payload Watch Share
+             * @default 0.9
+             */
+            payload_watch_share?: number;
+            /**
+             * Reserve
+             * @default 0.1
+             */
+            reserve?: number;
+            /**
+             * Rod Height Mm
+             * @default 2
+             */
+            rod_height_mm?: number;
+            /** Shake M S2 */
+            shake_m_s2?: {
+                [key: string]: number;
+            };
+            /**
+             * Shutter Deg
+             * @default 180
+             */
+            shutter_deg?: number;
+            /**
+             * Slope Deg
+             * @default 3
+             */
+            slope_deg?: number;
+            spreads?: components["schemas"]["Spreads"];
+            /**
+             * Swap Gap Min
+             * @default 2
+             */
+            swap_gap_min?: number;
+            /**
+             * Tip Safety
+             * @default 1.5
+             */
+            tip_safety?: number;
+            /** Use */
+            use?: {
+                [key: string]: "static" | "walking" | "running" | "vehicle";
+            };
+            /**
+             * Zoom Ends
+             * @default [
+             *       0.3,
+             *       0.3
+             *     ]
+             */
+            zoom_ends?: [
+                number,
+                number
+            ];
         };
         /**
          * SheetView
@@ -4107,6 +5308,42 @@ export interface components {
             ][];
             /** Rig */
             rig: string | null;
+        };
+        /**
+         * Spreads
+         * @description One standard deviation of a figure by its source: grams or share of mass, mm of CG.
+         */
+        Spreads: {
+            /**
+             * Assumed Cg Mm
+             * @default 15
+             */
+            assumed_cg_mm?: number;
+            /**
+             * Assumed Share
+             * @default 0.33
+             */
+            assumed_share?: number;
+            /**
+             * Catalogue Cg Mm
+             * @default 5
+             */
+            catalogue_cg_mm?: number;
+            /**
+             * Catalogue Share
+             * @default 0.03
+             */
+            catalogue_share?: number;
+            /**
+             * Measured Cg Mm
+             * @default 1
+             */
+            measured_cg_mm?: number;
+            /**
+             * Measured G
+             * @default 5
+             */
+            measured_g?: number;
         };
         /**
          * Spring
@@ -4382,6 +5619,49 @@ export interface components {
             seen: string;
         };
         /**
+         * Target
+         * @description What a position must see: how far from the film plane, and how wide there; a face at its nearest.
+         */
+        Target: {
+            /** Distance Mm */
+            distance_mm: number;
+            /**
+             * Follows
+             * @default false
+             */
+            follows?: boolean;
+            /**
+             * Light Ev
+             * @default null
+             */
+            light_ev?: number | null;
+            /**
+             * Mains M
+             * @default null
+             */
+            mains_m?: number | null;
+            /**
+             * Moves
+             * @default []
+             */
+            moves?: string[];
+            /**
+             * Nearest Mm
+             * @default null
+             */
+            nearest_mm?: number | null;
+            /**
+             * Speed M S
+             * @default 0
+             */
+            speed_m_s?: number;
+            /**
+             * Width Mm
+             * @default null
+             */
+            width_mm?: number | null;
+        };
+        /**
          * TipOver
          * @description A rig on its sticks in wind: what tips it, and what holds against it with the safety asked for.
          */
@@ -4500,6 +5780,16 @@ export interface components {
          */
         UnitBody: components["schemas"]["Unit"];
         /**
+         * UnitChoice
+         * @description A unit to choose.
+         */
+        UnitChoice: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+        };
+        /**
          * UnitLine
          * @description A unit in the list of the shelf.
          */
@@ -4530,6 +5820,49 @@ export interface components {
             taken: string | null;
             /** Title */
             title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * UnitSetting
+         * @description How a unit is set in this build.
+         */
+        UnitSetting: {
+            /**
+             * Area
+             * @default null
+             */
+            area?: string | null;
+            /**
+             * Focal Mm
+             * @default null
+             */
+            focal_mm?: number | null;
+            /**
+             * Fps
+             * @default null
+             */
+            fps?: number | null;
+            /**
+             * Iso
+             * @default null
+             */
+            iso?: number | null;
+            /**
+             * Picture
+             * @default null
+             */
+            picture?: string | null;
+            /**
+             * Shutter Deg
+             * @default null
+             */
+            shutter_deg?: number | null;
+            /**
+             * Stop
+             * @default null
+             */
+            stop?: number | null;
             /** Unit */
             unit: string;
         };
@@ -4719,14 +6052,23 @@ export interface components {
     pathItems: never;
 }
 export type Adapter = components['schemas']['Adapter'];
+export type AddBuild = components['schemas']['AddBuild'];
+export type AddCamera = components['schemas']['AddCamera'];
+export type AddedUnits = components['schemas']['AddedUnits'];
+export type AddPart = components['schemas']['AddPart'];
+export type AddUnits = components['schemas']['AddUnits'];
 export type Adjust = components['schemas']['Adjust'];
+export type Archive = components['schemas']['Archive'];
 export type Arm = components['schemas']['Arm'];
+export type Assignment = components['schemas']['Assignment'];
 export type Attach = components['schemas']['Attach'];
 export type BalanceView = components['schemas']['BalanceView'];
 export type Bay = components['schemas']['Bay'];
 export type BenchView = components['schemas']['BenchView'];
 export type Block = components['schemas']['Block'];
 export type BodyData = components['schemas']['BodyData'];
+export type Box = components['schemas']['Box'];
+export type Build = components['schemas']['Build'];
 export type Cable = components['schemas']['Cable'];
 export type CableView = components['schemas']['CableView'];
 export type CandidatesView = components['schemas']['CandidatesView'];
@@ -4735,17 +6077,26 @@ export type Card = components['schemas']['Card'];
 export type CarryAs = components['schemas']['CarryAs'];
 export type ChainEdgeView = components['schemas']['ChainEdgeView'];
 export type ChainNodeView = components['schemas']['ChainNodeView'];
+export type ChangeBuild = components['schemas']['ChangeBuild'];
+export type ChangeCamera = components['schemas']['ChangeCamera'];
+export type ChangeJob = components['schemas']['ChangeJob'];
 export type ChangeLine = components['schemas']['ChangeLine'];
+export type ChangePart = components['schemas']['ChangePart'];
 export type ChangeView = components['schemas']['ChangeView'];
 export type Charger = components['schemas']['Charger'];
+export type ChargerPlace = components['schemas']['ChargerPlace'];
 export type ChargerReadView = components['schemas']['ChargerReadView'];
 export type ChargerView = components['schemas']['ChargerView'];
 export type ChargeView = components['schemas']['ChargeView'];
+export type ChargingPlan = components['schemas']['ChargingPlan'];
+export type ChoicesView = components['schemas']['ChoicesView'];
 export type CompareFinding = components['schemas']['CompareFinding'];
 export type CompareSide = components['schemas']['CompareSide'];
 export type CompareView = components['schemas']['CompareView'];
+export type Conditions = components['schemas']['Conditions'];
 export type ConflictProblem = components['schemas']['ConflictProblem'];
 export type Connect = components['schemas']['Connect'];
+export type CopyJob = components['schemas']['CopyJob'];
 export type CountsView = components['schemas']['CountsView'];
 export type Cure = components['schemas']['Cure'];
 export type CutOut = components['schemas']['CutOut'];
@@ -4766,16 +6117,20 @@ export type FiguresView = components['schemas']['FiguresView'];
 export type FilterData = components['schemas']['FilterData'];
 export type FindingView = components['schemas']['FindingView'];
 export type FollowFocus = components['schemas']['FollowFocus'];
+export type FrameView = components['schemas']['FrameView'];
 export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
 export type GimbalBalance = components['schemas']['GimbalBalance'];
 export type GimbalData = components['schemas']['GimbalData'];
+export type GimbalMove = components['schemas']['GimbalMove'];
 export type GimbalReadView = components['schemas']['GimbalReadView'];
 export type GimbalRequest = components['schemas']['GimbalRequest'];
+export type Grip = components['schemas']['Grip'];
 export type HeadData = components['schemas']['HeadData'];
 export type HeadReport = components['schemas']['HeadReport'];
 export type HeadStep = components['schemas']['HeadStep'];
 export type Hinge = components['schemas']['Hinge'];
+export type HistoryEntry = components['schemas']['HistoryEntry'];
 export type HistoryLine = components['schemas']['HistoryLine'];
 export type HistoryView = components['schemas']['HistoryView'];
 export type Hold = components['schemas']['Hold'];
@@ -4785,15 +6140,22 @@ export type InputView = components['schemas']['InputView'];
 export type Interface = components['schemas']['Interface'];
 export type InterfaceBody = components['schemas']['InterfaceBody'];
 export type InterfacesView = components['schemas']['InterfacesView'];
+export type Job = components['schemas']['Job'];
+export type JobCounts = components['schemas']['JobCounts'];
+export type JobEditRequest = components['schemas']['JobEditRequest'];
+export type JobHistoryView = components['schemas']['JobHistoryView'];
 export type JobSummary = components['schemas']['JobSummary'];
 export type JobsView = components['schemas']['JobsView'];
 export type JobView = components['schemas']['JobView'];
+export type Joint = components['schemas']['Joint'];
 export type KeepClear = components['schemas']['KeepClear'];
 export type LensData = components['schemas']['LensData'];
 export type Leveller = components['schemas']['Leveller'];
 export type LevellersView = components['schemas']['LevellersView'];
+export type Link = components['schemas']['Link'];
 export type MadeRequest = components['schemas']['MadeRequest'];
 export type MadeView = components['schemas']['MadeView'];
+export type Mains = components['schemas']['Mains'];
 export type Mark = components['schemas']['Mark'];
 export type Measured = components['schemas']['Measured'];
 export type MeasuredView = components['schemas']['MeasuredView'];
@@ -4811,17 +6173,20 @@ export type Mounted = components['schemas']['Mounted'];
 export type MountPoint = components['schemas']['MountPoint'];
 export type Move = components['schemas']['Move'];
 export type NewFinding = components['schemas']['NewFinding'];
+export type NewJob = components['schemas']['NewJob'];
 export type Outline = components['schemas']['Outline'];
 export type Pack = components['schemas']['Pack'];
 export type PackView = components['schemas']['PackView'];
 export type PairsView = components['schemas']['PairsView'];
 export type PairView = components['schemas']['PairView'];
 export type PartLine = components['schemas']['PartLine'];
+export type PartOfDay = components['schemas']['PartOfDay'];
 export type PartSummary = components['schemas']['PartSummary'];
 export type PartView = components['schemas']['PartView'];
 export type PictureFormat = components['schemas']['PictureFormat'];
 export type PlacesView = components['schemas']['PlacesView'];
 export type PlaceView = components['schemas']['PlaceView'];
+export type PlanBuild = components['schemas']['PlanBuild'];
 export type PlanView = components['schemas']['PlanView'];
 export type Port = components['schemas']['Port'];
 export type PortView = components['schemas']['PortView'];
@@ -4837,9 +6202,14 @@ export type RecordRequest = components['schemas']['RecordRequest'];
 export type RecordView = components['schemas']['RecordView'];
 export type RemediesView = components['schemas']['RemediesView'];
 export type RemedyView = components['schemas']['RemedyView'];
+export type RemoveBuild = components['schemas']['RemoveBuild'];
+export type RemoveCamera = components['schemas']['RemoveCamera'];
+export type RemovedJob = components['schemas']['RemovedJob'];
+export type RemovePart = components['schemas']['RemovePart'];
 export type Replace = components['schemas']['Replace'];
 export type ReplacedLine = components['schemas']['ReplacedLine'];
 export type ReplacedView = components['schemas']['ReplacedView'];
+export type Rig = components['schemas']['Rig'];
 export type RigSummary = components['schemas']['RigSummary'];
 export type Round = components['schemas']['Round'];
 export type RowView = components['schemas']['RowView'];
@@ -4847,6 +6217,10 @@ export type RunDown = components['schemas']['RunDown'];
 export type ScaleView = components['schemas']['ScaleView'];
 export type SchoolView = components['schemas']['SchoolView'];
 export type SeeSawReport = components['schemas']['SeeSawReport'];
+export type SetCharging = components['schemas']['SetCharging'];
+export type SetSettings = components['schemas']['SetSettings'];
+export type SetTarget = components['schemas']['SetTarget'];
+export type Settings = components['schemas']['Settings'];
 export type SheetView = components['schemas']['SheetView'];
 export type ShelfChangeLine = components['schemas']['ShelfChangeLine'];
 export type ShelfView = components['schemas']['ShelfView'];
@@ -4858,6 +6232,7 @@ export type SlideTarget = components['schemas']['SlideTarget'];
 export type SlideTo = components['schemas']['SlideTo'];
 export type SlideView = components['schemas']['SlideView'];
 export type SlotView = components['schemas']['SlotView'];
+export type Spreads = components['schemas']['Spreads'];
 export type Spring = components['schemas']['Spring'];
 export type Stage = components['schemas']['Stage'];
 export type StandData = components['schemas']['StandData'];
@@ -4869,12 +6244,15 @@ export type SupportData = components['schemas']['SupportData'];
 export type Swap = components['schemas']['Swap'];
 export type SwapsView = components['schemas']['SwapsView'];
 export type Symptom = components['schemas']['Symptom'];
+export type Target = components['schemas']['Target'];
 export type TipOver = components['schemas']['TipOver'];
 export type Turn = components['schemas']['Turn'];
 export type Twist = components['schemas']['Twist'];
 export type Unit = components['schemas']['Unit'];
 export type UnitBody = components['schemas']['UnitBody'];
+export type UnitChoice = components['schemas']['UnitChoice'];
 export type UnitLine = components['schemas']['UnitLine'];
+export type UnitSetting = components['schemas']['UnitSetting'];
 export type UnitUseLine = components['schemas']['UnitUseLine'];
 export type UnitView = components['schemas']['UnitView'];
 export type UseView = components['schemas']['UseView'];
@@ -4886,6 +6264,217 @@ export type ZoomPoint = components['schemas']['ZoomPoint'];
 export type ZoomView = components['schemas']['ZoomView'];
 export type $defs = Record<string, never>;
 export interface operations {
+    readChoices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    loadDemo: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     importJob: {
         parameters: {
             query?: {
@@ -5103,6 +6692,120 @@ export interface operations {
             };
         };
     };
+    makeJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewJob"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     readJob: {
         parameters: {
             query?: never;
@@ -5121,6 +6824,234 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    removeJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    archiveJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Archive"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobsView"];
                 };
             };
             /** @description Sent by a page of another site */
@@ -5426,6 +7357,350 @@ export interface operations {
             };
         };
     };
+    copyJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyJob"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    countJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobCounts"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    editJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["JobEditRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     exportJob: {
         parameters: {
             query?: never;
@@ -5444,6 +7719,230 @@ export interface operations {
                 };
                 content: {
                     "application/json": Record<string, never>;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readFrame: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readJobHistory: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobHistoryView"];
                 };
             };
             /** @description Sent by a page of another site */
@@ -7842,6 +10341,122 @@ export interface operations {
             };
         };
     };
+    redoJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     readReplaced: {
         parameters: {
             query?: never;
@@ -8551,6 +11166,122 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SwapsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    undoJob: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameView"];
                 };
             };
             /** @description Sent by a page of another site */
@@ -9620,6 +12351,120 @@ export interface operations {
             };
         };
     };
+    addUnits: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AddUnits"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedUnits"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     exportUnits: {
         parameters: {
             query?: never;
@@ -9878,6 +12723,120 @@ export interface operations {
             };
             /** @description Not done at this address */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    removeUnit: {
+        parameters: {
+            query: {
+                seen: number;
+            };
+            header?: never;
+            path: {
+                unit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedUnits"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,6 +1,6 @@
 /** The places on the strap, in working order, and the sheets that belong to one of them. */
 
-export type PlaceName = 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance' | 'power' | 'swaps'
+export type PlaceName = 'job' | 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance' | 'power' | 'swaps'
 
 export interface PlaceLine {
   name: PlaceName
@@ -10,6 +10,7 @@ export interface PlaceLine {
 }
 
 export const PLACES: readonly PlaceLine[] = [
+  { name: 'job', label: 'Job', number: 1, what: 'days, cameras, who is in which build when' },
   { name: 'shelf', label: 'Shelf', number: 2, what: 'all gear there is' },
   { name: 'bench', label: 'Bench', number: 3, what: 'build a camera rig' },
   { name: 'balance', label: 'Balance', number: 4, what: 'what carries it: gimbal, shoulder, hand, head' },
@@ -19,8 +20,14 @@ export const PLACES: readonly PlaceLine[] = [
 /** Where a screen stands on the strap: comparisons and build sheets belong to the Bench, swaps to Power. */
 export function onStrap(place: PlaceName): PlaceName {
   if (place === 'swaps') return 'power'
-  return place === 'shelf' || place === 'balance' || place === 'power' ? place : 'bench'
+  return place === 'job' || place === 'shelf' || place === 'balance' || place === 'power' ? place : 'bench'
 }
+
+/** Stands in an address for the camera or part of the day that a job does not have yet. */
+export const NONE = '-'
+
+/** Without a camera there is nothing to look at but the job and the shelf. */
+export const needsCamera = (place: PlaceName): boolean => place !== 'job' && place !== 'shelf'
 
 export function placeRoute(place: PlaceName, params: { job: string; part: string; rig: string }) {
   return { name: place, params }

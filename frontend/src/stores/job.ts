@@ -29,6 +29,14 @@ export const useJob = defineStore('job', () => {
     if (job.value?.id !== jobId) await loadJob(() => readJob(jobId))
   }
 
+  /** The job as it is now, after an edit of it; the strips of its part with it. */
+  async function reopen(): Promise<void> {
+    const id = job.value?.id
+    if (!id) return
+    const found = await loadJob(() => readJob(id))
+    if (found?.parts.some((p) => p.id === partId.value)) await look(id, partId.value)
+  }
+
   async function look(jobId: string, part: string): Promise<void> {
     await loadStrips(() => readPart(jobId, part))
   }
@@ -50,5 +58,5 @@ export const useJob = defineStore('job', () => {
     strips.value = null
   }
 
-  return { job, strips, partId, rigId, part, rig, place, problem, open, opened, look, show, partBeside, forget }
+  return { job, strips, partId, rigId, part, rig, place, problem, open, opened, reopen, look, show, partBeside, forget }
 })

@@ -51,6 +51,13 @@ export const useShelf = defineStore('shelf', () => {
     await kind.load(() => readModel(id))
   }
 
+  /** What was looked at is gone. */
+  function leave(): void {
+    chosen.value = ''
+    at.show(null)
+    kind.show(null)
+  }
+
   async function learnInterfaces(): Promise<void> {
     if (!interfaces.value) interfaces.value = await readInterfaces()
   }
@@ -72,6 +79,7 @@ export const useShelf = defineStore('shelf', () => {
     more,
     openUnit,
     openModel,
+    leave,
     learnInterfaces,
     clear,
   }

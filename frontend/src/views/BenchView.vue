@@ -1,20 +1,22 @@
 <script setup lang="ts">
 import { BButton, BButtonGroup } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, nextTick, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import BuildList from '../components/bench/BuildList.vue'
 import CallOuts from '../components/bench/CallOuts.vue'
 import FootFigures from '../components/bench/FootFigures.vue'
-import PlacePicker from '../components/bench/PlacePicker.vue'
-import PortPicker from '../components/bench/PortPicker.vue'
 import RigDrawing from '../components/bench/RigDrawing.vue'
 import ChoiceField from '../components/fields/ChoiceField.vue'
 import type { Findable } from '../components/frame/FinderDialog.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
 import type { KeyLine } from '../composables/useKeys'
 import type { Choice } from '../lib/fields'
+import { vTip } from '../lib/tip'
 import { useBench } from '../stores/bench'
+
+const PlacePicker = defineAsyncComponent(() => import('../components/bench/PlacePicker.vue'))
+const PortPicker = defineAsyncComponent(() => import('../components/bench/PortPicker.vue'))
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
@@ -274,15 +276,15 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
         <BLink class="btn btn-secondary" :to="{ name: 'compare', params: here }">Compare</BLink>
         <BLink class="btn btn-secondary" :to="{ name: 'sheet', params: here }">Build sheet</BLink>
         <BButton
+          v-tip="bench.view?.can_undo ?? 'Nothing to undo'"
           :disabled="!bench.view?.can_undo"
-          :title="bench.view?.can_undo ?? 'Nothing to undo'"
           @click="bench.undo()"
         >
           Undo
         </BButton>
         <BButton
+          v-tip="bench.view?.can_redo ?? 'Nothing to redo'"
           :disabled="!bench.view?.can_redo"
-          :title="bench.view?.can_redo ?? 'Nothing to redo'"
           @click="bench.redo()"
         >
           Redo

@@ -10,6 +10,7 @@ import { unitsAddress } from '../api'
 import ChoiceField from '../components/fields/ChoiceField.vue'
 import type { Findable } from '../components/frame/FinderDialog.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
+import AddUnits from '../components/shelf/AddUnits.vue'
 import ImportPanel from '../components/shelf/ImportPanel.vue'
 import InterfacePanel from '../components/shelf/InterfacePanel.vue'
 import ModelEditor from '../components/shelf/ModelEditor.vue'
@@ -26,7 +27,7 @@ const route = useRoute()
 const list = ref<HTMLElement | null>(null)
 const words = ref<InstanceType<typeof BFormInput> | null>(null)
 const { onKeydown, focusOn } = useRoving(list)
-const panel = ref<'unit' | 'model' | 'import' | 'interfaces'>('unit')
+const panel = ref<'unit' | 'model' | 'import' | 'interfaces' | 'units'>('unit')
 const blank = ref(false)
 
 watch(
@@ -58,8 +59,15 @@ function newModel(): void {
 }
 
 async function saved(): Promise<void> {
+  // A model that nobody has a unit of is in no list: the next thing is to say how many there are.
+  if (blank.value && shelf.model) panel.value = 'units'
   blank.value = false
   await shelf.look()
+}
+
+async function added(units: string[]): Promise<void> {
+  await shelf.look()
+  if (units[0]) await open(units[0])
 }
 
 const keys: KeyLine[] = [
@@ -230,7 +238,21 @@ function leaveModel() {
         <ImportPanel v-if="panel === 'import'" @done="saved" @close="panel = 'unit'" />
         <InterfacePanel v-else-if="panel === 'interfaces'" @close="panel = 'unit'" />
         <ModelEditor v-else-if="panel === 'model'" :blank="blank" @saved="saved" @close="leaveModel" />
-        <UnitPanel v-else :place="{ job, part, rig }" @edit-model="panel = 'model'" @saved="saved" />
+        <AddUnits
+          v-else-if="panel === 'units' && shelf.model"
+          :model="shelf.model.model.id"
+          :title="`${shelf.model.model.maker} ${shelf.model.model.name}`.trim()"
+          @added="added"
+          @close="panel = 'unit'"
+        />
+        <UnitPanel
+          v-else
+          :place="{ job, part, rig }"
+          @edit-model="panel = 'model'"
+          @saved="saved"
+          @more="panel = 'units'"
+          @removed="shelf.look()"
+        />
       </section>
     </main>
   </FrameShell>

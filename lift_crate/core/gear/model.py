@@ -325,6 +325,16 @@ class GearModel:
         """It draws, has cells, or carries power on a port."""
         return bool(self.draw or self.pack or self.gimbal or any(port.electrical for port in self.ports))
 
+    @property
+    def is_body(self) -> bool:
+        """A camera can start from it, also where its recorded areas are not entered yet."""
+        return self.kind == "body" or self.body is not None
+
+    @cached_property
+    def has_inlet(self) -> bool:
+        """It has an input for power."""
+        return any(port.electrical and port.electrical.role == "in" for port in self.ports)
+
     @cached_property
     def cg_outside_mm(self) -> float:
         """How far the model's own CG lies outside its outline; 0 within it, and where nothing is drawn."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from typing import Annotated, TypeVar
@@ -18,10 +18,22 @@ from ..stand import stand_of
 from ..verdict.judge import Whole, whole
 from .charging import ChargingPlan
 
-__all__ = ["Assignment", "Job", "Moment", "NotInJob", "PartOfDay", "Rig", "claims_of_others", "evaluate_job"]
+__all__ = [
+    "LONGEST",
+    "Assignment",
+    "Job",
+    "Moment",
+    "NotInJob",
+    "PartOfDay",
+    "Rig",
+    "calmest",
+    "claims_of_others",
+    "evaluate_job",
+]
 
 T = TypeVar("T")
-_LONGEST = timedelta(hours=48)
+LONGEST = timedelta(hours=48)
+"""A part of the day lasts no longer: a plan of swaps in steps ends."""
 
 
 class NotInJob(LiftCrateError, LookupError):
@@ -66,10 +78,10 @@ class PartOfDay:
             )
         if self.ends <= self.starts:
             raise ValueError(f"part '{self.id}' ends at {self.ends:%H:%M}, before it starts at {self.starts:%H:%M}")
-        if self.ends - self.starts > _LONGEST:
+        if self.ends - self.starts > LONGEST:
             raise ValueError(
                 f"part '{self.id}' lasts {(self.ends - self.starts).total_seconds() / 3600:.0f} h; a part of the day"
-                f" lasts {_LONGEST.total_seconds() / 3600:.0f} h at most, so make several of it"
+                f" lasts {LONGEST.total_seconds() / 3600:.0f} h at most, so make several of it"
             )
         if any(moment.at.tzinfo is None for moment in self.moments):
             raise ValueError(
@@ -180,6 +192,14 @@ class Job:
         """Rig id to the rig and its build in a part of the day; rigs without one are left out."""
         chosen = {a.rig: a.build for a in self.plan if a.part == part_id}
         return {rig.id: (rig, build) for rig in self.rigs for build in rig.builds if chosen.get(rig.id) == build.id}
+
+
+def calmest(counts: Mapping[str, Sequence[Mapping[str, int]]]) -> str | None:
+    """Where one looks first: the part of the day with the fewest Stops over its cameras, then with the
+    most cameras; ``counts`` by part and camera. None where no camera is planned.
+    """
+    planned = {part: cameras for part, cameras in counts.items() if cameras}
+    return min(planned, key=lambda part: (sum(c["stops"] for c in planned[part]), -len(planned[part])), default=None)
 
 
 def _find(items: tuple[T, ...], name: str, what: str) -> T:

@@ -32,9 +32,27 @@ INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, measured_w, h
 VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :measured_w, :health, :cycles, :condition, :note);
 
 -- name: jobs
--- All jobs.
-SELECT job.id, job.title, (SELECT min(lower(during)) FROM part_of_day part WHERE part.job_id = job.id) AS starts
+-- All jobs, with their days, how many cameras they have and when anything of them was changed last.
+SELECT job.id, job.title, job.zone, job.archived,
+    (SELECT min(lower(during)) FROM part_of_day part WHERE part.job_id = job.id) AS starts,
+    (SELECT max(upper(during)) FROM part_of_day part WHERE part.job_id = job.id) AS ends,
+    (SELECT count(*) FROM rig WHERE rig.job_id = job.id) AS cameras,
+    greatest(job.made, (SELECT max(at) FROM edit WHERE edit.job_id = job.id),
+        (SELECT max(at) FROM job_edit WHERE job_edit.job_id = job.id)) AS changed
 FROM job ORDER BY starts NULLS LAST, job.id;
+
+-- name: removed
+-- Jobs that are here no more, each as it was last, latest first.
+SELECT DISTINCT ON (kept.job_id) kept.job_id AS job, kept.id, kept.title, kept.actor, kept.at
+FROM replaced_job kept WHERE NOT EXISTS (SELECT FROM job WHERE job.id = kept.job_id) ORDER BY kept.job_id, kept.id DESC;
+
+-- name: ids
+-- Every id that a job has or had.
+SELECT id FROM job UNION SELECT job_id FROM replaced_job;
+
+-- name: archive^
+-- A job put away, or taken out again.
+UPDATE job SET archived = :archived WHERE id = :job RETURNING id;
 
 -- name: job^
 -- One job's own row.
@@ -71,15 +89,93 @@ WHERE plan.job_id = :job ORDER BY lower(part.during), rig.number;
 
 -- name: lock_job^
 -- A job's own row, locked until the transaction ends.
-SELECT id, title FROM job WHERE id = :job FOR UPDATE;
+SELECT id, title, version, revision FROM job WHERE id = :job FOR UPDATE;
+
+-- name: job_version^
+-- Version of a job's frame, and what undo and redo would do.
+SELECT version,
+    (SELECT title FROM job_edit WHERE job_id = :job AND kind = 'do' AND state = 'done' ORDER BY version DESC LIMIT 1) AS undo,
+    (SELECT title FROM job_edit WHERE job_id = :job AND kind = 'do' AND state = 'undone' ORDER BY version LIMIT 1) AS redo
+FROM job WHERE id = :job;
+
+-- name: last_job_done^
+-- The edit that undo takes back.
+SELECT version, title, before, after FROM job_edit
+WHERE job_id = :job AND kind = 'do' AND state = 'done' ORDER BY version DESC LIMIT 1;
+
+-- name: first_job_undone^
+-- The edit that redo does again.
+SELECT version, title, before, after FROM job_edit
+WHERE job_id = :job AND kind = 'do' AND state = 'undone' ORDER BY version LIMIT 1;
+
+-- name: job_edits_since
+-- What was done to a job after a version.
+SELECT version, kind, title, actor, at FROM job_edit WHERE job_id = :job AND version > :version ORDER BY version;
+
+-- name: job_history
+-- The latest edits of a job, newest first.
+SELECT version, kind, title, actor, at FROM job_edit WHERE job_id = :job ORDER BY version DESC LIMIT :most;
+
+-- name: last_job_version^
+-- The last version that a job of this name ever had.
+SELECT coalesce(max(version), 0) AS version FROM job_edit WHERE job_id = :job;
+
+-- name: add_job_edit!
+-- An edit into the history; what was undone cannot be redone after a new one.
+WITH dropped AS (
+    UPDATE job_edit SET state = 'dropped' WHERE job_id = :job AND kind = 'do' AND state = 'undone' AND :kind = 'do'
+)
+INSERT INTO job_edit (job_id, version, kind, title, before, after, state, actor)
+VALUES (:job, :version, :kind, :title, :before, :after, 'done', :actor);
+
+-- name: set_job_edit_state!
+-- An edit is undone or done again.
+UPDATE job_edit SET state = :state WHERE job_id = :job AND version = :version;
+
+-- name: save_job!
+-- A job's own row after an edit.
+UPDATE job SET title = :title, zone = :zone, settings = :settings, charging = :charging, version = :version WHERE id = :job;
+
+-- name: drop_plan!
+-- The whole plan of a job, with its claims.
+DELETE FROM plan WHERE job_id = :job;
+
+-- name: drop_charging_claims!
+-- What the charging of a job has in use.
+DELETE FROM claim WHERE job_id = :job AND build_id IS NULL;
+
+-- name: drop_parts!
+-- Some parts of the day, with what is planned in them.
+DELETE FROM part_of_day WHERE job_id = :job AND id = ANY(:names);
+
+-- name: drop_rigs!
+-- Some rigs, with their builds and what is planned of them.
+DELETE FROM rig WHERE job_id = :job AND id = ANY(:names);
+
+-- name: drop_builds!
+-- Some builds, wherever they are planned.
+DELETE FROM build WHERE job_id = :job AND id = ANY(:names);
+
+-- name: free_numbers!
+-- Numbers of rigs that are given anew, out of the way of each other.
+UPDATE rig SET number = number + 1000 WHERE job_id = :job AND id = ANY(:names);
+
+-- name: save_rig*!
+-- A rig as it is now.
+UPDATE rig SET number = :number, label = :label, position = :position, target = :target WHERE job_id = :job AND id = :id;
+
+-- name: name_build*!
+-- A build by another name.
+UPDATE build SET label = :label WHERE job_id = :job AND id = :id;
 
 -- name: zone^
 -- The time zone of a job.
 SELECT zone FROM job WHERE id = :job;
 
 -- name: add_job!
--- A job's own row.
-INSERT INTO job (id, title, zone, settings, charging) VALUES (:id, :title, :zone, :settings, :charging);
+-- A job's own row; edits of an earlier job of its name are no longer undone.
+WITH dropped AS (UPDATE job_edit SET state = 'dropped' WHERE job_id = :id AND kind = 'do')
+INSERT INTO job (id, title, zone, settings, charging, version) VALUES (:id, :title, :zone, :settings, :charging, :version);
 
 -- name: add_part*!
 -- A part of the day.

@@ -62,3 +62,23 @@ SELECT revision FROM catalogue_revision FOR SHARE;
 -- name: jobs_with_units
 -- Ids of the jobs whose builds have one of these units.
 SELECT DISTINCT job_id AS id FROM build_unit WHERE unit_id = ANY(:units) ORDER BY job_id;
+
+-- name: held_by
+-- What keeps a unit on the shelf: builds, chargers and boxes of a job, noted swaps.
+SELECT job.title || ', ' || rig.label || ': ' || build.label AS held
+FROM build_unit
+JOIN build ON build.job_id = build_unit.job_id AND build.id = build_unit.build_id
+JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
+JOIN job ON job.id = build.job_id
+WHERE build_unit.unit_id = :unit
+UNION ALL
+SELECT job.title || ', charging plan' FROM job
+WHERE jsonb_path_exists(job.charging, '$.chargers[*].unit ? (@ == $unit)', jsonb_build_object('unit', :unit::text))
+   OR jsonb_path_exists(job.charging, '$.boxes[*].unit ? (@ == $unit)', jsonb_build_object('unit', :unit::text))
+UNION ALL
+SELECT 'the log of swaps' FROM swap_made WHERE pack_in = :unit OR pack_out = :unit
+LIMIT 4;
+
+-- name: remove_unit!
+-- A unit that is nowhere any more.
+DELETE FROM unit WHERE id = :unit;

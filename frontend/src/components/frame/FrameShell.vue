@@ -2,7 +2,8 @@
 import { defineAsyncComponent, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { useKeys, type KeyLine } from '../../composables/useKeys'
-import { PLACES, placeRoute, type PlaceName } from '../../lib/places'
+import { needsCamera, NONE, PLACES, placeRoute, type PlaceName } from '../../lib/places'
+import { vTip } from '../../lib/tip'
 import { useAppearance } from '../../stores/appearance'
 import { useJob } from '../../stores/job'
 import CameraStrips from './CameraStrips.vue'
@@ -43,7 +44,8 @@ watch(
   async ([job, part, rig]) => {
     frame.partId = part
     frame.rigId = rig
-    await Promise.all([frame.open(job), frame.look(job, part)])
+    await Promise.all([frame.open(job), part === NONE ? null : frame.look(job, part)])
+    if (!frame.job && frame.problem?.code === 'job.unknown') await router.replace('/jobs')
   },
   { immediate: true },
 )
@@ -57,6 +59,11 @@ interface Aim {
 let aim: Aim | null = null
 async function go(to: Partial<Aim>): Promise<void> {
   const mine = { part: props.part, rig: props.rig, place: props.place, ...aim, ...to }
+  if (mine.rig === NONE) {
+    await frame.opened()
+    mine.rig = frame.job?.rigs[0]?.id ?? NONE
+    if (mine.rig === NONE && needsCamera(mine.place)) mine.place = 'job'
+  }
   aim = mine
   await router.push(placeRoute(mine.place, { job: props.job, part: mine.part, rig: mine.rig }))
   if (aim === mine) aim = null
@@ -68,7 +75,7 @@ async function imported(job: string): Promise<void> {
   if (job === props.job) {
     await Promise.all([frame.open(job), frame.look(job, props.part)])
     emit('imported', job)
-  } else await router.push('/')
+  } else await router.push('/jobs')
 }
 
 /** A key that waits for the next one: c for a camera of two digits, g for a place. */
@@ -183,6 +190,7 @@ function everything(): Findable[] {
       go: () => go({ part: p.id }),
     })),
     ...PLACES.map((p) => ({ kind: 'place', name: p.label, more: p.what, go: () => go({ place: p.name }) })),
+    { kind: 'command', name: 'All jobs', more: 'open, make, copy or remove a job', go: () => router.push('/jobs') },
     {
       kind: 'command',
       name: 'Job file',
@@ -206,7 +214,7 @@ function everything(): Findable[] {
 <template>
   <div class="frame" :class="`at-${place}`">
     <header class="head">
-      <button type="button" class="job-name" title="Save or read a job file" @click="jobShown = true">
+      <button v-tip="'Save or read a job file'" type="button" class="job-name" @click="jobShown = true">
         {{ frame.job?.title ?? 'Lift Crate' }}
       </button>
       <DayRibbon @choose="go({ part: $event })" />

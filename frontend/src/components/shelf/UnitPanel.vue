@@ -2,7 +2,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { putUnit, type Place } from '../../api'
+import { putUnit, removeUnit, type Place } from '../../api'
 import type { Problem } from '../../api/client'
 import type { Unit } from '../../api/schema.gen'
 import { fixed, grams } from '../../lib/format'
@@ -15,7 +15,7 @@ import TextField from '../fields/TextField.vue'
 import MeasurePanel from './MeasurePanel.vue'
 
 defineProps<{ place: Place }>()
-const emit = defineEmits<{ 'edit-model': []; saved: [] }>()
+const emit = defineEmits<{ 'edit-model': []; saved: []; more: [model: string]; removed: [] }>()
 const shelf = useShelf()
 const job = useJob()
 const draft = ref<Unit | null>(null)
@@ -39,6 +39,17 @@ async function save(change: Partial<Unit> = {}): Promise<void> {
     shelf.unit = await putUnit({ ...draft.value, ...change }, view.value?.seen ?? 0)
     problem.value = null
     emit('saved')
+  } catch (error) {
+    problem.value = error as Problem
+  }
+}
+
+async function remove(): Promise<void> {
+  if (!view.value) return
+  try {
+    await removeUnit(view.value.unit.id, view.value.seen)
+    shelf.leave()
+    emit('removed')
   } catch (error) {
     problem.value = error as Problem
   }
@@ -121,6 +132,8 @@ const rigs = computed(() => job.job?.rigs ?? [])
     <div class="unit-acts">
       <BButton v-if="!measuring" @click="measuring = true">Measure mass and CG</BButton>
       <BButton @click="emit('edit-model')">Model and ports</BButton>
+      <BButton @click="emit('more', view.unit.model)">Add units of this model</BButton>
+      <BButton @click="remove">Remove from stock</BButton>
     </div>
     <form class="unit-form" @submit.prevent="save()">
       <label>Owner <ChoiceField v-model="draft.owner" :choices="OWNERS" /></label>

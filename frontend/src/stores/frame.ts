@@ -1,0 +1,65 @@
+import { defineStore } from 'pinia'
+import { ref, shallowRef } from 'vue'
+import { editJob, readChoices, readFrame, redoJob, undoJob, type JobOperation } from '../api'
+import type { Problem } from '../api/client'
+import type { ChoicesView, FrameView } from '../api/schema.gen'
+import { useLoad } from '../composables/useLoad'
+import { useJob } from './job'
+
+/** The job that is edited: every change goes to the server, one at a time, and what comes back is shown. */
+export const useFrame = defineStore('frame', () => {
+  const job = useJob()
+  const { found: view, problem: unread, load, show } = useLoad<FrameView>()
+  const { found: choices, problem: unlearned, load: learn } = useLoad<ChoicesView>()
+  const problem = shallowRef<Problem | null>(null)
+  const busy = ref(false)
+  let line: Promise<unknown> = Promise.resolve()
+  /** The latest of every job that was opened: an edit goes to the job it was made on, whatever is looked at by then. */
+  const known = new Map<string, FrameView>()
+
+  async function open(id: string): Promise<void> {
+    problem.value = null
+    if (view.value?.job.id !== id) show(null)
+    const frame = load(async () => {
+      const found = await readFrame(id)
+      known.set(id, found)
+      return found
+    })
+    await Promise.all([frame, learn(readChoices)])
+    problem.value = unread.value ?? unlearned.value
+  }
+
+  function change(make: (now: FrameView) => Promise<FrameView>): Promise<boolean> {
+    const id = view.value?.job.id
+    const turn = line.then(async () => {
+      const now = id === undefined ? undefined : known.get(id)
+      if (!id || !now) return false
+      busy.value = true
+      try {
+        const next = await make(now)
+        known.set(id, next)
+        if (view.value?.job.id === id) show(next)
+        problem.value = null
+        await job.reopen()
+        return true
+      } catch (error) {
+        problem.value = error as Problem
+        return false
+      } finally {
+        busy.value = false
+      }
+    })
+    line = turn.catch(() => undefined)
+    return turn
+  }
+
+  const edit = (...operations: JobOperation[]): Promise<boolean> =>
+    change((now) => editJob(now.job.id ?? '', now.version, operations))
+  /** An operation made when its turn comes: what was changed just before it is in what it starts from. */
+  const editFrom = (make: (now: FrameView['job']) => JobOperation): Promise<boolean> =>
+    change((now) => editJob(now.job.id ?? '', now.version, [make(now.job)]))
+  const undo = (): Promise<boolean> => change((now) => undoJob(now.job.id ?? '', now.version))
+  const redo = (): Promise<boolean> => change((now) => redoJob(now.job.id ?? '', now.version))
+
+  return { view, choices, problem, busy, open, edit, editFrom, undo, redo }
+})

@@ -10,7 +10,8 @@ from typing import Any, Literal
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from ..core.job.edits import JobOperation, apply_to_job, describe_in_job, fresh_id, new_job, with_frame_of
+from ..core.gear.labels import fresh_id
+from ..core.job.edits import JobOperation, apply_to_job, describe_in_job, new_job, with_frame_of
 from ..core.job.job import Job, NotInJob
 from ..core.rig.build import Catalogue
 from .builds import HistoryEntry

@@ -2,15 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, replace
 from datetime import datetime
+from itertools import count, islice
 from typing import Literal
 from zoneinfo import ZoneInfo
 
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from ..core.errors import BadRig
+from ..core.errors import BadRig, NoSuchModel
 from ..core.gear.check import contradictions
 from ..core.gear.interface import FAMILIES, Interface
 from ..core.gear.labels import labels_in_series
@@ -22,7 +24,7 @@ from .database import Connection, job_queries, reading, shelf_queries, tried_aga
 from .errors import GearExists, GearInUse, PlanHasErrors, StaleShelf
 from .jobs import JobStore, unit_row
 
-__all__ = ["ShelfChange", "ShelfStore", "UnitUse"]
+__all__ = ["NewGear", "NewUnits", "ShelfChange", "ShelfStore", "UnitUse"]
 
 Kind = Literal["unit", "model", "interface"]
 _units, _models, _interfaces = TypeAdapter(Unit), TypeAdapter(GearModel), TypeAdapter(Interface)
@@ -46,6 +48,32 @@ class UnitUse:
     rig: str
     build: str
     parts: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class NewUnits:
+    """So many units of a model, labels counting on from the first; ``label`` ending in a hyphen: the next free."""
+
+    model: str
+    label: str
+    count: int = 1
+    owner: Literal["owned", "hired"] = "owned"
+
+
+@dataclass(frozen=True, kw_only=True)
+class NewGear:
+    """Gear that is to be added together."""
+
+    interfaces: Sequence[Interface] = ()
+    models: Sequence[GearModel] = ()
+    units: Sequence[NewUnits] = ()
+
+
+def _labels(wanted: NewUnits, taken: set[str]) -> list[str]:
+    if not wanted.label.endswith("-"):
+        return list(labels_in_series(wanted.label, wanted.count))
+    free = (f"{wanted.label}{i}" for i in count(1) if f"{wanted.label}{i}" not in taken)
+    return list(islice(free, wanted.count))
 
 
 class ShelfStore:
@@ -113,21 +141,46 @@ class ShelfStore:
                 self._require_builds(connection, replace(known, units={**known.units, unit.id: unit}), {unit.id})
             self._write_unit(connection, unit, known.units.get(unit.id), actor)
 
-    @tried_again
     def add_units(self, model: str, first: str, count: int, owner: Literal["owned", "hired"], actor: str) -> list[str]:
         """So many new units of a model, their labels counting on from the first; the labels.
 
         Raises NoSuchModel, and GearExists for a label that is there: then none is added.
         """
-        labels = labels_in_series(first, count)
+        wanted = NewUnits(model=model, label=first, count=count, owner=owner)
+        return self.add_made(lambda _: NewGear(units=(wanted,)), actor)
+
+    @tried_again
+    def add_made(self, make: Callable[[Catalogue], NewGear], actor: str) -> list[str]:
+        """Interfaces, models and units that ``make`` draws up from the gear there is; labels of the units.
+
+        All of it or nothing. Raises what ``make`` raises, NoSuchModel, GearExists, GearInUse.
+        """
         with writing(self.jobs.pool) as connection:
             shelf_queries.lock_catalogue(connection)
             known = self.jobs.catalogue(connection)
-            known.model(model)
-            for label in labels:
-                self._require_seen(connection, "unit", label, None, known=label in known.units)
-                self._write_unit(connection, Unit(id=label, model=model, owner=owner), None, actor)
-        return list(labels)
+            new = make(known)
+            for interface in new.interfaces:
+                self._require_seen(connection, "interface", interface.id, None, known=interface.id in known.interfaces)
+                self._write_interface(connection, interface, None, actor)
+            every = {**known.interfaces, **{i.id: i for i in new.interfaces}}
+            for model in new.models:
+                self._require_seen(connection, "model", model.id, None, known=model.id in known.models)
+                if wrong := [w.message for w in contradictions(model, every)]:
+                    raise GearInUse(model.title, tuple(wrong))
+                self._write_model(connection, model, None, actor)
+            there = {**known.models, **{m.id: m for m in new.models}}
+            taken, labels = set(known.units), []
+            for wanted in new.units:
+                if wanted.model not in there:
+                    raise NoSuchModel(wanted.model)
+                for label in _labels(wanted, taken):
+                    if label in taken:
+                        raise GearExists(label)
+                    taken.add(label)
+                    labels.append(label)
+                    unit = Unit(id=label, model=wanted.model, owner=wanted.owner)
+                    self._write_unit(connection, unit, None, actor)
+            return labels
 
     @tried_again
     def remove_unit(self, unit_id: str, actor: str, *, seen: int) -> None:
@@ -160,14 +213,7 @@ class ShelfStore:
                 raise GearInUse(model.id, tuple(wrong))
             mine = {unit.id for unit in known.shelf if unit.model == model.id}
             self._require_builds(connection, replace(known, models={**known.models, model.id: model}), mine)
-            old = known.models.get(model.id)
-            document = _models.dump_python(model, mode="json", exclude_defaults=True)
-            shelf_queries.put_model(connection, id=model.id, kind=model.kind, document=Jsonb(document))
-            title = f"Added {model.title}" if old is None else f"Changed {model.title}"
-            before = Jsonb(_models.dump_python(old, mode="json", exclude_defaults=True)) if old else None
-            shelf_queries.add_history(
-                connection, kind="model", thing=model.id, title=title, before=before, after=Jsonb(document), actor=actor
-            )
+            self._write_model(connection, model, known.models.get(model.id), actor)
 
     @tried_again
     def put_interface(self, interface: Interface, actor: str, *, seen: int | None = None) -> None:
@@ -180,19 +226,7 @@ class ShelfStore:
             old = known.interfaces.get(interface.id)
             self._require_seen(connection, "interface", interface.id, seen, known=old is not None)
             self._require_models(known, interface, old)
-            document = _interfaces.dump_python(interface, mode="json", exclude_defaults=True)
-            shelf_queries.put_interface(connection, id=interface.id, document=Jsonb(document))
-            title = f"Added {interface.label}" if old is None else f"Changed {interface.label}"
-            before = Jsonb(_interfaces.dump_python(old, mode="json", exclude_defaults=True)) if old else None
-            shelf_queries.add_history(
-                connection,
-                kind="interface",
-                thing=interface.id,
-                title=title,
-                before=before,
-                after=Jsonb(document),
-                actor=actor,
-            )
+            self._write_interface(connection, interface, old, actor)
 
     @tried_again
     def import_units(self, text: str, actor: str, *, apply: bool, revision: int | None = None) -> tuple[Plan, int]:
@@ -225,6 +259,30 @@ class ShelfStore:
             for change in plan.changes:
                 self._write_unit(connection, change.unit, known.units.get(change.unit.id), actor)
             return plan, int(job_queries.revision(connection)["revision"])
+
+    def _write_model(self, connection: Connection, model: GearModel, old: GearModel | None, actor: str) -> None:
+        document = _models.dump_python(model, mode="json", exclude_defaults=True)
+        shelf_queries.put_model(connection, id=model.id, kind=model.kind, document=Jsonb(document))
+        title = f"Added {model.title}" if old is None else f"Changed {model.title}"
+        before = Jsonb(_models.dump_python(old, mode="json", exclude_defaults=True)) if old else None
+        shelf_queries.add_history(
+            connection, kind="model", thing=model.id, title=title, before=before, after=Jsonb(document), actor=actor
+        )
+
+    def _write_interface(self, connection: Connection, interface: Interface, old: Interface | None, actor: str) -> None:
+        document = _interfaces.dump_python(interface, mode="json", exclude_defaults=True)
+        shelf_queries.put_interface(connection, id=interface.id, document=Jsonb(document))
+        title = f"Added {interface.label}" if old is None else f"Changed {interface.label}"
+        before = Jsonb(_interfaces.dump_python(old, mode="json", exclude_defaults=True)) if old else None
+        shelf_queries.add_history(
+            connection,
+            kind="interface",
+            thing=interface.id,
+            title=title,
+            before=before,
+            after=Jsonb(document),
+            actor=actor,
+        )
 
     def _write_unit(self, connection: Connection, unit: Unit, old: Unit | None, actor: str) -> None:
         shelf_queries.put_unit(connection, **unit_row(unit))

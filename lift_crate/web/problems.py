@@ -9,11 +9,14 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from ..core.errors import BadRig, LiftCrateError, NoSuchModel, NoSuchUnit
+from ..core.gear.doubts import GearDoubted
 from ..core.gear.measuring import BadMeasurement
+from ..core.gear.patterns import BadAnswers, NoSuchPattern
 from ..core.job.edits import JobRefused
 from ..core.job.job import NotInJob
 from ..devices.line import DeviceAway
 from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_problems
+from ..formats.starter import NoSuchStarter
 from ..store.errors import Conflict, DatabaseAway, Unstorable
 from .schema import BenchView
 
@@ -24,6 +27,10 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (NoSuchUnit, 422, "No such unit"),
     (NoSuchModel, 404, "No such model"),
     (BadRig, 422, "That does not make a rig"),
+    (BadAnswers, 422, "No model can be made of that"),
+    (NoSuchPattern, 404, "No such pattern"),
+    (NoSuchStarter, 422, "The starter shelf does not have that"),
+    (GearDoubted, 422, "That is hard to believe"),
     (JobRefused, 422, "That does not go in a job"),
     (BadJobFile, 422, "The job file was refused"),
     (BadMeasurement, 422, "These readings do not belong together"),

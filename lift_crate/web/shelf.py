@@ -22,7 +22,7 @@ from .described import PlaceApi
 from .identity import current_actor
 from .services import services
 
-__all__ = ["api"]
+__all__ = ["api", "preview_of"]
 
 api = PlaceApi(
     "shelf", __name__, url_prefix="/api/shelf", abp_tags=[Tag(name="shelf", description="All gear there is")]
@@ -126,7 +126,7 @@ def _model_read(model_id: str) -> Response:
         t.ModelView(
             model=model,
             seen=store.last_change("model", model.id),
-            preview=_preview(model, catalogue),
+            preview=preview_of(model, catalogue),
             units=[_line(catalogue, unit, {}) for unit in units],
             history=[
                 t.ShelfChangeLine(title=h.title, actor=h.actor, at=h.at) for h in store.history("model", model.id)
@@ -135,7 +135,8 @@ def _model_read(model_id: str) -> Response:
     )
 
 
-def _preview(model: GearModel, catalogue: Catalogue) -> t.ModelPreview:
+def preview_of(model: GearModel, catalogue: Catalogue) -> t.ModelPreview:
+    """A model drawn, and what is wrong with it."""
     wrong = list(contradictions(model, catalogue.interfaces))
     drawn = () if any(w.field == "interface" for w in wrong) else lone_model(model, catalogue.interfaces)
     return t.ModelPreview(
@@ -147,7 +148,7 @@ def _preview(model: GearModel, catalogue: Catalogue) -> t.ModelPreview:
 @api.post("/preview", responses={200: t.ModelPreview, **READ}, operation_id="previewModel")
 def preview_model(body: t.ModelBody) -> Response:
     """A model as it would be drawn, and what is wrong with it; nothing is saved."""
-    return answer(_preview(body.root, services().shelf.catalogue()))
+    return answer(preview_of(body.root, services().shelf.catalogue()))
 
 
 @api.put("/models", responses={200: t.ModelView, **_WRITE}, operation_id="putModel")

@@ -115,7 +115,8 @@ def test_own_gear_a_camera_and_a_verdict_that_the_command_line_repeats(
     expect(page.get_by_label("Words")).to_be_visible()
     page.get_by_role("heading", name="The shelf").wait_for(state="attached")
     for name, kind, label in (("box camera", "body", "BOX-1"), ("small light", "light", "LAMP-1")):
-        page.get_by_role("button", name="Add a model").click()
+        page.get_by_role("button", name="Add gear").click()
+        page.get_by_role("button", name="Every field by hand").click()
         editor = page.get_by_role("region", name="Model and its ports")
         editor.get_by_label("Id").first.fill(name.replace(" ", "-"))
         editor.get_by_label("Kind").fill(kind)

@@ -34,9 +34,13 @@ import type {
   MeasuredView,
   MeasureRequest,
   ModelPreview,
+  MadeGear,
   ModelView,
   Move,
   PairsView,
+  PatternGear,
+  PatternPreview,
+  PatternsView,
   PartView,
   PlacesView,
   PlanView,
@@ -48,6 +52,8 @@ import type {
   SheetView,
   ShelfView,
   SlideTo,
+  StarterOrder,
+  StarterView,
   Strip,
   Turn,
   Unit,
@@ -184,6 +190,13 @@ export const putUnit = (body: Unit, seen: number | null): Promise<UnitView> =>
 export const addUnits = (body: AddUnits): Promise<AddedUnits> => ask(client.POST('/api/shelf/units', { body }))
 export const removeUnit = (unit: string, seen: number): Promise<AddedUnits> =>
   ask(client.DELETE('/api/shelf/units/{unit}', { params: { path: { unit }, query: { seen } } }))
+export const readPatterns = (): Promise<PatternsView> => ask(client.GET('/api/shelf/patterns'))
+export const previewPattern = (pattern: string, answers: PatternGear['answers']): Promise<PatternPreview> =>
+  ask(client.POST('/api/shelf/patterns/{pattern}/preview', { params: { path: { pattern } }, body: { answers } }))
+export const addByPattern = (pattern: string, body: PatternGear): Promise<MadeGear> =>
+  ask(client.POST('/api/shelf/patterns/{pattern}', { params: { path: { pattern } }, body }))
+export const readStarter = (): Promise<StarterView> => ask(client.GET('/api/shelf/starter'))
+export const addStarter = (body: StarterOrder): Promise<AddedUnits> => ask(client.POST('/api/shelf/starter', { body }))
 export const readScale = (): Promise<ScaleView> => ask(client.GET('/api/shelf/scale'))
 export const measure = (body: MeasureRequest): Promise<MeasuredView> => ask(client.POST('/api/shelf/measure', { body }))
 export const unitsAddress = '/api/shelf/units.csv'

@@ -824,6 +824,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf/patterns": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each kind of gear is asked. */
+        get: operations["readPatterns"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/patterns/{pattern}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Add a model that these answers make, with its units; all of it or nothing. */
+        post: operations["addByPattern"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/patterns/{pattern}/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** The model that these answers make; nothing is saved. */
+        post: operations["previewPattern"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf/preview": {
         parameters: {
             query?: never;
@@ -852,6 +903,24 @@ export interface paths {
         get: operations["readScale"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/starter": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Generic gear in open standards, to be ticked. */
+        get: operations["readStarter"];
+        put?: never;
+        /** Add what is ticked, with so many units of each; all of it or nothing. */
+        post: operations["addStarter"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1290,6 +1359,17 @@ export interface components {
             /** Areas */
             areas: components["schemas"]["RecordedArea"][];
             /**
+             * Autofocus
+             * @default none
+             * @enum {string}
+             */
+            autofocus?: "none" | "slow" | "dependable";
+            /**
+             * Autofocus To Ev
+             * @default null
+             */
+            autofocus_to_ev?: number | null;
+            /**
              * Formats
              * @default []
              */
@@ -1302,6 +1382,23 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Screen
+             * @default none
+             * @enum {string}
+             */
+            screen?: "none" | "fixed" | "tilting" | "hinged left";
+            /**
+             * Stabilised
+             * @default none
+             * @enum {string}
+             */
+            stabilised?: "none" | "electronic" | "sensor";
+            /**
+             * Touch Focus
+             * @default false
+             */
+            touch_focus?: boolean;
         };
         /**
          * Box
@@ -1506,6 +1603,44 @@ export interface components {
             title: string;
         };
         /**
+         * CardData
+         * @description A card or drive, or the reader for it: kind, size, and what it writes and reads without a pause.
+         */
+        CardData: {
+            /**
+             * Bays
+             * @default 1
+             */
+            bays?: number;
+            /**
+             * Gb
+             * @default null
+             */
+            gb?: number | null;
+            /**
+             * Read Mb S
+             * @default null
+             */
+            read_mb_s?: number | null;
+            /** Slot */
+            slot: string;
+            /**
+             * Write Mb S
+             * @default null
+             */
+            write_mb_s?: number | null;
+        };
+        /**
+         * CardSlot
+         * @description A place for a card or drive.
+         */
+        CardSlot: {
+            /** Id */
+            id: string;
+            /** Takes */
+            takes: string;
+        };
+        /**
          * CarryAs
          * @description Say how the rig is carried; None: as is usual on its support.
          */
@@ -1520,6 +1655,40 @@ export interface components {
              * @default null
              */
             use?: ("static" | "walking" | "running" | "vehicle") | null;
+        };
+        /**
+         * CaseData
+         * @description A case or bag: inside and outside length, width and height, what it may weigh, and how it travels.
+         */
+        CaseData: {
+            /** Inside Mm */
+            inside_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Most Kg
+             * @default null
+             */
+            most_kg?: number | null;
+            /** Outside Mm */
+            outside_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Travels
+             * @default van
+             * @enum {string}
+             */
+            travels?: "van" | "cabin" | "hold" | "on the back";
+            /**
+             * Waterproof
+             * @default false
+             */
+            waterproof?: boolean;
         };
         /**
          * ChainEdgeView
@@ -2504,10 +2673,19 @@ export interface components {
         GearModel: {
             /** @default null */
             adapter?: components["schemas"]["Adapter"] | null;
+            /**
+             * Assumed
+             * @default []
+             */
+            assumed?: string[];
             /** @default null */
             body?: components["schemas"]["BodyData"] | null;
             /** @default null */
             cable?: components["schemas"]["Cable"] | null;
+            /** @default null */
+            card?: components["schemas"]["CardData"] | null;
+            /** @default null */
+            case?: components["schemas"]["CaseData"] | null;
             /**
              * Cg Mm
              * @default null
@@ -2525,6 +2703,11 @@ export interface components {
             cg_source?: "measured" | "catalogue" | "assumed";
             /** @default null */
             charger?: components["schemas"]["Charger"] | null;
+            /**
+             * Clock Ppm
+             * @default null
+             */
+            clock_ppm?: number | null;
             /** @default null */
             draw?: components["schemas"]["Draw"] | null;
             /** @default null */
@@ -2533,6 +2716,8 @@ export interface components {
             follow_focus?: components["schemas"]["FollowFocus"] | null;
             /** @default null */
             gimbal?: components["schemas"]["GimbalData"] | null;
+            /** @default null */
+            handle?: components["schemas"]["HandleData"] | null;
             /**
              * Hinges
              * @default []
@@ -2552,6 +2737,8 @@ export interface components {
             keep_clear?: components["schemas"]["KeepClear"][];
             /** Kind */
             kind: string;
+            /** @default null */
+            lamp?: components["schemas"]["LampData"] | null;
             /** @default null */
             lens?: components["schemas"]["LensData"] | null;
             /**
@@ -2591,6 +2778,12 @@ export interface components {
              * @default null
              */
             price?: number | null;
+            /** @default null */
+            radio?: components["schemas"]["RadioData"] | null;
+            /** @default null */
+            recording?: components["schemas"]["RecordingData"] | null;
+            /** @default null */
+            screen?: components["schemas"]["ScreenData"] | null;
             /**
              * Shapes
              * @default []
@@ -2605,6 +2798,11 @@ export interface components {
              * @default null
              */
             twin?: ("parallel" | "in turn") | null;
+            /**
+             * Unconfirmed
+             * @default []
+             */
+            unconfirmed?: string[];
         };
         /**
          * GearRing
@@ -2825,6 +3023,22 @@ export interface components {
              * @default 1
              */
             share?: number;
+        };
+        /**
+         * HandleData
+         * @description What a handle takes along: a record button, and controls that are lost without it.
+         */
+        HandleData: {
+            /**
+             * Controls
+             * @default []
+             */
+            controls?: string[];
+            /**
+             * Trigger
+             * @default false
+             */
+            trigger?: boolean;
         };
         /**
          * HeadData
@@ -3281,6 +3495,7 @@ export interface components {
              */
             spin_deg?: number;
         };
+        JsonValue: unknown;
         /**
          * KeepClear
          * @description Room that must stay free for the thing to be used: a door, a screen's swing, a fan outlet, a release.
@@ -3310,10 +3525,36 @@ export interface components {
             label: string;
         };
         /**
+         * LampData
+         * @description A light: illuminance at 1 m on its axis, and the full angle at which half of that is left.
+         */
+        LampData: {
+            /**
+             * Beam Deg
+             * @default null
+             */
+            beam_deg?: number | null;
+            /**
+             * Dims
+             * @default true
+             */
+            dims?: boolean;
+            /**
+             * Lux 1M
+             * @default null
+             */
+            lux_1m?: number | null;
+        };
+        /**
          * LensData
          * @description Optical data of a lens.
          */
         LensData: {
+            /**
+             * Autofocus
+             * @default false
+             */
+            autofocus?: boolean;
             /**
              * Close Focus Mm
              * @default null
@@ -3334,13 +3575,39 @@ export interface components {
              * @default []
              */
             gears?: components["schemas"]["GearRing"][];
+            /**
+             * Grows Mm
+             * @default 0
+             */
+            grows_mm?: number;
+            /**
+             * Holds Focus
+             * @default true
+             */
+            holds_focus?: boolean;
             /** Image Circle Mm */
             image_circle_mm: number;
+            /**
+             * Long Stop
+             * @default null
+             */
+            long_stop?: number | null;
             /**
              * Pupil Mm
              * @default null
              */
             pupil_mm?: number | null;
+            /**
+             * Rings
+             * @default
+             * @enum {string}
+             */
+            rings?: "" | "light" | "firm";
+            /**
+             * Stabilised
+             * @default false
+             */
+            stabilised?: boolean;
             /** Stop */
             stop: number;
             /**
@@ -3398,6 +3665,16 @@ export interface components {
             to_port: string;
             /** To Unit */
             to_unit: string;
+        };
+        /**
+         * MadeGear
+         * @description What was added.
+         */
+        MadeGear: {
+            /** Model */
+            model: string;
+            /** Units */
+            units: string[];
         };
         /**
          * MadeRequest
@@ -3622,6 +3899,16 @@ export interface components {
          * @description A model as it should be.
          */
         ModelBody: components["schemas"]["GearModel"];
+        /**
+         * ModelChoice
+         * @description A model to choose.
+         */
+        ModelChoice: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+        };
         /**
          * ModelPreview
          * @description A model drawn alone, what is wrong with it, and how well its figures are known.
@@ -4076,6 +4363,85 @@ export interface components {
             strips: components["schemas"]["StripView"][];
         };
         /**
+         * PatternAnswers
+         * @description Answers by their questions; what is not known is left out.
+         */
+        PatternAnswers: {
+            /** Answers */
+            answers: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+        };
+        /**
+         * PatternGear
+         * @description Answers, and the units that there are of the model.
+         */
+        PatternGear: {
+            /** Answers */
+            answers: {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
+            /**
+             * Owner
+             * @default owned
+             * @enum {string}
+             */
+            owner?: "owned" | "hired";
+            /**
+             * Sure
+             * @default false
+             */
+            sure?: boolean;
+        };
+        /**
+         * PatternPreview
+         * @description What answers make: the model drawn, what was assumed, what is doubted, and what is wrong.
+         */
+        PatternPreview: {
+            /** Doubts */
+            doubts: components["schemas"]["FieldProblem"][];
+            drawn: components["schemas"]["ModelPreview"] | null;
+            /** Interfaces */
+            interfaces: components["schemas"]["Interface"][];
+            model: components["schemas"]["GearModel"] | null;
+            /** Problems */
+            problems: components["schemas"]["FieldProblem"][];
+        };
+        /**
+         * PatternsView
+         * @description Every pattern, in the order they are offered, and the bodies that a cage can be for.
+         */
+        PatternsView: {
+            /** Bodies */
+            bodies: components["schemas"]["ModelChoice"][];
+            /** Patterns */
+            patterns: components["schemas"]["PatternView"][];
+        };
+        /**
+         * PatternView
+         * @description A kind of gear, and what it is asked: of every kind, then of its own.
+         */
+        PatternView: {
+            /** Group */
+            group: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Questions */
+            questions: components["schemas"]["Question"][];
+        };
+        /**
          * PictureFormat
          * @description A picture a body puts out, and the rate its cables must carry.
          */
@@ -4373,6 +4739,79 @@ export interface components {
             what: "CG" | "mass";
         };
         /**
+         * Question
+         * @description One question of a pattern. A number outside ``low`` to ``high`` is asked about once more.
+         */
+        Question: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices?: string[];
+            /**
+             * Columns
+             * @default []
+             */
+            columns?: components["schemas"]["Question"][];
+            /**
+             * Families
+             * @default []
+             */
+            families?: ("thread" | "shoe" | "rail" | "rod" | "rosette" | "lens" | "plate" | "bowl" | "battery" | "front" | "hinge" | "power" | "signal" | "timecode" | "control" | "audio")[];
+            /**
+             * Feeds
+             * @default
+             */
+            feeds?: string;
+            /**
+             * Field
+             * @default
+             */
+            field?: string;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /** Key */
+            key: string;
+            /**
+             * Kind
+             * @default number
+             * @enum {string}
+             */
+            kind?: "number" | "text" | "choice" | "yes" | "many" | "interface" | "model" | "rows";
+            /** Label */
+            label: string;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /**
+             * More
+             * @default false
+             */
+            more?: boolean;
+            /**
+             * Required
+             * @default false
+             */
+            required?: boolean;
+            /**
+             * Typical
+             * @default null
+             */
+            typical?: number | string | boolean | {
+                [key: string]: number | string | boolean | null;
+            }[] | null;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+        };
+        /**
          * QuietView
          * @description A time in which nobody touches a camera.
          */
@@ -4383,6 +4822,32 @@ export interface components {
             label: string;
             /** Starts */
             starts: number;
+        };
+        /**
+         * RadioData
+         * @description A transmitter or receiver: its band and channels, how far it carries, and what it keeps apart from.
+         */
+        RadioData: {
+            /**
+             * Band
+             * @default
+             */
+            band?: string;
+            /**
+             * Channels
+             * @default 1
+             */
+            channels?: number;
+            /**
+             * Delay Ms
+             * @default null
+             */
+            delay_ms?: number | null;
+            /**
+             * Range M
+             * @default null
+             */
+            range_m?: number | null;
         };
         /**
          * ReachView
@@ -4439,6 +4904,63 @@ export interface components {
             label: string;
             /** Width Mm */
             width_mm: number;
+        };
+        /**
+         * RecordingData
+         * @description What makes a body or recorder a recorder: its modes, the usual one first, and its slots.
+         */
+        RecordingData: {
+            /**
+             * Modes
+             * @default []
+             */
+            modes?: components["schemas"]["RecordingMode"][];
+            /**
+             * Slots
+             * @default []
+             */
+            slots?: components["schemas"]["CardSlot"][];
+            /**
+             * Take Limit Min
+             * @default null
+             */
+            take_limit_min?: number | null;
+            /**
+             * While Fed
+             * @default true
+             */
+            while_fed?: boolean;
+        };
+        /**
+         * RecordingMode
+         * @description A way to record: area, frames a second, rate, and how finely colour is kept.
+         */
+        RecordingMode: {
+            /**
+             * Area
+             * @default
+             */
+            area?: string;
+            /**
+             * Bits
+             * @default null
+             */
+            bits?: (8 | 10 | 12 | 14 | 16) | null;
+            /**
+             * Fps
+             * @default null
+             */
+            fps?: number | null;
+            /** Label */
+            label: string;
+            /** Mbit S */
+            mbit_s: number;
+            /**
+             * Sampling
+             * @default
+             * @enum {string}
+             */
+            sampling?: "" | "4:2:0" | "4:2:2" | "4:4:4" | "raw";
         };
         /**
          * RecordRequest
@@ -4810,6 +5332,29 @@ export interface components {
             name: string;
             /** Worst Nm */
             worst_nm: number;
+        };
+        /**
+         * ScreenData
+         * @description A screen to look at: its diagonal, how bright it gets, and what it can do.
+         */
+        ScreenData: {
+            /** Inches */
+            inches: number;
+            /**
+             * Luts
+             * @default false
+             */
+            luts?: boolean;
+            /**
+             * Nits
+             * @default null
+             */
+            nits?: number | null;
+            /**
+             * Touch
+             * @default false
+             */
+            touch?: boolean;
         };
         /**
          * SeeSawReport
@@ -5388,6 +5933,66 @@ export interface components {
              * @enum {string}
              */
             legs?: "tripod" | "monopod";
+        };
+        /**
+         * StarterLine
+         * @description One kind of thing on the starter shelf.
+         */
+        StarterLine: {
+            /** Group */
+            group: string;
+            /** Id */
+            id: string;
+            /** Mass G */
+            mass_g: number | null;
+            /** Name */
+            name: string;
+            /** Units */
+            units: number;
+            /** Wants Mount */
+            wants_mount: boolean;
+        };
+        /**
+         * StarterOrder
+         * @description What is to be added, and the lens mount of the bodies and lenses in it.
+         */
+        StarterOrder: {
+            /** Items */
+            items: components["schemas"]["StarterWant"][];
+            /**
+             * Mount
+             * @default
+             */
+            mount?: string | {
+                [key: string]: components["schemas"]["JsonValue"];
+            };
+            /**
+             * Owner
+             * @default owned
+             * @enum {string}
+             */
+            owner?: "owned" | "hired";
+        };
+        /**
+         * StarterView
+         * @description The starter shelf.
+         */
+        StarterView: {
+            /** Items */
+            items: components["schemas"]["StarterLine"][];
+        };
+        /**
+         * StarterWant
+         * @description How many of an item, and what is written on them; empty: a label made of its name.
+         */
+        StarterWant: {
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /** Id */
+            id: string;
         };
         /**
          * Step
@@ -6074,7 +6679,10 @@ export type CableView = components['schemas']['CableView'];
 export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
 export type Card = components['schemas']['Card'];
+export type CardData = components['schemas']['CardData'];
+export type CardSlot = components['schemas']['CardSlot'];
 export type CarryAs = components['schemas']['CarryAs'];
+export type CaseData = components['schemas']['CaseData'];
 export type ChainEdgeView = components['schemas']['ChainEdgeView'];
 export type ChainNodeView = components['schemas']['ChainNodeView'];
 export type ChangeBuild = components['schemas']['ChangeBuild'];
@@ -6126,6 +6734,7 @@ export type GimbalMove = components['schemas']['GimbalMove'];
 export type GimbalReadView = components['schemas']['GimbalReadView'];
 export type GimbalRequest = components['schemas']['GimbalRequest'];
 export type Grip = components['schemas']['Grip'];
+export type HandleData = components['schemas']['HandleData'];
 export type HeadData = components['schemas']['HeadData'];
 export type HeadReport = components['schemas']['HeadReport'];
 export type HeadStep = components['schemas']['HeadStep'];
@@ -6148,11 +6757,14 @@ export type JobSummary = components['schemas']['JobSummary'];
 export type JobsView = components['schemas']['JobsView'];
 export type JobView = components['schemas']['JobView'];
 export type Joint = components['schemas']['Joint'];
+export type JsonValue = components['schemas']['JsonValue'];
 export type KeepClear = components['schemas']['KeepClear'];
+export type LampData = components['schemas']['LampData'];
 export type LensData = components['schemas']['LensData'];
 export type Leveller = components['schemas']['Leveller'];
 export type LevellersView = components['schemas']['LevellersView'];
 export type Link = components['schemas']['Link'];
+export type MadeGear = components['schemas']['MadeGear'];
 export type MadeRequest = components['schemas']['MadeRequest'];
 export type MadeView = components['schemas']['MadeView'];
 export type Mains = components['schemas']['Mains'];
@@ -6164,6 +6776,7 @@ export type MeterReadView = components['schemas']['MeterReadView'];
 export type MeterRequest = components['schemas']['MeterRequest'];
 export type MisfitView = components['schemas']['MisfitView'];
 export type ModelBody = components['schemas']['ModelBody'];
+export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelPreview = components['schemas']['ModelPreview'];
 export type ModelView = components['schemas']['ModelView'];
 export type Moment = components['schemas']['Moment'];
@@ -6183,6 +6796,11 @@ export type PartLine = components['schemas']['PartLine'];
 export type PartOfDay = components['schemas']['PartOfDay'];
 export type PartSummary = components['schemas']['PartSummary'];
 export type PartView = components['schemas']['PartView'];
+export type PatternAnswers = components['schemas']['PatternAnswers'];
+export type PatternGear = components['schemas']['PatternGear'];
+export type PatternPreview = components['schemas']['PatternPreview'];
+export type PatternsView = components['schemas']['PatternsView'];
+export type PatternView = components['schemas']['PatternView'];
 export type PictureFormat = components['schemas']['PictureFormat'];
 export type PlacesView = components['schemas']['PlacesView'];
 export type PlaceView = components['schemas']['PlaceView'];
@@ -6194,10 +6812,14 @@ export type PowerView = components['schemas']['PowerView'];
 export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
 export type Proposal = components['schemas']['Proposal'];
+export type Question = components['schemas']['Question'];
 export type QuietView = components['schemas']['QuietView'];
+export type RadioData = components['schemas']['RadioData'];
 export type ReachView = components['schemas']['ReachView'];
 export type ReadLoadView = components['schemas']['ReadLoadView'];
 export type RecordedArea = components['schemas']['RecordedArea'];
+export type RecordingData = components['schemas']['RecordingData'];
+export type RecordingMode = components['schemas']['RecordingMode'];
 export type RecordRequest = components['schemas']['RecordRequest'];
 export type RecordView = components['schemas']['RecordView'];
 export type RemediesView = components['schemas']['RemediesView'];
@@ -6216,6 +6838,7 @@ export type RowView = components['schemas']['RowView'];
 export type RunDown = components['schemas']['RunDown'];
 export type ScaleView = components['schemas']['ScaleView'];
 export type SchoolView = components['schemas']['SchoolView'];
+export type ScreenData = components['schemas']['ScreenData'];
 export type SeeSawReport = components['schemas']['SeeSawReport'];
 export type SetCharging = components['schemas']['SetCharging'];
 export type SetSettings = components['schemas']['SetSettings'];
@@ -6236,6 +6859,10 @@ export type Spreads = components['schemas']['Spreads'];
 export type Spring = components['schemas']['Spring'];
 export type Stage = components['schemas']['Stage'];
 export type StandData = components['schemas']['StandData'];
+export type StarterLine = components['schemas']['StarterLine'];
+export type StarterOrder = components['schemas']['StarterOrder'];
+export type StarterView = components['schemas']['StarterView'];
+export type StarterWant = components['schemas']['StarterWant'];
 export type Step = components['schemas']['Step'];
 export type StepRequest = components['schemas']['StepRequest'];
 export type Strip = components['schemas']['Strip'];
@@ -12029,6 +12656,330 @@ export interface operations {
             };
         };
     };
+    readPatterns: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    addByPattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pattern: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatternGear"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeGear"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    previewPattern: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pattern: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatternAnswers"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternPreview"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     previewModel: {
         parameters: {
             query?: never;
@@ -12172,6 +13123,221 @@ export interface operations {
             };
             /** @description Not done at this address */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readStarter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StarterView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    addStarter: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StarterOrder"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddedUnits"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -40,3 +40,5 @@ export function weekday(moment: string): string {
 export function minuteOfDay(moment: string): number {
   return Number(moment.slice(11, 13)) * 60 + Number(moment.slice(14, 16))
 }
+
+export const counted = (count: number, thing: string): string => `${String(count)} ${thing}${count === 1 ? '' : 's'}`

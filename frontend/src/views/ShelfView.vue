@@ -10,6 +10,7 @@ import { unitsAddress } from '../api'
 import ChoiceField from '../components/fields/ChoiceField.vue'
 import type { Findable } from '../components/frame/FinderDialog.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
+import AddGear from '../components/shelf/AddGear.vue'
 import AddUnits from '../components/shelf/AddUnits.vue'
 import ImportPanel from '../components/shelf/ImportPanel.vue'
 import InterfacePanel from '../components/shelf/InterfacePanel.vue'
@@ -27,7 +28,7 @@ const route = useRoute()
 const list = ref<HTMLElement | null>(null)
 const words = ref<InstanceType<typeof BFormInput> | null>(null)
 const { onKeydown, focusOn } = useRoving(list)
-const panel = ref<'unit' | 'model' | 'import' | 'interfaces' | 'units'>('unit')
+const panel = ref<'unit' | 'model' | 'import' | 'interfaces' | 'units' | 'gear'>('unit')
 const blank = ref(false)
 
 watch(
@@ -65,9 +66,16 @@ async function saved(): Promise<void> {
   await shelf.look()
 }
 
-async function added(units: string[]): Promise<void> {
+async function added(units: string[], model = ''): Promise<void> {
   await shelf.look()
   if (units[0]) await open(units[0])
+  else if (model) {
+    await shelf.openModel(model)
+    panel.value = 'units'
+  }
+}
+function addGear(): void {
+  panel.value = 'gear'
 }
 
 const keys: KeyLine[] = [
@@ -87,7 +95,7 @@ const keys: KeyLine[] = [
       panel.value = 'model'
     },
   },
-  { keys: 'a', does: 'add a model', run: newModel },
+  { keys: 'a', does: 'add gear', run: addGear },
   {
     keys: 'i',
     does: 'read units from a CSV',
@@ -117,7 +125,7 @@ function leaveModel() {
 
 <template>
   <FrameShell :job="job" :part="part" :rig="rig" place="shelf" :keys="keys" :findables="findables">
-    <main class="shelf">
+    <main class="shelf" :class="{ adding: panel === 'gear' }">
       <h1 class="visually-hidden">The shelf</h1>
       <section class="asking" aria-label="What is looked for">
         <BFormInput
@@ -192,16 +200,16 @@ function leaveModel() {
           </BButton>
         </p>
         <div class="shelf-acts">
-          <BButton @click="newModel">Add a model</BButton>
+          <BButton variant="primary" @click="addGear">Add gear</BButton>
           <BButton @click="panel = 'interfaces'">Interfaces</BButton>
           <BButton @click="panel = 'import'">Read CSV</BButton>
           <BLink class="btn btn-secondary" :href="unitsAddress" download="shelf.csv">Save CSV</BLink>
         </div>
       </section>
-      <section ref="list" class="units" aria-label="Units" @keydown="onKeydown">
+      <section v-show="panel !== 'gear'" ref="list" class="units" aria-label="Units" @keydown="onKeydown">
         <p v-if="shelf.problem" class="trouble">{{ shelf.problem.message }}</p>
         <p v-if="shelf.found && !shelf.found.total" class="quiet">
-          Nothing on the shelf is like that. Loosen what is asked for, or add a model.
+          Nothing on the shelf matches. Ask for less, or add gear.
         </p>
         <ul>
           <li
@@ -237,6 +245,13 @@ function leaveModel() {
       <section class="shelf-side">
         <ImportPanel v-if="panel === 'import'" @done="saved" @close="panel = 'unit'" />
         <InterfacePanel v-else-if="panel === 'interfaces'" @close="panel = 'unit'" />
+        <AddGear
+          v-else-if="panel === 'gear'"
+          @added="added"
+          @close="panel = 'unit'"
+          @by-hand="newModel"
+          @csv="panel = 'import'"
+        />
         <ModelEditor v-else-if="panel === 'model'" :blank="blank" @saved="saved" @close="leaveModel" />
         <AddUnits
           v-else-if="panel === 'units' && shelf.model"
@@ -262,6 +277,12 @@ function leaveModel() {
 .shelf {
   display: grid;
   grid-template-columns: 244px minmax(0, 1fr) 430px;
+  overflow: hidden;
+}
+.shelf.adding {
+  grid-template-columns: 244px minmax(0, 1fr);
+}
+.shelf.adding .shelf-side {
   overflow: hidden;
 }
 .asking {

@@ -1,13 +1,32 @@
-"""Labels of units: what is written on a thing so that it can be told from those alike."""
+"""Labels of units, and ids made from what people call things."""
 
 from __future__ import annotations
 
 import re
+from collections.abc import Container
 
-__all__ = ["labels_in_series"]
+from slugify import slugify
+
+__all__ = ["fresh_id", "labels_in_series", "slug"]
 
 _NUMBER = re.compile(r"(.*?)(\d+)$")
 _MOST_DIGITS = 6
+_MOST_ID = 64
+
+
+def slug(label: str) -> str:
+    """Letters, digits and hyphens made from a label, as they stand in addresses; empty where nothing is left."""
+    return slugify(label, max_length=_MOST_ID, word_boundary=True)
+
+
+def fresh_id(label: str, taken: Container[str], instead: str) -> str:
+    """An id made from a label that nothing else has; ``instead`` where nothing is left of it."""
+    base = slug(label) or instead
+    found, count = base, 1
+    while found in taken:
+        count += 1
+        found = f"{base[: _MOST_ID - 4]}-{count}"
+    return found
 
 
 def labels_in_series(first: str, count: int) -> tuple[str, ...]:

@@ -18,8 +18,10 @@ from ..geometry import Array, Vec3, mated_frame, mated_rotation, port_basis
 from ..quantities import Angle, Coordinate, Count, Identifier, Label, Note, NotNegative, Positive
 from ..settings import STRICT
 from .electrical import Cable, Charger, Draw, Electrical, Pack, Signal
+from .equipment import CaseData, HandleData, LampData, RadioData, ScreenData
 from .interface import Gender
 from .optical import BodyData, FilterData, FollowFocus, LensData
+from .recording import CardData, RecordingData
 from .solids import Block, GimbalStage, KeepClear, Round, Solids, solids_of
 from .supports import GimbalData, StandData, SupportData
 
@@ -194,12 +196,25 @@ class GearModel:
     cable: Cable | None = None
     filter: FilterData | None = None
     follow_focus: FollowFocus | None = None
+    recording: RecordingData | None = None
+    card: CardData | None = None
+    screen: ScreenData | None = None
+    lamp: LampData | None = None
+    radio: RadioData | None = None
+    clock_ppm: Positive | None = None
+    """How far its clock runs off, parts in a million."""
+    handle: HandleData | None = None
+    case: CaseData | None = None
     hinges: Annotated[tuple[Hinge, ...], MaxLen(20)] = ()
     keep_clear: Annotated[tuple[KeepClear, ...], MaxLen(100)] = ()
     price: NotNegative | None = None
     """To buy, in the job's currency."""
     hire_per_day: NotNegative | None = None
     note: Note = ""
+    assumed: Annotated[tuple[Label, ...], MaxLen(100)] = ()
+    """Figures that nobody measured or read, by their place, as in ``draw.peak_w``."""
+    unconfirmed: Annotated[tuple[Label, ...], MaxLen(100)] = ()
+    """Voltages, currents and ratings taken for a kind of thing, not for this one: to be confirmed before it is used."""
 
     def __post_init__(self) -> None:
         ids = [port.id for port in self.ports]

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
-from annotated_types import MinLen
+from annotated_types import Ge, Le, MinLen
 
 from ..geometry import Vec3
 from ..quantities import Coordinate, Identifier, Label, NotNegative, Positive
@@ -23,6 +23,9 @@ __all__ = [
     "RecordedArea",
     "ZoomPoint",
 ]
+
+Light = Annotated[float, Ge(-10), Le(25)]
+"""EV at ISO 100."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -64,6 +67,12 @@ class BodyData:
     """What it puts out, its usual one first."""
     iso: tuple[Positive, Positive] | None = None
     """Lowest and highest sensitivity of its usual picture profile."""
+    screen: Literal["none", "fixed", "tilting", "hinged left"] = "none"
+    touch_focus: bool = False
+    autofocus: Literal["none", "slow", "dependable"] = "none"
+    autofocus_to_ev: Light | None = None
+    """Down to which light its autofocus is dependable."""
+    stabilised: Literal["none", "electronic", "sensor"] = "none"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -100,6 +109,8 @@ class LensData:
     stop: Positive
     """Widest aperture, f."""
     t_stop: Positive | None = None
+    long_stop: Positive | None = None
+    """Widest aperture at the long end, f, where it is less than at the short end."""
     close_focus_mm: Positive | None = None
     """From the film-plane mark."""
     pupil_mm: NotNegative | None = None
@@ -109,6 +120,14 @@ class LensData:
     zoom: tuple[ZoomPoint, ...] = ()
     """CG by focal length, shortest first."""
     gears: tuple[GearRing, ...] = ()
+    grows_mm: NotNegative = 0.0
+    """How much longer it is at its long end."""
+    autofocus: bool = False
+    stabilised: bool = False
+    rings: Literal["", "light", "firm"] = ""
+    """How easily its rings turn."""
+    holds_focus: bool = True
+    """It stays in focus while it is zoomed."""
 
     def __post_init__(self) -> None:
         if self.focal_mm[0] > self.focal_mm[1]:

@@ -13,9 +13,9 @@ from typing import Annotated, Literal
 from zoneinfo import ZoneInfo
 
 from annotated_types import MaxLen, MinLen
-from slugify import slugify
 
 from ..errors import LiftCrateError
+from ..gear.labels import fresh_id, slug
 from ..quantities import Count, Identifier, Label
 from ..rig.build import Build, Catalogue, Conditions, Target
 from ..settings import STRICT, Settings
@@ -48,7 +48,7 @@ __all__ = [
 
 _DAY = time(9), time(18)
 """The first part of a new job's day, until somebody says better."""
-_MOST_ID = 64
+
 Name = Annotated[str, MinLen(1), MaxLen(200)]
 
 
@@ -239,18 +239,7 @@ JobOperation = (
 
 def job_id_of(title: str) -> str:
     """An id made from a title: letters, digits and hyphens, as it stands in addresses; 'job' where nothing is left."""
-    return slugify(title, max_length=_MOST_ID, word_boundary=True) or "job"
-
-
-def fresh_id(label: str, taken: Collection[str], instead: str) -> str:
-    """An id made from a label that nothing else has; ``instead`` where nothing is left of it."""
-    made = job_id_of(label)
-    base = instead if made == "job" and label.strip().lower() != "job" else made
-    found, count = base, 1
-    while found in taken:
-        count += 1
-        found = f"{base[: _MOST_ID - 4]}-{count}"
-    return found
+    return slug(title) or "job"
 
 
 def new_job(title: str, day: date, zone: str, taken: Collection[str] = ()) -> Job:

@@ -9,8 +9,9 @@ from ..gear.model import GearModel
 from ..power.feeds import Feed, PowerGraph, power_graph
 from ..rig.layout import Layout
 
-__all__ = ["incomplete_findings"]
+__all__ = ["incomplete_findings", "unconfirmed_findings"]
 
+_MOST_NAMED = 4
 Missing = tuple[str, str]
 """A figure, and what could not be judged without it."""
 _OUTLINE: Missing = ("outline", "room, reach and wind")
@@ -77,3 +78,26 @@ def _of_power(graph: PowerGraph, feed: Feed) -> Iterator[Missing]:
             f"largest voltage of input '{graph.layout.catalogue.model_of(feed.sink).port(feed.inlet).label}'",
             "over-voltage",
         )
+
+
+def unconfirmed_findings(layout: Layout) -> tuple[Finding, ...]:
+    """One finding for all units whose voltages, currents and ratings are those of a kind of thing, not their own."""
+    units = tuple(
+        unit
+        for unit in (*layout.units, *(link.cable for link in layout.links))
+        if layout.catalogue.model_of(unit).unconfirmed
+    )
+    if not units:
+        return ()
+    named = ", ".join(units[:_MOST_NAMED]) + (
+        f" and {len(units) - _MOST_NAMED} more" if len(units) > _MOST_NAMED else ""
+    )
+    return (
+        Finding(
+            code="gear.unconfirmed",
+            level=Level.WATCH,
+            about=About(units=units),
+            text=f"Ratings not confirmed: {named}. Voltages, currents and loads are usual ones; read them off the thing"
+            " and confirm them on the Shelf.",
+        ),
+    )

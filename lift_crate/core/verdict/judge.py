@@ -20,7 +20,7 @@ from ..stand import Stand
 from ..support.head import head_findings
 from ..support.load import Carried, carrying_findings, moving_findings
 from ..support.rigging import mount_findings
-from .incomplete import incomplete_findings
+from .incomplete import incomplete_findings, unconfirmed_findings
 
 __all__ = ["Quick", "Verdict", "Whole", "quick", "whole"]
 
@@ -66,6 +66,7 @@ def quick(stand: Stand) -> Quick:
         *stand.power.findings,
         *mains_findings(graph, target),
         *assembly.layout.once(incomplete_findings),
+        *assembly.layout.once(unconfirmed_findings),
         *_missing_masses(held),
         *assembly.layout.once(_cg_outside),
         *assembly.layout.once(_conditions),

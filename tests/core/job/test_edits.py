@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from lift_crate.core.errors import LiftCrateError, NoSuchUnit
-from lift_crate.core.gear.labels import labels_in_series
+from lift_crate.core.gear.labels import fresh_id, labels_in_series
 from lift_crate.core.job.charging import Box, ChargerPlace, ChargingPlan
 from lift_crate.core.job.edits import (
     AddBuild,
@@ -32,7 +32,6 @@ from lift_crate.core.job.edits import (
     SetTarget,
     apply_to_job,
     describe_in_job,
-    fresh_id,
     new_job,
     with_frame_of,
 )

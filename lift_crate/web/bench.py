@@ -4,12 +4,17 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from typing import Annotated, Literal
 
 from flask import Response
 from flask_openapi3.models.tag import Tag
+from pydantic import Field
 
+from ..core.bench.bench import Bench
+from ..core.bench.exchange import exchanges
 from ..core.bench.questions import candidates, misfits, places_for, ways_to_fit
 from ..core.bench.remedies import MOST_SHOWN, search_remedies
+from ..core.bench.search import matches
 from ..core.job.job import NotInJob
 from ..store.builds import BuildState, Judge
 from ..store.errors import StaleEdit
@@ -204,6 +209,21 @@ class WaysView(Told):
     ways: list[WayView]
 
 
+def _places(bench: Bench, unit: str) -> list[PlaceView]:
+    return [
+        PlaceView(
+            onto=p.onto,
+            port=p.port.id,
+            label=p.port.label,
+            interface=bench.catalogue.interfaces[p.port.interface].label,
+            adapter=present.adapter_text(p.adapter) if p.adapter else None,
+            operations=list(p.operations),
+            effect=present.effect_view(p.effect),
+        )
+        for p in places_for(bench, unit)
+    ]
+
+
 @api.get("/places/<string:unit>", responses={200: PlacesView, **READ}, operation_id="readPlaces")
 def read_places(path: UnitPlacePath) -> Response:
     """Where a unit can go on this rig now."""
@@ -213,17 +233,90 @@ def read_places(path: UnitPlacePath) -> Response:
         PlacesView(
             unit=path.unit,
             title=model.title,
-            places=[
-                PlaceView(
-                    onto=p.onto,
-                    port=p.port.id,
-                    label=p.port.label,
-                    interface=bench.catalogue.interfaces[p.port.interface].label,
-                    adapter=present.adapter_text(p.adapter) if p.adapter else None,
-                    operations=list(p.operations),
-                    effect=present.effect_view(p.effect),
+            places=_places(bench, path.unit),
+        )
+    )
+
+
+class WordsQuery(Strict):
+    """A few letters of a unit, its kind or its name; the unit that is looked at, else the likeliest."""
+
+    words: Annotated[str, Field(max_length=120)] = ""
+    unit: str = ""
+
+
+class MatchView(Told):
+    """A free unit that the letters mean."""
+
+    unit: str
+    title: str
+    kind: str
+    owner: Literal["owned", "hired"]
+    alike: int
+    fits: bool
+
+
+class AddsView(Told):
+    """What could be added, the likeliest first, and where the one that is looked at goes, best place first."""
+
+    matches: list[MatchView]
+    unit: str
+    places: list[PlaceView]
+
+
+class ExchangeView(Told):
+    """A unit that could take the place of another, and what would come off."""
+
+    unit: str
+    title: str
+    left: list[str]
+    operations: list[AnyOperation]
+    effect: EffectView
+
+
+class ExchangesView(Told):
+    """What could take the place of a unit, best first."""
+
+    unit: str
+    exchanges: list[ExchangeView]
+
+
+@api.get("/adds", responses={200: AddsView, **READ}, operation_id="readAdds")
+def read_adds(path: s.RigPath, query: WordsQuery) -> Response:
+    """What a few letters mean, and the best places for it on this rig; without letters, what it wants next."""
+    bench = bench_of(state_of(path), path.part)
+    found = matches(bench, query.words)
+    looked_at = query.unit or next((m.unit for m in found if m.fits), found[0].unit if found else "")
+    return answer(
+        AddsView(
+            matches=[
+                MatchView(
+                    unit=m.unit, title=m.model.title, kind=m.model.kind, owner=m.owner, alike=m.alike, fits=m.fits
                 )
-                for p in places_for(bench, path.unit)
+                for m in found
+            ],
+            unit=looked_at,
+            places=_places(bench, looked_at) if looked_at else [],
+        )
+    )
+
+
+@api.get("/exchanges/<string:unit>", responses={200: ExchangesView, **READ}, operation_id="readExchanges")
+def read_exchanges(path: UnitPlacePath, query: WordsQuery) -> Response:
+    """What could take the place of a part or of the body, keeping all that still goes."""
+    bench = bench_of(state_of(path), path.part)
+    return answer(
+        ExchangesView(
+            unit=path.unit,
+            exchanges=[
+                ExchangeView(
+                    unit=e.unit,
+                    title=e.model.title,
+                    left=list(e.left),
+                    operations=list(e.operations),
+                    effect=present.effect_view(e.effect),
+                )
+                for e in exchanges(bench, path.unit, query.words)
             ],
         )
     )

@@ -347,3 +347,56 @@ def test_a_phone_in_the_dark_shows_no_white_and_nothing_is_cut(
     row(page, "REL-2").tap()
     expect(page.get_by_role("button", name="dovetail, plate of 38 mm dovetail")).to_be_visible()
     page.close()
+
+
+def test_twelve_parts_from_the_bare_body_in_thirty_key_presses(page: Page, live: LiveServer) -> None:
+    bench = api(live, "dress", "quay")
+    stripped = page.request.post(
+        f"{live.address}/api/jobs/dry-dock-opera/parts/dress/rigs/quay/edits",
+        data={"version": bench["version"], "operations": [{"op": "strip"}]},
+    )
+    assert stripped.ok
+    open_bench(page, live, "dress", "quay")
+    pressed = 0
+
+    def press(key: str) -> None:
+        nonlocal pressed
+        pressed += 1
+        page.keyboard.press(key)
+
+    press("a")
+    words = page.get_by_label("What to add")
+    expect(words).to_be_focused()
+    for letters in ("l", "c", "b", "r", "p", "h", "a", "m", "s", "gr", "mi", "sd"):
+        for letter in letters:
+            press(letter)
+        press("Enter")
+    expect(page.locator(".picker header p")).to_contain_text(re.compile(r"^On: ([^,]+, ){11}[^,]+$"), timeout=30_000)
+    assert pressed <= 30
+    after = api(live, "dress", "quay")
+    # An adapter that one of them needs comes along by itself.
+    assert len(after["rows"]) + len(after["cables"]) >= 13
+    page.keyboard.press("Escape")
+    page.keyboard.press("u")
+    expect(page.locator(".callouts")).to_be_visible()
+
+
+def test_a_part_is_shown_where_it_would_go_before_it_is_taken(page: Page, live: LiveServer) -> None:
+    open_bench(page, live, "dress", "quay")
+    page.keyboard.press("a")
+    page.get_by_label("What to add").fill("counterweight")
+    chosen = page.locator(".add-matches li.chosen")
+    expect(chosen).to_contain_text("1 of")
+    expect(page.get_by_text("not saved: trying it out")).to_be_visible()
+    first = chosen.locator(".go b").inner_text(), chosen.locator(".go").inner_text()
+    page.keyboard.press("ArrowRight")
+    expect(chosen).to_contain_text("2 of")
+    assert chosen.locator(".go").inner_text() != first[1]
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("not saved: trying it out")).to_be_hidden()
+    page.keyboard.press("e")
+    picker = page.get_by_role("region", name="Exchange C6-1")
+    expect(picker.locator(".candidate").first).to_be_visible()
+    picker.get_by_label("Exchange for").press("Enter")
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    assert api(live, "dress", "quay")["body"] != "C6-1"

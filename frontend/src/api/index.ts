@@ -2,6 +2,7 @@
 import { ask, client, Problem, problemOf } from './client'
 import type {
   AddedUnits,
+  AddsView,
   AddUnits,
   Adjust,
   Attach,
@@ -24,6 +25,7 @@ import type {
   Interface,
   InterfacesView,
   ChoicesView,
+  ExchangesView,
   FrameView,
   JobCounts,
   JobEditRequest,
@@ -115,6 +117,10 @@ export const readRemedies = (path: Place, finding: string, start = 0): Promise<R
   ask(client.GET(`${RIG}/remedies`, { params: { path, query: { finding, start } } }))
 export const readHistory = (path: Place): Promise<HistoryView> =>
   ask(client.GET(`${RIG}/history`, { params: { path } }))
+export const readAdds = (path: Place, words: string, unit = ''): Promise<AddsView> =>
+  ask(client.GET(`${RIG}/adds`, { params: { path, query: { words, unit } } }))
+export const readExchanges = (path: Place, unit: string, words: string): Promise<ExchangesView> =>
+  ask(client.GET(`${RIG}/exchanges/{unit}`, { params: { path: { ...path, unit }, query: { words } } }))
 export const readPlaces = (path: Place, unit: string): Promise<PlacesView> =>
   ask(client.GET(`${RIG}/places/{unit}`, { params: { path: { ...path, unit } } }))
 export const readFit = (path: Place, unit: string, onto: string, port: string): Promise<WaysView> =>

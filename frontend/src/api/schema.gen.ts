@@ -278,6 +278,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/adds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a few letters mean, and the best places for it on this rig; without letters, what it wants next. */
+        get: operations["readAdds"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance": {
         parameters: {
             query?: never;
@@ -375,6 +392,23 @@ export interface paths {
         put?: never;
         /** Change the build and save it; a stale edit is refused with the build as it is now. */
         post: operations["editBench"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/exchanges/{unit}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What could take the place of a part or of the body, keeping all that still goes. */
+        get: operations["readExchanges"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1086,6 +1120,18 @@ export interface components {
              * Format: date-time
              */
             starts: string;
+        };
+        /**
+         * AddsView
+         * @description What could be added, the likeliest first, and where the one that is looked at goes, best place first.
+         */
+        AddsView: {
+            /** Matches */
+            matches: components["schemas"]["MatchView"][];
+            /** Places */
+            places: components["schemas"]["PlaceView"][];
+            /** Unit */
+            unit: string;
         };
         /**
          * AddUnits
@@ -2421,6 +2467,31 @@ export interface components {
             line: number;
             /** Message */
             message: string;
+        };
+        /**
+         * ExchangesView
+         * @description What could take the place of a unit, best first.
+         */
+        ExchangesView: {
+            /** Exchanges */
+            exchanges: components["schemas"]["ExchangeView"][];
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * ExchangeView
+         * @description A unit that could take the place of another, and what would come off.
+         */
+        ExchangeView: {
+            effect: components["schemas"]["EffectView"];
+            /** Left */
+            left: string[];
+            /** Operations */
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * ExposureView
@@ -3779,6 +3850,27 @@ export interface components {
             unit: string;
         };
         /**
+         * MatchView
+         * @description A free unit that the letters mean.
+         */
+        MatchView: {
+            /** Alike */
+            alike: number;
+            /** Fits */
+            fits: boolean;
+            /** Kind */
+            kind: string;
+            /**
+             * Owner
+             * @enum {string}
+             */
+            owner: "owned" | "hired";
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Measured
          * @description A figure with one standard deviation and how it came about.
          */
@@ -5096,7 +5188,7 @@ export interface components {
         };
         /**
          * Replace
-         * @description Put another unit in the place of one, on the same ports.
+         * @description Put another unit in the place of one, on the same ports, or on those that ``ports`` gives for them.
          */
         Replace: {
             /** By */
@@ -5106,6 +5198,14 @@ export interface components {
              * @enum {string}
              */
             op: "replace";
+            /**
+             * Ports
+             * @default []
+             */
+            ports?: [
+                string,
+                string
+            ][];
             /** Unit */
             unit: string;
         };
@@ -6661,6 +6761,7 @@ export type AddBuild = components['schemas']['AddBuild'];
 export type AddCamera = components['schemas']['AddCamera'];
 export type AddedUnits = components['schemas']['AddedUnits'];
 export type AddPart = components['schemas']['AddPart'];
+export type AddsView = components['schemas']['AddsView'];
 export type AddUnits = components['schemas']['AddUnits'];
 export type Adjust = components['schemas']['Adjust'];
 export type Archive = components['schemas']['Archive'];
@@ -6717,6 +6818,8 @@ export type EffectView = components['schemas']['EffectView'];
 export type Electrical = components['schemas']['Electrical'];
 export type Elevation = components['schemas']['Elevation'];
 export type ErrorLine = components['schemas']['ErrorLine'];
+export type ExchangesView = components['schemas']['ExchangesView'];
+export type ExchangeView = components['schemas']['ExchangeView'];
 export type ExposureView = components['schemas']['ExposureView'];
 export type Family = components['schemas']['Family'];
 export type FieldProblem = components['schemas']['FieldProblem'];
@@ -6769,6 +6872,7 @@ export type MadeRequest = components['schemas']['MadeRequest'];
 export type MadeView = components['schemas']['MadeView'];
 export type Mains = components['schemas']['Mains'];
 export type Mark = components['schemas']['Mark'];
+export type MatchView = components['schemas']['MatchView'];
 export type Measured = components['schemas']['Measured'];
 export type MeasuredView = components['schemas']['MeasuredView'];
 export type MeasureRequest = components['schemas']['MeasureRequest'];
@@ -8882,6 +8986,114 @@ export interface operations {
             };
         };
     };
+    readAdds: {
+        parameters: {
+            query?: {
+                unit?: string;
+                words?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AddsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     readBalance: {
         parameters: {
             query?: {
@@ -9599,6 +9811,115 @@ export interface operations {
                 };
                 content: {
                     "application/problem+json": components["schemas"]["ConflictProblem"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readExchanges: {
+        parameters: {
+            query?: {
+                unit?: string;
+                words?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+                unit: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExchangesView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
                 };
             };
             /** @description Larger than this takes */

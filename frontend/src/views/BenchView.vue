@@ -15,6 +15,8 @@ import type { Choice } from '../lib/fields'
 import { vTip } from '../lib/tip'
 import { useBench } from '../stores/bench'
 
+const AddAnything = defineAsyncComponent(() => import('../components/bench/AddAnything.vue'))
+const ExchangePicker = defineAsyncComponent(() => import('../components/bench/ExchangePicker.vue'))
 const PlacePicker = defineAsyncComponent(() => import('../components/bench/PlacePicker.vue'))
 const PortPicker = defineAsyncComponent(() => import('../components/bench/PortPicker.vue'))
 
@@ -27,12 +29,14 @@ const callouts = ref<InstanceType<typeof CallOuts> | null>(null)
 const drawing = ref<InstanceType<typeof RigDrawing> | null>(null)
 const picking = ref<{ unit: string; port: string } | null>(null)
 const placing = ref('')
+const adding = ref(false)
+const exchanging = ref('')
 const side = ref<'build' | 'callouts'>('callouts')
 
 watch(
   () => [props.job, props.part, props.rig] as const,
   async ([job, part, rig]) => {
-    picking.value = null
+    closeAll()
     placing.value = typeof route.query.place === 'string' ? route.query.place : ''
     await bench.open({ job, part, rig })
   },
@@ -42,22 +46,37 @@ watch(
 const selectedRow = computed(() => bench.row)
 const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
 
+function closeAll(): void {
+  picking.value = null
+  placing.value = exchanging.value = ''
+  adding.value = false
+}
+
 function pick(unit: string, port: string): void {
+  closeAll()
   bench.selected = unit
-  placing.value = ''
   picking.value = { unit, port }
 }
 
 function place(unit: string): void {
-  picking.value = null
+  closeAll()
   placing.value = unit
+}
+
+function add(): void {
+  closeAll()
+  adding.value = true
+}
+
+function exchange(): void {
+  closeAll()
+  exchanging.value = bench.selected
 }
 
 async function closePicker(): Promise<void> {
   const was = picking.value
-  const placed = placing.value
-  picking.value = null
-  placing.value = ''
+  const placed = placing.value || exchanging.value || (adding.value ? bench.selected : '')
+  closeAll()
   if (route.query.place) void router.replace({ query: {} })
   await nextTick()
   if (placed) await list.value?.focusOn(`[data-unit="${bench.selected}"]`)
@@ -96,6 +115,8 @@ const keys: KeyLine[] = [
       return callouts.value?.focusOn('.callout')
     },
   },
+  { keys: 'a', does: 'add anything: a few letters, ← → other places, Enter takes it', run: add },
+  { keys: 'e', does: 'exchange the part or the body, keeping what still goes', run: exchange },
   {
     keys: 'w',
     does: 'where else the part can go',
@@ -254,8 +275,7 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
         <h1>
           <b>{{ bench.view?.rig_label ?? 'The Bench' }}</b> {{ bench.view?.build_label }}
         </h1>
-        <label v-if="bench.view" class="carried"
-          >carried
+        <label v-if="bench.view" class="carried">
           <ChoiceField
             :model-value="(bench.view.use ?? '') as Use"
             aria-label="How the rig is carried"
@@ -272,6 +292,7 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
             :commit="(unit: string) => bench.edit({ op: 'hold', unit })"
           />
         </label>
+        <BButton variant="primary" @click="add">Add</BButton>
         <BLink class="btn btn-secondary" :to="{ name: 'lenses', params: here }">Lenses</BLink>
         <BLink class="btn btn-secondary" :to="{ name: 'compare', params: here }">Compare</BLink>
         <BLink class="btn btn-secondary" :to="{ name: 'sheet', params: here }">Build sheet</BLink>
@@ -290,11 +311,13 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
           Redo
         </BButton>
       </div>
-      <BuildList ref="list" @port="pick" @where="place" />
+      <BuildList ref="list" @port="pick" @where="place" @exchange="exchange" />
       <RigDrawing v-if="bench.view" ref="drawing" :place="here" @port="pick" />
       <PortPicker v-if="picking" :unit="picking.unit" :port="picking.port" @close="closePicker" />
       <PlacePicker v-else-if="placing" :unit="placing" @close="closePicker" />
-      <CallOuts v-show="!picking && !placing" ref="callouts" />
+      <AddAnything v-else-if="adding" @close="closePicker" />
+      <ExchangePicker v-else-if="exchanging" :unit="exchanging" @close="closePicker" />
+      <CallOuts v-show="!picking && !placing && !adding && !exchanging" ref="callouts" />
     </main>
     <template #foot><FootFigures /></template>
   </FrameShell>

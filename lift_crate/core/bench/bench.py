@@ -10,6 +10,8 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import TypeVar
 
+import numpy as np
+
 from ..callouts import Finding, Level
 from ..errors import BadRig
 from ..fit.adapters import AdapterChain, find_chain
@@ -126,6 +128,8 @@ class Effect:
 
     mass_g: float
     cg_x_mm: float
+    shift_mm: float
+    """How far the balance point moves, in space."""
     draw_w: float
     hours_after: float | None
     stops_after: int
@@ -142,9 +146,11 @@ class Effect:
         levels_before = {f.key: f.level for f in before.findings}
         levels_after = {f.key: f.level for f in after.findings}
         first = after.stand.first_empty
+        moved = np.asarray(after.stand.carried.payload.cg_mm) - np.asarray(before.stand.carried.payload.cg_mm)
         return cls(
             after.stand.carried.total.mass_g - before.stand.carried.total.mass_g,
-            float(after.stand.carried.payload.cg_mm[0] - before.stand.carried.payload.cg_mm[0]),
+            float(moved[0]),
+            float(np.linalg.norm(moved)),
             after.stand.draw_w - before.stand.draw_w,
             first.hours if first else None,
             after.counts["stops"],

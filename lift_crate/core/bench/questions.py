@@ -9,13 +9,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 
-from ..errors import NotAllowed
+from ..errors import BadRig, NotAllowed
 from ..fit.adapters import AdapterChain, all_chains, half_for
 from ..fit.joints import port_uses, why_not_mate
 from ..gear.model import GearModel, Port, mates
 from ..rig.build import Claim
 from ..rig.edits import Attach, Detach, Disconnect, Move, Operation, describe
 from .bench import Bench, Effect, free_ports, is_socket, through, ways_on, ways_to_link, ways_to_move
+from .search import runs_of
 
 __all__ = ["Candidate", "Misfit", "Place", "Way", "candidates", "misfits", "places_for", "ways_to_fit"]
 
@@ -181,16 +182,17 @@ def _mounting_port(bench: Bench, model: GearModel, socket: bool) -> Port:
 def places_for(bench: Bench, unit: str) -> list[Place]:
     """Where a unit can go on this rig: every free port that takes it, then by adapters; best first.
 
-    A unit that is mounted already is moved. Raises NoSuchUnit; NotAllowed for a unit that
-    another rig has, or a cable.
+    A unit that is mounted already is moved; a cable joins an outlet to an input, a source to what shows it.
+    Raises NoSuchUnit; NotAllowed for a unit that another rig has.
     """
-    model = bench.catalogue.model_of(unit)
-    if model.is_cable:
-        raise NotAllowed(f"{unit} is a cable; choose the socket it starts from.")
     if claim := bench.taken.get(unit):
         raise NotAllowed(f"{unit} is in {claim.rig} ({claim.build}) until {claim.until}.")
     ways: list[tuple[str, Port, tuple[Operation, ...], AdapterChain | None]] = []
-    if bench.build.joint_of(unit):
+    if bench.catalogue.model_of(unit).is_cable:
+        ways = [(onto, port, (run,), None) for onto, port, run in runs_of(bench, unit)]
+        here = unit in bench.build.units
+        ways = [(onto, port, (Disconnect(cable=unit), *run), None) for onto, port, run, _ in ways] if here else ways
+    elif bench.build.joint_of(unit):
         ways = [
             (m.onto, bench.catalogue.model_of(m.onto).port(m.onto_port), (m,), None) for m in ways_to_move(bench, unit)
         ]
@@ -201,13 +203,25 @@ def places_for(bench: Bench, unit: str) -> list[Place]:
             if not straight and not is_socket(bench.catalogue, port):
                 ways += _by_adapter(bench, unit, onto, port)
     ways.sort(key=lambda way: (way[3] is not None, len(way[2])))
-    found = [
-        Place(onto, port, operations, effect, chain)
-        for onto, port, operations, chain in ways[:MOST_TRIED]
-        if (effect := bench.try_out(operations))
-    ]
-    found.sort(key=lambda p: (p.effect.stops_after, p.adapter is not None, p.effect.watches_after, p.effect.mass_g))
-    return found
+    found = []
+    for onto, port, operations, chain in ways[:MOST_TRIED]:
+        try:
+            after = bench.after(operations)
+        except BadRig:
+            continue
+        effect = Effect.between(bench.quick, after.quick)
+        # Fewest call-outs, then the fewest parts between, then as it usually stands, then the least moment.
+        rank = effect.stops_after, effect.watches_after, chain is not None, _leans(after, unit), effect.shift_mm
+        found.append((rank, Place(onto, port, operations, effect, chain)))
+    found.sort(key=lambda pair: pair[0])
+    return [place for _, place in found]
+
+
+def _leans(bench: Bench, unit: str) -> float:
+    """How far a part is turned from the way up it has in the catalogue: 0 upright, 1 on its side, 2 on its head."""
+    if unit not in bench.stand.assembly.row:
+        return 0.0
+    return round(1 - float(bench.stand.assembly.pose(unit).rotation[2, 2]), 2)
 
 
 def _by_adapter(

@@ -83,13 +83,15 @@ class Detach:
 
 @dataclass(frozen=True, kw_only=True)
 class Replace:
-    """Put another unit in the place of one, on the same ports."""
+    """Put another unit in the place of one, on the same ports, or on those that ``ports`` gives for them."""
 
     __pydantic_config__ = STRICT
 
     op: Literal["replace"] = "replace"
     unit: str
     by: str
+    ports: tuple[tuple[str, str], ...] = ()
+    """Ports of the old unit and those of the new one that take their place, where they differ."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -312,26 +314,37 @@ def _swap(build: Build, operation: Replace, catalogue: Catalogue) -> Build:
             f"{operation.by} is {'a' if model.is_cable else 'no'} cable; a cable is replaced by a cable, a part by a"
             " part."
         )
-    used = {j.parent_port for j in build.joints if j.parent == operation.unit}
-    used |= {j.child_port for j in build.joints if j.child == operation.unit}
-    used |= {
-        port
-        for k in build.links
-        for unit, port in ((k.from_unit, k.from_port), (k.to_unit, k.to_port))
-        if unit == operation.unit
-    }
-    for port in used:
-        model.port(port, operation.by)
+    others = dict(operation.ports)
 
     def name(unit: str) -> str:
         return operation.by if unit == operation.unit else unit
 
+    def port(unit: str, port_id: str) -> str:
+        return model.port(others.get(port_id, port_id), operation.by).id if unit == operation.unit else port_id
+
     return replace(
         build,
         body=name(build.body),
-        joints=tuple(replace(j, child=name(j.child), parent=name(j.parent)) for j in build.joints),
+        joints=tuple(
+            replace(
+                j,
+                child=name(j.child),
+                child_port=port(j.child, j.child_port),
+                parent=name(j.parent),
+                parent_port=port(j.parent, j.parent_port),
+            )
+            for j in build.joints
+        ),
         links=tuple(
-            replace(k, cable=name(k.cable), from_unit=name(k.from_unit), to_unit=name(k.to_unit)) for k in build.links
+            replace(
+                k,
+                cable=name(k.cable),
+                from_unit=name(k.from_unit),
+                from_port=port(k.from_unit, k.from_port),
+                to_unit=name(k.to_unit),
+                to_port=port(k.to_unit, k.to_port),
+            )
+            for k in build.links
         ),
         settings=tuple(s for s in build.settings if s.unit != operation.unit),
         held_by=name(build.held_by) if build.held_by else None,

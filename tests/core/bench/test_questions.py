@@ -52,7 +52,7 @@ def test_where_a_free_unit_can_go_and_where_a_mounted_one_can_move(demo: JobFile
     assert ("HANDLE-1", "shoe") in {(p.onto, p.port.id) for p in places_for(quay, "MIC-1")}
     with pytest.raises(NotAllowed, match=r"ARM-1 is in Caisson \(full\)"):
         places_for(quay, "ARM-1")
-    with pytest.raises(NotAllowed, match="TR-2 is a cable"):
+    with pytest.raises(NotAllowed, match=r"TR-2 is in Dock floor"):
         places_for(quay, "TR-2")
 
 

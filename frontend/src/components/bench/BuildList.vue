@@ -10,7 +10,7 @@ import NumberField from '../fields/NumberField.vue'
 import LevelMark from '../frame/LevelMark.vue'
 
 const bench = useBench()
-const emit = defineEmits<{ port: [unit: string, port: string]; where: [unit: string] }>()
+const emit = defineEmits<{ port: [unit: string, port: string]; where: [unit: string]; exchange: [] }>()
 const list = ref<HTMLElement | null>(null)
 const { onKeydown, focusOn } = useRoving(list)
 
@@ -49,7 +49,7 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
           <p class="full">
             {{ row.title }}<template v-if="row.parent"> on {{ row.parent }}, {{ row.joint }}</template>
           </p>
-          <div v-if="row.slides || row.turns || row.parent" class="moves">
+          <div class="moves">
             <template v-if="row.slides">
               <BButton aria-label="Slide 10 mm back" @click="bench.slideBy(row.unit, -10)"> −10 </BButton>
               <BButton aria-label="Slide 1 mm back" @click="bench.slideBy(row.unit, -1)"> −1 </BButton>
@@ -62,7 +62,8 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
             <BButton v-if="row.parent && row.turns" @click="bench.edit({ op: 'turn', unit: row.unit, steps: 1 })">
               Turn {{ row.spin_deg }}°
             </BButton>
-            <BButton v-if="row.parent" @click="emit('where', row.unit)"> Where else </BButton>
+            <BButton v-if="row.parent" @click="emit('where', row.unit)">Move to…</BButton>
+            <BButton @click="emit('exchange')">Exchange…</BButton>
             <BButton v-if="row.parent" class="off" @click="bench.edit({ op: 'detach', unit: row.unit })">
               Take off
             </BButton>

@@ -54,6 +54,7 @@ defineExpose({ focusOn })
         <p>{{ more }}</p>
         <BButton @click="emit('close')">Close</BButton>
       </header>
+      <slot name="ask" />
       <p v-if="problem" class="trouble">{{ problem.message }}</p>
       <p v-else-if="working" class="quiet">{{ working }}</p>
       <slot v-else />
@@ -85,6 +86,11 @@ defineExpose({ focusOn })
 .picker header .btn {
   grid-area: close;
   align-self: start;
+}
+.add-words {
+  margin: var(--gap-4) var(--gap-6);
+  width: calc(100% - 2 * var(--gap-6));
+  font-size: var(--t-6);
 }
 .picker ul {
   padding: var(--gap-1) var(--gap-5) var(--gap-4);

@@ -9,6 +9,7 @@ __all__ = [
     "LiftCrateError",
     "LooseUnit",
     "MountedTwice",
+    "NoSuchInterface",
     "NoSuchModel",
     "NoSuchUnit",
     "NotAllowed",
@@ -64,6 +65,18 @@ class NoSuchModel(BadRig):
 
     def __str__(self) -> str:
         return f"There is no model '{self.model}' in the catalogue; add it first, or choose one that is there."
+
+
+class NoSuchInterface(LiftCrateError, ValueError):
+    """A request names an interface that is not there."""
+
+    code = "shelf.unknown_interface"
+
+    def __init__(self, interface: str) -> None:
+        self.interface = interface
+
+    def __str__(self) -> str:
+        return f"There is no interface '{self.interface}'; choose one that is there."
 
 
 class MountedTwice(BadRig):

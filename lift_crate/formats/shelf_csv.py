@@ -28,8 +28,14 @@ COLUMNS = (
     "cycles",
     "condition",
     "note",
+    "serial",
+    "price",
+    "bought",
+    "hired_from",
+    "hired_until",
 )
-_TEXTS = ("label", "model", "note")
+_TEXTS = ("label", "model", "note", "serial")
+_FIGURES = ("measured_g", "measured_w", "health", "cycles", "price", "bought", "hired_from", "hired_until")
 _CG = ("cg_x_mm", "cg_y_mm", "cg_z_mm")
 _MOST_LINES = 50_000
 _MOST_TOLD = 50
@@ -90,6 +96,11 @@ def units_csv(units: Iterable[Unit]) -> str:
                 "" if unit.cycles is None else unit.cycles,
                 unit.condition,
                 harmless(unit.note),
+                harmless(unit.serial),
+                "" if unit.price is None else f"{unit.price:g}",
+                unit.bought or "",
+                unit.hired_from or "",
+                unit.hired_until or "",
             )
         )
     return out.getvalue()
@@ -195,12 +206,12 @@ def _document(line: int, row: Mapping[str, Any], old: Unit | None) -> tuple[dict
     given = {name: (value or "").strip() for name, value in row.items() if name in COLUMNS}
     document: dict[str, Any] = {"id": given["label"], "model": given["model"]}
     errors: list[LineError] = []
-    for name in ("owner", "condition", "note"):
+    for name in ("owner", "condition", "note", "serial"):
         if given.get(name):
             document[name] = given[name]
         elif old and name not in given:
             document[name] = getattr(old, name)
-    for name in ("measured_g", "measured_w", "health", "cycles"):
+    for name in _FIGURES:
         if given.get(name):
             document[name] = given[name]
         elif old and name not in given:

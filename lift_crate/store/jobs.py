@@ -368,6 +368,11 @@ def unit_row(unit: Unit) -> dict[str, Any]:
         "cycles": unit.cycles,
         "condition": unit.condition,
         "note": unit.note,
+        "serial": unit.serial,
+        "price": unit.price,
+        "bought": unit.bought,
+        "hired_from": unit.hired_from,
+        "hired_until": unit.hired_until,
     }
 
 

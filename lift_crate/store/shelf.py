@@ -12,7 +12,7 @@ from zoneinfo import ZoneInfo
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
-from ..core.errors import BadRig, NoSuchModel
+from ..core.errors import BadRig, NoSuchInterface, NoSuchModel
 from ..core.gear.check import contradictions
 from ..core.gear.interface import FAMILIES, Interface
 from ..core.gear.labels import labels_in_series
@@ -29,6 +29,7 @@ __all__ = ["NewGear", "NewUnits", "ShelfChange", "ShelfStore", "UnitUse"]
 Kind = Literal["unit", "model", "interface"]
 _units, _models, _interfaces = TypeAdapter(Unit), TypeAdapter(GearModel), TypeAdapter(Interface)
 _MOST_HISTORY = 30
+_MOST_NAMED = 5
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,6 +68,12 @@ class NewGear:
     interfaces: Sequence[Interface] = ()
     models: Sequence[GearModel] = ()
     units: Sequence[NewUnits] = ()
+
+
+def _some(names: Sequence[str]) -> str:
+    """The first few of many names."""
+    more = f" and {len(names) - _MOST_NAMED} more" if len(names) > _MOST_NAMED else ""
+    return ", ".join(names[:_MOST_NAMED]) + more
 
 
 def _labels(wanted: NewUnits, taken: set[str]) -> list[str]:
@@ -199,6 +206,50 @@ class ShelfStore:
             was = Jsonb(_units.dump_python(unit, mode="json"))
             shelf_queries.add_history(
                 connection, kind="unit", thing=unit_id, title="Removed", before=was, after=was, actor=actor
+            )
+
+    @tried_again
+    def remove_model(self, model_id: str, actor: str, *, seen: int) -> None:
+        """Take a model out of the catalogue for good; what was done to it is kept.
+
+        Raises NoSuchModel, StaleShelf, and GearInUse while there are units of it.
+        """
+        with writing(self.jobs.pool) as connection:
+            shelf_queries.lock_catalogue(connection)
+            known = self.jobs.catalogue(connection)
+            model = known.model(model_id)
+            self._require_seen(connection, "model", model_id, seen, known=True)
+            units = [unit.id for unit in known.shelf if unit.model == model_id]
+            if units:
+                raise GearInUse(model.title, (f"{_some(units)} of it: remove those first",))
+            shelf_queries.remove_model(connection, model=model_id)
+            was = Jsonb(_models.dump_python(model, mode="json", exclude_defaults=True))
+            shelf_queries.add_history(
+                connection, kind="model", thing=model_id, title="Removed", before=was, after=was, actor=actor
+            )
+
+    @tried_again
+    def remove_interface(self, interface_id: str, actor: str, *, seen: int) -> None:
+        """Take an interface away for good.
+
+        Raises NoSuchInterface, StaleShelf, and GearInUse for a standard and while a model has it.
+        """
+        with writing(self.jobs.pool) as connection:
+            shelf_queries.lock_catalogue(connection)
+            known = self.jobs.catalogue(connection)
+            interface = known.interfaces.get(interface_id)
+            if interface is None:
+                raise NoSuchInterface(interface_id)
+            self._require_seen(connection, "interface", interface_id, seen, known=True)
+            if interface.standard:
+                raise GearInUse(interface.label, ("it is an open standard and ships with Lift Crate",))
+            users = [m.title for m in known.models.values() if any(p.interface == interface_id for p in m.ports)]
+            if users:
+                raise GearInUse(interface.label, (f"{_some(users)} have it: change those first",))
+            shelf_queries.remove_interface(connection, interface=interface_id)
+            was = Jsonb(_interfaces.dump_python(interface, mode="json", exclude_defaults=True))
+            shelf_queries.add_history(
+                connection, kind="interface", thing=interface_id, title="Removed", before=was, after=was, actor=actor
             )
 
     @tried_again

@@ -8,7 +8,7 @@ from flask import Flask, Response, json
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
-from ..core.errors import BadRig, LiftCrateError, NoSuchModel, NoSuchUnit
+from ..core.errors import BadRig, LiftCrateError, NoSuchInterface, NoSuchModel, NoSuchUnit
 from ..core.gear.doubts import GearDoubted
 from ..core.gear.measuring import BadMeasurement
 from ..core.gear.patterns import BadAnswers, NoSuchPattern
@@ -26,6 +26,7 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (NotInJob, 404, "Not here"),
     (NoSuchUnit, 422, "No such unit"),
     (NoSuchModel, 404, "No such model"),
+    (NoSuchInterface, 404, "No such interface"),
     (BadRig, 422, "That does not make a rig"),
     (BadAnswers, 422, "No model can be made of that"),
     (NoSuchPattern, 404, "No such pattern"),

@@ -8,6 +8,7 @@ from typing import Annotated, Generic, Literal, TypeVar
 from pydantic import ConfigDict, Field, RootModel
 
 from ..core.drawings.elevation import Elevation
+from ..core.gear.fields import FieldInfo
 from ..core.gear.interface import Interface
 from ..core.gear.measuring import Measured
 from ..core.gear.model import GearModel
@@ -101,6 +102,24 @@ class AddUnits(Strict):
     label: Annotated[str, Field(min_length=1, max_length=100, pattern=r"\S")]
     count: Annotated[int, Field(ge=1, le=200)] = 1
     owner: Literal["owned", "hired"] = "owned"
+
+
+class FieldsView(Told):
+    """Fields by the type that has them."""
+
+    types: dict[str, list[FieldInfo]]
+
+
+class Removed(Told):
+    """What is no longer there."""
+
+    removed: str
+
+
+class InterfacePath(Strict):
+    """Names an interface."""
+
+    interface: str
 
 
 class AddedUnits(Told):

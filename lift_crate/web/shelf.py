@@ -7,7 +7,8 @@ from flask_openapi3.models.tag import Tag
 
 from ..core.drawings.elevation import lone_model
 from ..core.gear.check import contradictions
-from ..core.gear.interface import FAMILIES, FIGURES
+from ..core.gear.fields import fields_of
+from ..core.gear.interface import FAMILIES, FIGURES, Interface
 from ..core.gear.measuring import BadMeasurement, Measured, cg_from_edge, cg_from_scale, mass_from_scale
 from ..core.gear.model import GearModel
 from ..core.rig.build import Catalogue, Claim, Unit
@@ -106,6 +107,13 @@ def put_interface(body: t.InterfaceBody, query: t.SeenQuery) -> Response:
     return _interfaces_answer()
 
 
+@api.get("/fields", responses={200: t.FieldsView, **READ}, operation_id="readFields")
+def read_fields() -> Response:
+    """Every field of models, interfaces and units, for the editors."""
+    types = fields_of(GearModel, Interface, Unit)
+    return answer(t.FieldsView(types={name: list(infos) for name, infos in types.items()}))
+
+
 @api.get("/models/<string:model>", responses={200: t.ModelView, **READ}, operation_id="readModel")
 def read_model(path: t.ModelPath) -> Response:
     """A model drawn, with its units and history."""
@@ -149,6 +157,22 @@ def preview_of(model: GearModel, catalogue: Catalogue) -> t.ModelPreview:
 def preview_model(body: t.ModelBody) -> Response:
     """A model as it would be drawn, and what is wrong with it; nothing is saved."""
     return answer(preview_of(body.root, services().shelf.catalogue()))
+
+
+@api.delete("/models/<string:model>", responses={200: t.Removed, **_WRITE}, operation_id="removeModel")
+def remove_model(path: t.ModelPath, query: t.RemoveQuery) -> Response:
+    """Take a model out of the catalogue; refused while there are units of it."""
+    services().shelf.remove_model(path.model, current_actor(), seen=query.seen)
+    return answer(t.Removed(removed=path.model))
+
+
+@api.delete(
+    "/interfaces/<string:interface>", responses={200: t.InterfacesView, **_WRITE}, operation_id="removeInterface"
+)
+def remove_interface(path: t.InterfacePath, query: t.RemoveQuery) -> Response:
+    """Take an interface away; refused while a model has it, and for the open standards."""
+    services().shelf.remove_interface(path.interface, current_actor(), seen=query.seen)
+    return _interfaces_answer()
 
 
 @api.put("/models", responses={200: t.ModelView, **_WRITE}, operation_id="putModel")

@@ -26,6 +26,7 @@ import type {
   InterfacesView,
   ChoicesView,
   ExchangesView,
+  FieldsView,
   FrameView,
   JobCounts,
   JobEditRequest,
@@ -47,6 +48,7 @@ import type {
   PlacesView,
   PlanView,
   RemediesView,
+  Removed,
   Replace,
   HoldBy,
   ReplacedView,
@@ -196,6 +198,11 @@ export const putUnit = (body: Unit, seen: number | null): Promise<UnitView> =>
 export const addUnits = (body: AddUnits): Promise<AddedUnits> => ask(client.POST('/api/shelf/units', { body }))
 export const removeUnit = (unit: string, seen: number): Promise<AddedUnits> =>
   ask(client.DELETE('/api/shelf/units/{unit}', { params: { path: { unit }, query: { seen } } }))
+export const readFields = (): Promise<FieldsView> => ask(client.GET('/api/shelf/fields'))
+export const removeModel = (model: string, seen: number): Promise<Removed> =>
+  ask(client.DELETE('/api/shelf/models/{model}', { params: { path: { model }, query: { seen } } }))
+export const removeInterface = (id: string, seen: number): Promise<InterfacesView> =>
+  ask(client.DELETE('/api/shelf/interfaces/{interface}', { params: { path: { interface: id }, query: { seen } } }))
 export const readPatterns = (): Promise<PatternsView> => ask(client.GET('/api/shelf/patterns'))
 export const previewPattern = (pattern: string, answers: PatternGear['answers']): Promise<PatternPreview> =>
   ask(client.POST('/api/shelf/patterns/{pattern}/preview', { params: { path: { pattern } }, body: { answers } }))

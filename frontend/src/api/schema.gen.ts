@@ -789,6 +789,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every field of models, interfaces and units, for the editors. */
+        get: operations["readFields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf/interfaces": {
         parameters: {
             query?: never;
@@ -802,6 +819,23 @@ export interface paths {
         put: operations["putInterface"];
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/interfaces/{interface}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take an interface away; refused while a model has it, and for the open standards. */
+        delete: operations["removeInterface"];
         options?: never;
         head?: never;
         patch?: never;
@@ -852,7 +886,8 @@ export interface paths {
         get: operations["readModel"];
         put?: never;
         post?: never;
-        delete?: never;
+        /** Take a model out of the catalogue; refused while there are units of it. */
+        delete: operations["removeModel"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2530,6 +2565,60 @@ export interface components {
             wanted_by: string[];
         };
         /**
+         * FieldInfo
+         * @description One field: what it is called, its unit, and what may be entered.
+         */
+        FieldInfo: {
+            /**
+             * Choices
+             * @default []
+             */
+            choices?: string[];
+            /**
+             * Count
+             * @default []
+             */
+            count?: number[];
+            /**
+             * Default
+             * @default null
+             */
+            default?: number | string | boolean | null;
+            /**
+             * High
+             * @default null
+             */
+            high?: number | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "number" | "whole" | "text" | "choice" | "yes" | "numbers" | "texts" | "date" | "group" | "rows";
+            /** Label */
+            label: string;
+            /**
+             * Low
+             * @default null
+             */
+            low?: number | null;
+            /** Name */
+            name: string;
+            /**
+             * Numeric
+             * @default false
+             */
+            numeric?: boolean;
+            /**
+             * Of
+             * @default []
+             */
+            of?: string[];
+            /** Optional */
+            optional: boolean;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * FieldProblem
          * @description One thing that is wrong with what was sent, and where.
          */
@@ -2538,6 +2627,16 @@ export interface components {
             message: string;
             /** Path */
             path: string;
+        };
+        /**
+         * FieldsView
+         * @description Fields by the type that has them.
+         */
+        FieldsView: {
+            /** Types */
+            types: {
+                [key: string]: components["schemas"]["FieldInfo"][];
+            };
         };
         /**
          * Figure
@@ -5155,6 +5254,14 @@ export interface components {
             rig: string;
         };
         /**
+         * Removed
+         * @description What is no longer there.
+         */
+        Removed: {
+            /** Removed */
+            removed: string;
+        };
+        /**
          * RemovedJob
          * @description A job that was removed, and under which id it is kept.
          */
@@ -6429,6 +6536,11 @@ export interface components {
          */
         Unit: {
             /**
+             * Bought
+             * @default null
+             */
+            bought?: string | null;
+            /**
              * Condition
              * @default good
              * @enum {string}
@@ -6444,6 +6556,16 @@ export interface components {
              * @default 1
              */
             health?: number;
+            /**
+             * Hired From
+             * @default null
+             */
+            hired_from?: string | null;
+            /**
+             * Hired Until
+             * @default null
+             */
+            hired_until?: string | null;
             /** Id */
             id: string;
             /**
@@ -6478,6 +6600,16 @@ export interface components {
              * @enum {string}
              */
             owner?: "owned" | "hired";
+            /**
+             * Price
+             * @default null
+             */
+            price?: number | null;
+            /**
+             * Serial
+             * @default
+             */
+            serial?: string;
         };
         /**
          * UnitBody
@@ -6822,7 +6954,9 @@ export type ExchangesView = components['schemas']['ExchangesView'];
 export type ExchangeView = components['schemas']['ExchangeView'];
 export type ExposureView = components['schemas']['ExposureView'];
 export type Family = components['schemas']['Family'];
+export type FieldInfo = components['schemas']['FieldInfo'];
 export type FieldProblem = components['schemas']['FieldProblem'];
+export type FieldsView = components['schemas']['FieldsView'];
 export type Figure = components['schemas']['Figure'];
 export type FiguresView = components['schemas']['FiguresView'];
 export type FilterData = components['schemas']['FilterData'];
@@ -6930,6 +7064,7 @@ export type RemediesView = components['schemas']['RemediesView'];
 export type RemedyView = components['schemas']['RemedyView'];
 export type RemoveBuild = components['schemas']['RemoveBuild'];
 export type RemoveCamera = components['schemas']['RemoveCamera'];
+export type Removed = components['schemas']['Removed'];
 export type RemovedJob = components['schemas']['RemovedJob'];
 export type RemovePart = components['schemas']['RemovePart'];
 export type Replace = components['schemas']['Replace'];
@@ -12436,6 +12571,107 @@ export interface operations {
             };
         };
     };
+    readFields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     readInterfaces: {
         parameters: {
             query?: never;
@@ -12551,6 +12787,120 @@ export interface operations {
                 "application/json": components["schemas"]["InterfaceBody"];
             };
         };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InterfacesView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    removeInterface: {
+        parameters: {
+            query: {
+                seen: number;
+            };
+            header?: never;
+            path: {
+                interface: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             /** @description OK */
             200: {
@@ -12914,6 +13264,120 @@ export interface operations {
             };
             /** @description Not done at this address */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    removeModel: {
+        parameters: {
+            query: {
+                seen: number;
+            };
+            header?: never;
+            path: {
+                model: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Removed"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

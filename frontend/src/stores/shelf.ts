@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { readInterfaces, readModel, readShelf, readUnit, type ShelfAsk } from '../api'
-import type { InterfacesView, ModelView, ShelfView, UnitView } from '../api/schema.gen'
+import { readFields, readInterfaces, readModel, readShelf, readUnit, type ShelfAsk } from '../api'
+import type { FieldsView, InterfacesView, ModelView, ShelfView, UnitView } from '../api/schema.gen'
 import { useLoad } from '../composables/useLoad'
 
 const NOTHING: ShelfAsk = {
@@ -62,6 +62,12 @@ export const useShelf = defineStore('shelf', () => {
     if (!interfaces.value) interfaces.value = await readInterfaces()
   }
 
+  /** What can be entered of gear, field by field. */
+  const types = shallowRef<FieldsView['types']>({})
+  async function learnFields(): Promise<void> {
+    if (!Object.keys(types.value).length) types.value = (await readFields()).types
+  }
+
   const clear = (): void => {
     asked.value = { ...NOTHING, job: asked.value.job, part: asked.value.part }
   }
@@ -81,6 +87,8 @@ export const useShelf = defineStore('shelf', () => {
     openModel,
     leave,
     learnInterfaces,
+    types,
+    learnFields,
     clear,
   }
 })

@@ -117,6 +117,12 @@ async function clear(): Promise<void> {
   words.value?.focus()
 }
 
+async function modelGone(): Promise<void> {
+  shelf.leave()
+  leaveModel()
+  await shelf.look()
+}
+
 function leaveModel() {
   panel.value = 'unit'
   blank.value = false
@@ -252,7 +258,14 @@ function leaveModel() {
           @by-hand="newModel"
           @csv="panel = 'import'"
         />
-        <ModelEditor v-else-if="panel === 'model'" :blank="blank" @saved="saved" @close="leaveModel" />
+        <ModelEditor
+          v-else-if="panel === 'model'"
+          :blank="blank"
+          @saved="saved"
+          @close="leaveModel"
+          @copied="blank = true"
+          @removed="modelGone"
+        />
         <AddUnits
           v-else-if="panel === 'units' && shelf.model"
           :model="shelf.model.model.id"

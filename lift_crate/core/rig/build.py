@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
+from datetime import date
 from functools import cached_property
 from typing import Annotated, Literal
 
@@ -62,6 +63,18 @@ class Unit:
     """Packs: how often it was charged."""
     condition: Literal["good", "doubtful", "out of use"] = "good"
     note: Note = ""
+    serial: Label = ""
+    price: NotNegative | None = None
+    """What was paid for it."""
+    bought: date | None = None
+    hired_from: date | None = None
+    hired_until: date | None = None
+
+    def __post_init__(self) -> None:
+        if self.hired_from and self.hired_until and self.hired_until < self.hired_from:
+            raise ValueError(
+                f"hired from {self.hired_from:%d %b %Y} until {self.hired_until:%d %b %Y}: the first day comes first"
+            )
 
     @property
     def health_left(self) -> float:

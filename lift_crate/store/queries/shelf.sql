@@ -1,9 +1,10 @@
 -- name: put_unit!
 -- A unit, new or changed.
-INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, measured_w, health, cycles, condition, note)
-VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :measured_w, :health, :cycles, :condition, :note)
+INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, measured_w, health, cycles, condition, note, serial, price, bought, hired_from, hired_until)
+VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :measured_w, :health, :cycles, :condition, :note, :serial, :price, :bought, :hired_from, :hired_until)
 ON CONFLICT (id) DO UPDATE SET model_id = EXCLUDED.model_id, owner = EXCLUDED.owner, measured_g = EXCLUDED.measured_g,
-    measured_cg_mm = EXCLUDED.measured_cg_mm, measured_w = EXCLUDED.measured_w, health = EXCLUDED.health, cycles = EXCLUDED.cycles, condition = EXCLUDED.condition, note = EXCLUDED.note;
+    measured_cg_mm = EXCLUDED.measured_cg_mm, measured_w = EXCLUDED.measured_w, health = EXCLUDED.health, cycles = EXCLUDED.cycles, condition = EXCLUDED.condition, note = EXCLUDED.note,
+    serial = EXCLUDED.serial, price = EXCLUDED.price, bought = EXCLUDED.bought, hired_from = EXCLUDED.hired_from, hired_until = EXCLUDED.hired_until;
 
 -- name: put_model!
 -- A model, new or changed.
@@ -82,3 +83,11 @@ LIMIT 4;
 -- name: remove_unit!
 -- A unit that is nowhere any more.
 DELETE FROM unit WHERE id = :unit;
+
+-- name: remove_model!
+-- A model that no unit is of.
+DELETE FROM model WHERE id = :model;
+
+-- name: remove_interface!
+-- An interface that no model has.
+DELETE FROM interface WHERE id = :interface;

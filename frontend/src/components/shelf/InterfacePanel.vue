@@ -1,48 +1,24 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, reactive, ref, shallowRef } from 'vue'
-import { putInterface } from '../../api'
+import { computed, ref, shallowRef } from 'vue'
+import { putInterface, removeInterface } from '../../api'
 import type { Problem } from '../../api/client'
-import type { Interface } from '../../api/schema.gen'
+import type { Interface, InterfacesView } from '../../api/schema.gen'
+import { blank, tidy, type Document } from '../../lib/gear'
 import { useShelf } from '../../stores/shelf'
-import ChoiceField from '../fields/ChoiceField.vue'
-import NumberField from '../fields/NumberField.vue'
-import TextField from '../fields/TextField.vue'
+import FieldsEditor from '../gear/FieldsEditor.vue'
 
 const emit = defineEmits<{ close: [] }>()
 const shelf = useShelf()
 const problem = shallowRef<Problem | null>(null)
-const adding = ref(false)
-const draft = reactive({
-  id: '',
-  label: '',
-  kind: 'lens' as Interface['kind'],
-  female: 'socket',
-  male: 'plug',
-  flange_mm: null as number | null,
-  throat_mm: null as number | null,
-  diameter_mm: null as number | null,
-  spacing_mm: null as number | null,
-  pitch_mm: null as number | null,
-  width_mm: null as number | null,
-  below_axis_mm: null as number | null,
-  holding_nm: null as number | null,
-})
+/** The one that is entered or changed; `seen` is nothing for a new one. */
+const draft = ref<{ thing: Document; seen: number | null } | null>(null)
+void shelf.learnFields()
 const byFamily = computed(() =>
   Object.entries(shelf.interfaces?.families ?? {})
     .map(([id, name]) => ({ id, name, items: (shelf.interfaces?.interfaces ?? []).filter((i) => i.kind === id) }))
     .filter((f) => f.items.length),
 )
-const kinds = computed(() =>
-  Object.entries(shelf.interfaces?.families ?? {}).map(([id, name]) => ({
-    value: id as Interface['kind'],
-    text: name,
-  })),
-)
-type Figure =
-  'flange_mm' | 'throat_mm' | 'diameter_mm' | 'spacing_mm' | 'below_axis_mm' | 'pitch_mm' | 'width_mm' | 'holding_nm'
-const wanted = computed(() => (shelf.interfaces?.figures[draft.kind] ?? []) as Figure[])
-
 function said(i: Interface): string {
   const figures = [
     i.flange_mm != null && `flange ${String(i.flange_mm)} mm`,
@@ -58,50 +34,74 @@ function said(i: Interface): string {
   return figures.filter(Boolean).join(' · ')
 }
 
-async function save(): Promise<void> {
-  const figures = Object.fromEntries(wanted.value.map((name) => [name, draft[name]]))
+function add(): void {
+  draft.value = { thing: { ...blank(shelf.types, 'Interface'), kind: 'lens' }, seen: null }
+}
+function change(i: Interface): void {
+  draft.value = { thing: { ...i } as unknown as Document, seen: shelf.interfaces?.seen[i.id ?? ''] ?? 0 }
+}
+function copy(i: Interface): void {
+  const thing = { ...i, id: `${i.id ?? ''}-copy`, label: `${i.label ?? ''} copy`, standard: false }
+  draft.value = { thing: thing as unknown as Document, seen: null }
+}
+async function told(call: () => Promise<InterfacesView>): Promise<void> {
   try {
-    shelf.interfaces = await putInterface(
-      {
-        id: draft.id,
-        label: draft.label,
-        kind: draft.kind,
-        female: draft.female,
-        male: draft.male,
-        ...figures,
-      } as Interface,
-      null,
-    )
+    shelf.interfaces = await call()
     problem.value = null
-    adding.value = false
+    draft.value = null
   } catch (error) {
     problem.value = error as Problem
   }
 }
+const save = () => told(() => putInterface(tidy(draft.value?.thing) as unknown as Interface, draft.value?.seen ?? null))
+const remove = (i: Interface) => told(() => removeInterface(i.id ?? '', shelf.interfaces?.seen[i.id ?? ''] ?? 0))
+const FIELDS: readonly string[] = [
+  'id',
+  'label',
+  'kind',
+  'female',
+  'male',
+  'tool',
+  'torque_nm',
+  'spins_deg',
+  'contacts',
+]
+const only = computed(() => [
+  ...FIELDS,
+  ...(shelf.interfaces?.figures[String(draft.value?.thing.kind)] ?? []),
+  ...['carries_power', 'needs_clamp'],
+])
 </script>
 
 <template>
   <section class="interfaces" aria-label="Interfaces">
     <header>
       <h2>Interfaces</h2>
-      <BButton @click="adding = !adding">Add one</BButton><BButton @click="emit('close')">Close</BButton>
+      <BButton @click="add">Add one</BButton><BButton @click="emit('close')">Close</BButton>
     </header>
-    <form v-if="adding" class="unit-form" @submit.prevent="save">
-      <label>Id <TextField v-model="draft.id" required /></label>
-      <label>Name <TextField v-model="draft.label" required /></label>
-      <label>Family <ChoiceField v-model="draft.kind" :choices="kinds" /></label>
-      <label>Receiving half <TextField v-model="draft.female" /></label>
-      <label>Other half <TextField v-model="draft.male" /></label>
-      <label v-for="f in wanted" :key="f"
-        >{{ f.replace('_mm', ' mm') }} <NumberField v-model="draft[f]" optional step="0.01"
-      /></label>
-      <BButton type="submit">Add</BButton>
+    <form v-if="draft" class="interface-form" @submit.prevent="save">
+      <FieldsEditor
+        v-model="draft.thing"
+        type="Interface"
+        :types="shelf.types"
+        path="$"
+        :problems="problem?.places ?? []"
+        :only="only"
+        :disabled="draft.seen === null ? [] : ['id']"
+      />
+      <BButton type="submit" variant="primary">{{ draft.seen === null ? 'Add' : 'Save' }}</BButton>
+      <BButton @click="draft = null">Cancel</BButton>
     </form>
     <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
     <template v-for="f in byFamily" :key="f.id">
       <h3>{{ f.name }}</h3>
       <p v-for="i in f.items" :key="i.id" class="interface-line">
         <b>{{ i.label }}</b> <small v-if="i.standard">standard</small><span>{{ said(i) }}</span>
+        <span class="interface-acts">
+          <BButton :aria-label="`Change ${i.label}`" @click="change(i)">Change</BButton>
+          <BButton :aria-label="`Copy ${i.label}`" @click="copy(i)">Copy</BButton>
+          <BButton v-if="!i.standard" :aria-label="`Remove ${i.label}`" @click="remove(i)">Remove</BButton>
+        </span>
       </p>
     </template>
   </section>
@@ -110,14 +110,26 @@ async function save(): Promise<void> {
 <style>
 .interface-line {
   display: grid;
-  grid-template-columns: auto auto 1fr;
+  grid-template-columns: minmax(0, 1fr) auto auto;
   gap: var(--gap-5);
   align-items: baseline;
+}
+.interface-form {
+  padding: var(--gap-6) var(--gap-7);
+}
+.interface-form > .btn {
+  margin-top: var(--gap-5);
+}
+.interface-acts {
+  display: flex;
+  gap: var(--gap-3);
+  grid-area: 1 / 3;
 }
 .interface-line b {
   font-weight: 600;
 }
-.interface-line span {
+.interface-line span:not(.interface-acts) {
+  grid-column: 1 / -1;
   font: 400 var(--t-2) var(--figures);
   color: var(--ink-2);
   letter-spacing: -0.03em;

@@ -3,20 +3,22 @@ import { useDebounceFn } from '@vueuse/core'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { previewModel, putModel } from '../../api'
+import { previewModel, putModel, removeModel } from '../../api'
 import type { Problem } from '../../api/client'
 import type { GearModel, ModelPreview, Port } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { interfaceChoices } from '../../lib/fields'
+import { tidy, type Document } from '../../lib/gear'
 import { FACES, faceOf, newBox, newModel, newPort, sizeOf, withFace, withSize } from '../../lib/models'
 import { useShelf } from '../../stores/shelf'
 import ElevationPanel from '../bench/ElevationPanel.vue'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
+import FieldsEditor from '../gear/FieldsEditor.vue'
 
 const props = defineProps<{ blank: boolean }>()
-const emit = defineEmits<{ saved: []; close: [] }>()
+const emit = defineEmits<{ saved: []; close: []; copied: []; removed: [] }>()
 const shelf = useShelf()
 const draft = ref<GearModel>(newModel())
 const { found: preview, problem, load } = useLoad<ModelPreview>()
@@ -24,13 +26,18 @@ const { found: preview, problem, load } = useLoad<ModelPreview>()
 const refused = shallowRef<Problem | null>(null)
 const chosen = ref(0)
 const saved = ref('')
+/** A copy that is to be shown instead of an empty model. */
+let copied: GearModel | null = null
+const whole = ref(false)
+void shelf.learnFields()
 /** Just written: what is shown again is not another model. */
 let kept = ''
 
 watch(
   () => (props.blank ? null : shelf.model?.model.id),
   () => {
-    draft.value = props.blank || !shelf.model ? newModel() : structuredClone(shelf.model.model)
+    draft.value = copied ?? (props.blank || !shelf.model ? newModel() : structuredClone(shelf.model.model))
+    copied = null
     chosen.value = 0
     if (kept !== draft.value.id) saved.value = ''
     kept = ''
@@ -38,7 +45,10 @@ watch(
   { immediate: true },
 )
 
-const draw = useDebounceFn(() => load(() => previewModel(draft.value)), 120)
+const draw = useDebounceFn(
+  () => load(() => previewModel(tidy(draft.value as unknown as Document) as unknown as GearModel)),
+  120,
+)
 watch(
   draft,
   () => {
@@ -80,10 +90,42 @@ function place(axis: 0 | 1 | 2, value: number): void {
   draft.value.ports = ports.value.map((x, i) => (i === chosen.value ? { ...p, at } : x))
 }
 
+function copy(): void {
+  const made = JSON.parse(JSON.stringify(draft.value)) as GearModel
+  copied = { ...made, id: `${made.id}-copy`, name: `${made.name} copy` }
+  emit('copied')
+}
+async function remove(): Promise<void> {
+  try {
+    await removeModel(draft.value.id, shelf.model?.seen ?? 0)
+    emit('removed')
+  } catch (error) {
+    refused.value = error as Problem
+  }
+}
+/** The figures of its kind were read off the thing itself. */
+async function confirm(): Promise<void> {
+  draft.value = { ...draft.value, unconfirmed: [] }
+  await save()
+}
+const SECTIONS: readonly (readonly [string, readonly string[]])[] = [
+  ['Price and note', ['price', 'hire_per_day', 'note']],
+  ['Balance and outline', ['cg_mm', 'cg_source', 'shapes', 'keep_clear', 'hinges']],
+  ['Ports in full', ['ports']],
+  ['Power', ['draw', 'pack', 'charger', 'mains_lead_m', 'twin']],
+  ['Camera and lens', ['body', 'lens', 'adapter', 'filter', 'follow_focus', 'recording', 'card']],
+  ['What carries a rig', ['support', 'stand', 'gimbal', 'handle']],
+  ['Other', ['cable', 'screen', 'lamp', 'radio', 'clock_ppm', 'case', 'assumed', 'unconfirmed']],
+]
+const places = computed(() => (refused.value ?? problem.value)?.places ?? [])
+
 async function save(): Promise<void> {
   try {
     kept = draft.value.id
-    shelf.model = await putModel(draft.value, props.blank ? null : (shelf.model?.seen ?? 0))
+    shelf.model = await putModel(
+      tidy(draft.value as unknown as Document) as unknown as GearModel,
+      props.blank ? null : (shelf.model?.seen ?? 0),
+    )
     refused.value = null
     saved.value = `${draft.value.maker} ${draft.value.name} is in the catalogue.`
     emit('saved')
@@ -97,10 +139,18 @@ async function save(): Promise<void> {
   <section class="model-editor" aria-label="Model and its ports">
     <header>
       <h2>{{ blank ? 'A new model' : draft.name }}</h2>
-      <BButton @click="save"> {{ blank ? 'Add to the catalogue' : 'Save' }}</BButton><BButton @click="emit('close')">
-        Close
-      </BButton>
+      <BButton variant="primary" @click="save"> {{ blank ? 'Add to the catalogue' : 'Save' }}</BButton>
+      <template v-if="!blank">
+        <BButton @click="copy">Copy</BButton>
+        <BButton @click="remove">Remove</BButton>
+      </template>
+      <BButton @click="emit('close')">Close</BButton>
     </header>
+    <p v-if="draft.unconfirmed?.length" class="confirm">
+      Ratings not confirmed: voltages, currents and loads are usual ones of its kind. Check them below against the plate
+      of the thing.
+      <BButton @click="confirm">They are right</BButton>
+    </p>
     <div v-if="preview" class="lone">
       <ElevationPanel
         v-for="e in preview.elevations"
@@ -167,6 +217,41 @@ async function save(): Promise<void> {
       <BFormCheckbox v-model="port.anti_twist">pins</BFormCheckbox>
       <BButton @click="drop(chosen)">Remove this port</BButton>
     </form>
+    <BButton class="every" :aria-expanded="whole" @click="whole = !whole">
+      {{ whole ? 'Fewer fields' : 'Every field' }}
+    </BButton>
+    <template v-if="whole">
+      <details v-for="[title, only] in SECTIONS" :key="title" class="section" open>
+        <summary>{{ title }}</summary>
+        <FieldsEditor
+          type="GearModel"
+          :types="shelf.types"
+          path="$"
+          :problems="places"
+          :only="only"
+          :model-value="draft as unknown as Document"
+          @update:model-value="draft = $event as unknown as GearModel"
+        />
+      </details>
+    </template>
     <p class="quiet">x forward, y to the operator's left, z up. A port faces outwards from the surface it sits on.</p>
   </section>
 </template>
+
+<style>
+.model-editor .confirm {
+  padding: var(--gap-5) var(--gap-7);
+  color: var(--watch);
+}
+.model-editor .every {
+  margin: var(--gap-6) var(--gap-7);
+}
+.model-editor .section {
+  padding: 0 var(--gap-7) var(--gap-6);
+}
+.model-editor .section > summary {
+  font: 600 var(--t-4) var(--text);
+  padding: var(--gap-4) 0;
+  cursor: pointer;
+}
+</style>

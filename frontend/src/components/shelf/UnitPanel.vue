@@ -6,12 +6,14 @@ import { putUnit, removeUnit, type Place } from '../../api'
 import type { Problem } from '../../api/client'
 import type { Unit } from '../../api/schema.gen'
 import { fixed, grams } from '../../lib/format'
+import type { Document } from '../../lib/gear'
 import { useJob } from '../../stores/job'
 import { useShelf } from '../../stores/shelf'
 import ElevationPanel from '../bench/ElevationPanel.vue'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
+import FieldsEditor from '../gear/FieldsEditor.vue'
 import MeasurePanel from './MeasurePanel.vue'
 
 defineProps<{ place: Place }>()
@@ -55,6 +57,8 @@ async function remove(): Promise<void> {
   }
 }
 
+void shelf.learnFields()
+const MORE = ['serial', 'price', 'bought', 'hired_from', 'hired_until', 'measured_g', 'measured_cg_mm', 'measured_w']
 const OWNERS = [
   { value: 'owned', text: 'own' },
   { value: 'hired', text: 'hired' },
@@ -145,6 +149,17 @@ const rigs = computed(() => job.job?.rigs ?? [])
         >Cycles <NumberField v-model="draft.cycles" optional min="0" step="1"
       /></label>
       <label class="wide">Note <TextField v-model="draft.note" /></label>
+      <FieldsEditor
+        v-if="shelf.types.Unit"
+        class="wide"
+        type="Unit"
+        :types="shelf.types"
+        path="$"
+        :problems="problem?.places ?? []"
+        :only="MORE"
+        :model-value="draft as unknown as Document"
+        @update:model-value="draft = $event as unknown as Unit"
+      />
       <BButton type="submit" :disabled="!changed">Save</BButton>
       <BButton v-if="view.unit.measured_g != null" @click="save({ measured_g: null, measured_cg_mm: null })">
         Forget what was measured

@@ -12,6 +12,7 @@ from ..core.job.job import Moment
 from ..core.rig.edits import Operation
 
 __all__ = [
+    "MOST_OPERATIONS",
     "BenchView",
     "CandidatesView",
     "ConflictProblem",
@@ -119,17 +120,21 @@ class ImportQuery(Strict):
     replace: bool = False
 
 
+MOST_OPERATIONS = 120
+"""Operations of one edit; a whole rig is built in fewer."""
+
+
 class EditRequest(Strict):
     """Operations on a build as it was at ``version``."""
 
     version: Version
-    operations: Annotated[list[AnyOperation], Field(min_length=1, max_length=50)]
+    operations: Annotated[list[AnyOperation], Field(min_length=1, max_length=MOST_OPERATIONS)]
 
 
 class PreviewRequest(Strict):
     """Operations to try without saving."""
 
-    operations: Annotated[list[AnyOperation], Field(min_length=1, max_length=50)]
+    operations: Annotated[list[AnyOperation], Field(min_length=1, max_length=MOST_OPERATIONS)]
 
 
 class StepRequest(Strict):

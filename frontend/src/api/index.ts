@@ -56,6 +56,9 @@ import type {
   SheetView,
   ShelfView,
   SlideTo,
+  GrownView,
+  GrowRequest,
+  StartsView,
   StarterOrder,
   StarterView,
   Strip,
@@ -123,6 +126,10 @@ export const readAdds = (path: Place, words: string, unit = ''): Promise<AddsVie
   ask(client.GET(`${RIG}/adds`, { params: { path, query: { words, unit } } }))
 export const readExchanges = (path: Place, unit: string, words: string): Promise<ExchangesView> =>
   ask(client.GET(`${RIG}/exchanges/{unit}`, { params: { path: { ...path, unit }, query: { words } } }))
+export const readStarts = (path: Place): Promise<StartsView> =>
+  ask(client.GET(`${RIG}/proposal/starts`, { params: { path } }))
+export const growProposal = (path: Place, body: GrowRequest): Promise<GrownView> =>
+  ask(client.POST(`${RIG}/proposal/step`, { params: { path }, body }))
 export const readPlaces = (path: Place, unit: string): Promise<PlacesView> =>
   ask(client.GET(`${RIG}/places/{unit}`, { params: { path: { ...path, unit } } }))
 export const readFit = (path: Place, unit: string, onto: string, port: string): Promise<WaysView> =>

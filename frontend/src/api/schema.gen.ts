@@ -551,6 +551,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/proposal/starts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Lenses that a proposed build may start from. */
+        get: operations["readStarts"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/proposal/step": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Some more steps of a build, none of them saved. */
+        post: operations["growProposal"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/redo": {
         parameters: {
             query?: never;
@@ -3193,6 +3227,57 @@ export interface components {
              * @default 1
              */
             share?: number;
+        };
+        /**
+         * GrownView
+         * @description The build after some more steps: what was done, what is left, and how it stands.
+         */
+        GrownView: {
+            counts: components["schemas"]["CountsView"];
+            /** Done */
+            done: boolean;
+            figures: components["schemas"]["FiguresView"];
+            /** Given Up */
+            given_up: string[];
+            /** Left */
+            left: string[];
+            /** Operations */
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            /** Rank */
+            rank: number[];
+            /** Steps */
+            steps: string[];
+        };
+        /**
+         * GrowRequest
+         * @description A build so far, as operations on the build that is there, what is wanted, and what was given up.
+         */
+        GrowRequest: {
+            /** Given Up */
+            given_up?: string[];
+            /**
+             * Microphone
+             * @default false
+             */
+            microphone?: boolean;
+            /**
+             * Monitor
+             * @default true
+             */
+            monitor?: boolean;
+            /** Operations */
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            /**
+             * Support
+             * @default head
+             * @enum {string}
+             */
+            support?: "hand" | "shoulder" | "head" | "gimbal" | "mount";
+            /**
+             * Transmitter
+             * @default false
+             */
+            transmitter?: boolean;
         };
         /**
          * HandleData
@@ -6202,6 +6287,31 @@ export interface components {
             id: string;
         };
         /**
+         * StartsView
+         * @description Where builds may start, the likeliest first, and what the position seems to want.
+         */
+        StartsView: {
+            /** Starts */
+            starts: components["schemas"]["StartView"][];
+            /**
+             * Support
+             * @enum {string}
+             */
+            support: "hand" | "shoulder" | "head" | "gimbal" | "mount";
+        };
+        /**
+         * StartView
+         * @description A lens on the bare body that a build may grow from.
+         */
+        StartView: {
+            /** Lens */
+            lens: string;
+            /** Operations */
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            /** Title */
+            title: string;
+        };
+        /**
          * Step
          * @description One thing to do: what, onto what, how it is set, the tool and a
          *     hint for its torque, what to look at, what to mind.
@@ -6971,6 +7081,8 @@ export type GimbalMove = components['schemas']['GimbalMove'];
 export type GimbalReadView = components['schemas']['GimbalReadView'];
 export type GimbalRequest = components['schemas']['GimbalRequest'];
 export type Grip = components['schemas']['Grip'];
+export type GrownView = components['schemas']['GrownView'];
+export type GrowRequest = components['schemas']['GrowRequest'];
 export type HandleData = components['schemas']['HandleData'];
 export type HeadData = components['schemas']['HeadData'];
 export type HeadReport = components['schemas']['HeadReport'];
@@ -7102,6 +7214,8 @@ export type StarterLine = components['schemas']['StarterLine'];
 export type StarterOrder = components['schemas']['StarterOrder'];
 export type StarterView = components['schemas']['StarterView'];
 export type StarterWant = components['schemas']['StarterWant'];
+export type StartsView = components['schemas']['StartsView'];
+export type StartView = components['schemas']['StartView'];
 export type Step = components['schemas']['Step'];
 export type StepRequest = components['schemas']['StepRequest'];
 export type Strip = components['schemas']['Strip'];
@@ -10890,6 +11004,220 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readStarts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StartsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    growProposal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["GrowRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GrownView"];
                 };
             };
             /** @description Sent by a page of another site */

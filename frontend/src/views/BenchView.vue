@@ -17,6 +17,7 @@ import { useBench } from '../stores/bench'
 
 const AddAnything = defineAsyncComponent(() => import('../components/bench/AddAnything.vue'))
 const ExchangePicker = defineAsyncComponent(() => import('../components/bench/ExchangePicker.vue'))
+const ProposePicker = defineAsyncComponent(() => import('../components/bench/ProposePicker.vue'))
 const PlacePicker = defineAsyncComponent(() => import('../components/bench/PlacePicker.vue'))
 const PortPicker = defineAsyncComponent(() => import('../components/bench/PortPicker.vue'))
 
@@ -31,6 +32,7 @@ const picking = ref<{ unit: string; port: string } | null>(null)
 const placing = ref('')
 const adding = ref(false)
 const exchanging = ref('')
+const proposing = ref(false)
 const side = ref<'build' | 'callouts'>('callouts')
 
 watch(
@@ -49,7 +51,7 @@ const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig 
 function closeAll(): void {
   picking.value = null
   placing.value = exchanging.value = ''
-  adding.value = false
+  adding.value = proposing.value = false
 }
 
 function pick(unit: string, port: string): void {
@@ -68,6 +70,11 @@ function add(): void {
   adding.value = true
 }
 
+function propose(): void {
+  closeAll()
+  proposing.value = true
+}
+
 function exchange(): void {
   closeAll()
   exchanging.value = bench.selected
@@ -75,7 +82,7 @@ function exchange(): void {
 
 async function closePicker(): Promise<void> {
   const was = picking.value
-  const placed = placing.value || exchanging.value || (adding.value ? bench.selected : '')
+  const placed = placing.value || exchanging.value || (adding.value || proposing.value ? bench.selected : '')
   closeAll()
   if (route.query.place) void router.replace({ query: {} })
   await nextTick()
@@ -116,6 +123,7 @@ const keys: KeyLine[] = [
     },
   },
   { keys: 'a', does: 'add anything: a few letters, ← → other places, Enter takes it', run: add },
+  { keys: 'o', does: 'propose a whole build from what is free', run: propose },
   { keys: 'e', does: 'exchange the part or the body, keeping what still goes', run: exchange },
   {
     keys: 'w',
@@ -212,6 +220,7 @@ function findables(): Findable[] {
       })),
     { kind: 'command', name: 'Undo', more: bench.view?.can_undo ?? 'nothing to undo', go: () => bench.undo() },
     { kind: 'command', name: 'Redo', more: bench.view?.can_redo ?? 'nothing to redo', go: () => bench.redo() },
+    { kind: 'command', name: 'Propose a build', more: 'from what is free and what is wanted', go: propose },
     {
       kind: 'command',
       name: 'Strip to the bare body',
@@ -293,22 +302,25 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
           />
         </label>
         <BButton variant="primary" @click="add">Add</BButton>
+        <BButton @click="propose">Propose</BButton>
         <BLink class="btn btn-secondary" :to="{ name: 'lenses', params: here }">Lenses</BLink>
         <BLink class="btn btn-secondary" :to="{ name: 'compare', params: here }">Compare</BLink>
         <BLink class="btn btn-secondary" :to="{ name: 'sheet', params: here }">Build sheet</BLink>
         <BButton
           v-tip="bench.view?.can_undo ?? 'Nothing to undo'"
           :disabled="!bench.view?.can_undo"
+          aria-label="Undo"
           @click="bench.undo()"
         >
-          Undo
+          ↶
         </BButton>
         <BButton
           v-tip="bench.view?.can_redo ?? 'Nothing to redo'"
           :disabled="!bench.view?.can_redo"
+          aria-label="Redo"
           @click="bench.redo()"
         >
-          Redo
+          ↷
         </BButton>
       </div>
       <BuildList ref="list" @port="pick" @where="place" @exchange="exchange" />
@@ -317,7 +329,8 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
       <PlacePicker v-else-if="placing" :unit="placing" @close="closePicker" />
       <AddAnything v-else-if="adding" @close="closePicker" />
       <ExchangePicker v-else-if="exchanging" :unit="exchanging" @close="closePicker" />
-      <CallOuts v-show="!picking && !placing && !adding && !exchanging" ref="callouts" />
+      <ProposePicker v-else-if="proposing" @close="closePicker" />
+      <CallOuts v-show="!picking && !placing && !adding && !exchanging && !proposing" ref="callouts" />
     </main>
     <template #foot><FootFigures /></template>
   </FrameShell>
@@ -385,7 +398,7 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
   align-items: center;
 }
 .carried select {
-  max-width: 150px;
+  max-width: 112px;
 }
 .bench-bar a.btn {
   text-decoration: none;

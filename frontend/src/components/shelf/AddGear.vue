@@ -51,7 +51,7 @@ function added(units: string[], model: string): void {
         <section v-for="[group, patterns] in groups" :key="group" :aria-label="group">
           <h3>{{ group }}</h3>
           <button v-for="p in patterns" :key="p.id" type="button" @click="choose(p)">
-            {{ p.label }} <small>{{ p.questions.filter((q) => !q.more).length }} questions</small>
+            {{ p.label }} <small aria-hidden="true">{{ p.questions.filter((q) => !q.more).length }} questions</small>
           </button>
         </section>
       </div>

@@ -14,6 +14,7 @@ from pydantic import Field
 
 from ..core.gear.model import GearModel
 from ..core.job.edits import JobOperation
+from ..core.job.find import Found, find_in_job
 from ..core.job.job import Job, calmest
 from ..core.rig.build import Catalogue
 from ..core.settings import Settings
@@ -331,6 +332,36 @@ def read_job(path: s.JobPath) -> Response:
 def read_part(path: s.PartPath) -> Response:
     """All cameras of a job in one part of the day."""
     return answer(part_view(path.job, path.part))
+
+
+class FindQuery(s.Strict):
+    """What is looked for, and the part of the day whose call-outs count."""
+
+    words: Annotated[str, Field(max_length=120)]
+    part: Annotated[str, Field(max_length=120)] = ""
+
+
+class FoundView(s.Told):
+    """What is called so, the likeliest first."""
+
+    found: list[Found]
+
+
+_MOST_FOUND = 24
+
+
+@api.get("/jobs/<string:job>/find", responses={200: FoundView, **_ERRORS}, operation_id="findInJob")
+def find(path: s.JobPath, query: FindQuery) -> Response:
+    """Units, cameras, parts of the day, people, settings and call-outs by a few letters."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    part = next((p for p in job.parts if p.id == query.part), None)
+    planned = job.builds_in(part.id).values() if part else ()
+    findings = {
+        rig.id: services().verdicts.of(build, catalogue, part.conditions, job.settings, rig.target).findings
+        for rig, build in planned
+        if part
+    }
+    return answer(FoundView(found=find_in_job(job, catalogue, query.part, findings, query.words, _MOST_FOUND)))
 
 
 @api.get("/jobs/<string:job>/file", responses={**_ERRORS}, operation_id="exportJob")

@@ -27,6 +27,7 @@ import type {
   ChoicesView,
   ExchangesView,
   FieldsView,
+  FoundView,
   FrameView,
   JobCounts,
   JobEditRequest,
@@ -130,6 +131,8 @@ export const readStarts = (path: Place): Promise<StartsView> =>
   ask(client.GET(`${RIG}/proposal/starts`, { params: { path } }))
 export const growProposal = (path: Place, body: GrowRequest): Promise<GrownView> =>
   ask(client.POST(`${RIG}/proposal/step`, { params: { path }, body }))
+export const findInJob = (job: string, part: string, words: string): Promise<FoundView> =>
+  ask(client.GET('/api/jobs/{job}/find', { params: { path: { job }, query: { words, part } } }))
 export const readPlaces = (path: Place, unit: string): Promise<PlacesView> =>
   ask(client.GET(`${RIG}/places/{unit}`, { params: { path: { ...path, unit } } }))
 export const readFit = (path: Place, unit: string, onto: string, port: string): Promise<WaysView> =>

@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Units, cameras, parts of the day, people, settings and call-outs by a few letters. */
+        get: operations["findInJob"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/frame": {
         parameters: {
             query?: never;
@@ -2852,6 +2869,46 @@ export interface components {
              * @default 8
              */
             width_mm?: number;
+        };
+        /**
+         * Found
+         * @description Something that is called so: what it is, and where it is to be seen.
+         */
+        Found: {
+            /** Kind */
+            kind: string;
+            /** More */
+            more: string;
+            /** Name */
+            name: string;
+            /**
+             * Part
+             * @default
+             */
+            part?: string;
+            /**
+             * Place
+             * @enum {string}
+             */
+            place: "job" | "shelf" | "bench";
+            /**
+             * Rig
+             * @default
+             */
+            rig?: string;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+        };
+        /**
+         * FoundView
+         * @description What is called so, the likeliest first.
+         */
+        FoundView: {
+            /** Found */
+            found: components["schemas"]["Found"][];
         };
         /**
          * FrameView
@@ -7072,6 +7129,8 @@ export type FiguresView = components['schemas']['FiguresView'];
 export type FilterData = components['schemas']['FilterData'];
 export type FindingView = components['schemas']['FindingView'];
 export type FollowFocus = components['schemas']['FollowFocus'];
+export type Found = components['schemas']['Found'];
+export type FoundView = components['schemas']['FoundView'];
 export type FrameView = components['schemas']['FrameView'];
 export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
@@ -8699,6 +8758,121 @@ export interface operations {
                 };
                 content: {
                     "application/json": Record<string, never>;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    findInJob: {
+        parameters: {
+            query: {
+                part?: string;
+                words: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundView"];
                 };
             };
             /** @description Sent by a page of another site */

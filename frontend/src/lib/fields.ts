@@ -35,3 +35,13 @@ export function interfaceChoices(known: InterfacesView | null): Choice[] {
     .map((i) => ({ value: i.id ?? '', text: i.label ?? '', group: known?.families[i.kind ?? ''] ?? i.kind ?? '' }))
     .filter((c) => c.value)
 }
+
+/** Whether a text has every word that was typed. */
+export function meant(words: string, text: string): boolean {
+  const low = text.toLowerCase()
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .filter(Boolean)
+    .every((word) => low.includes(word))
+}

@@ -17,6 +17,7 @@ import { useBench } from '../stores/bench'
 
 const AddAnything = defineAsyncComponent(() => import('../components/bench/AddAnything.vue'))
 const ExchangePicker = defineAsyncComponent(() => import('../components/bench/ExchangePicker.vue'))
+const HistoryPanel = defineAsyncComponent(() => import('../components/bench/HistoryPanel.vue'))
 const ProposePicker = defineAsyncComponent(() => import('../components/bench/ProposePicker.vue'))
 const PlacePicker = defineAsyncComponent(() => import('../components/bench/PlacePicker.vue'))
 const PortPicker = defineAsyncComponent(() => import('../components/bench/PortPicker.vue'))
@@ -33,6 +34,7 @@ const placing = ref('')
 const adding = ref(false)
 const exchanging = ref('')
 const proposing = ref(false)
+const history = ref(false)
 const side = ref<'build' | 'callouts'>('callouts')
 
 watch(
@@ -51,7 +53,7 @@ const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig 
 function closeAll(): void {
   picking.value = null
   placing.value = exchanging.value = ''
-  adding.value = proposing.value = false
+  adding.value = proposing.value = history.value = false
 }
 
 function pick(unit: string, port: string): void {
@@ -68,6 +70,11 @@ function place(unit: string): void {
 function add(): void {
   closeAll()
   adding.value = true
+}
+
+function showHistory(): void {
+  closeAll()
+  history.value = true
 }
 
 function propose(): void {
@@ -123,6 +130,7 @@ const keys: KeyLine[] = [
     },
   },
   { keys: 'a', does: 'add anything: a few letters, ← → other places, Enter takes it', run: add },
+  { keys: 'y', does: 'history of this build', run: showHistory },
   { keys: 'o', does: 'propose a whole build from what is free', run: propose },
   { keys: 'e', does: 'exchange the part or the body, keeping what still goes', run: exchange },
   {
@@ -220,6 +228,7 @@ function findables(): Findable[] {
       })),
     { kind: 'command', name: 'Undo', more: bench.view?.can_undo ?? 'nothing to undo', go: () => bench.undo() },
     { kind: 'command', name: 'Redo', more: bench.view?.can_redo ?? 'nothing to redo', go: () => bench.redo() },
+    { kind: 'command', name: 'History', more: 'who changed this build, and when', go: showHistory },
     { kind: 'command', name: 'Propose a build', more: 'from what is free and what is wanted', go: propose },
     {
       kind: 'command',
@@ -329,8 +338,9 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
       <PlacePicker v-else-if="placing" :unit="placing" @close="closePicker" />
       <AddAnything v-else-if="adding" @close="closePicker" />
       <ExchangePicker v-else-if="exchanging" :unit="exchanging" @close="closePicker" />
+      <HistoryPanel v-else-if="history" @close="closePicker" />
       <ProposePicker v-else-if="proposing" @close="closePicker" />
-      <CallOuts v-show="!picking && !placing && !adding && !exchanging && !proposing" ref="callouts" />
+      <CallOuts v-show="!picking && !placing && !adding && !exchanging && !proposing && !history" ref="callouts" />
     </main>
     <template #foot><FootFigures /></template>
   </FrameShell>

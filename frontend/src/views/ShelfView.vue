@@ -42,6 +42,13 @@ watch(
   { immediate: true },
 )
 
+watch(
+  () => route.query.unit,
+  (unit) => {
+    if (typeof unit === 'string') void open(unit)
+  },
+)
+
 const kinds = computed(() => Object.entries(shelf.found?.kinds ?? {}).sort(([a], [b]) => a.localeCompare(b)))
 const interfaces = computed(() => [{ value: '', text: 'any interface' }, ...interfaceChoices(shelf.interfaces)])
 /** What is typed is here first: an answer to an earlier letter does not take it away. */

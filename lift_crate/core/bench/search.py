@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
 from ..fit.adapters import all_chains, half_for
+from ..gear.labels import words_of
 from ..gear.model import GearModel, Port, mates
 from ..rig.build import Unit
 from ..rig.edits import Connect
@@ -27,7 +27,6 @@ _WANTED = (
 _ONE = frozenset({"lens", "cage", "base plate", "gimbal", "shoulder pad", "head", "sticks", "matte box", "mount plate"})
 """Kinds of which a rig has one."""
 _RANK = {kind: i for i, kind in enumerate(_WANTED)}
-_WORD = re.compile(r"[\s\-–/]+")
 
 
 @dataclass(frozen=True, eq=False)
@@ -47,7 +46,7 @@ def matches(bench: Bench, words: str, most: int = MOST_MATCHES) -> list[Match]:
     Without words: what the rig wants next. What starts with the words by its label or kind comes before
     what has them in its name; what the rig can take before what it cannot; what it lacks before a second one.
     """
-    asked = [word for word in _WORD.split(words.lower()) if word]
+    asked = words_of(words)
     offered = _offered(bench)
     there = {bench.catalogue.model_of(unit).kind for unit in bench.build.units}
     first: dict[tuple[str, str], tuple[Unit, tuple[object, ...]]] = {}
@@ -73,10 +72,10 @@ def matches(bench: Bench, words: str, most: int = MOST_MATCHES) -> list[Match]:
     ]
 
 
-def _how_meant(asked: list[str], unit: Unit, model: GearModel) -> int | None:
+def _how_meant(asked: tuple[str, ...], unit: Unit, model: GearModel) -> int | None:
     """0: by the start of its label or kind, 1: by a word of its name, 2: somewhere in it; None: not meant."""
     label, kind = unit.id.lower(), model.kind.lower()
-    parts = [part for text in (label, kind, model.title.lower()) for part in _WORD.split(text)]
+    parts = [part for text in (label, kind, model.title.lower()) for part in words_of(text)]
     worst = 0
     for word in asked:
         if label.startswith(word) or kind.startswith(word):

@@ -7,11 +7,19 @@ from collections.abc import Container
 
 from slugify import slugify
 
-__all__ = ["fresh_id", "labels_in_series", "slug"]
+__all__ = ["fresh_id", "labels_in_series", "slug", "words_of"]
 
 _NUMBER = re.compile(r"(.*?)(\d+)$")
 _MOST_DIGITS = 6
 _MOST_ID = 64
+
+
+_WORD = re.compile(r"[\s\-–/]+")
+
+
+def words_of(text: str) -> tuple[str, ...]:
+    """The words of what was typed or of a name, small: blanks, hyphens and strokes stand between them."""
+    return tuple(word for word in _WORD.split(text.lower()) if word)
 
 
 def slug(label: str) -> str:

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BOffcanvas } from 'bootstrap-vue-next/components/BOffcanvas'
 import { useMediaQuery } from '@vueuse/core'
 import { computed, onUnmounted, ref } from 'vue'
@@ -17,7 +18,21 @@ const props = defineProps<{
   /** What is done until there is something to choose from; nothing when there is. */
   working: string | null
 }>()
-const emit = defineEmits<{ close: [] }>()
+const emit = defineEmits<{ close: []; first: [] }>()
+/** Letters that narrow the list; typed anywhere in it. */
+const words = defineModel<string>('words')
+const filter = ref<InstanceType<typeof BFormInput> | null>(null)
+const LETTER = /^[\p{L}\p{N}]$/u
+function narrow(event: KeyboardEvent): void {
+  onKeydown(event)
+  const typing = (event.target as HTMLElement).matches('input, select, textarea')
+  if (words.value === undefined || typing || event.ctrlKey || event.metaKey || event.altKey || !LETTER.test(event.key))
+    return
+  event.preventDefault()
+  event.stopPropagation()
+  words.value += event.key
+  filter.value?.focus()
+}
 const bench = useBench()
 const phone = useMediaQuery('(max-width: 760px)')
 const panel = ref<HTMLElement | null>(null)
@@ -46,7 +61,7 @@ defineExpose({ focusOn })
 
 <template>
   <component v-bind="around" :is="around.is">
-    <section ref="panel" class="picker" :aria-label="label" @keydown="onKeydown" @keydown.esc.stop="emit('close')">
+    <section ref="panel" class="picker" :aria-label="label" @keydown="narrow" @keydown.esc.stop="emit('close')">
       <header>
         <h2>
           {{ unit }} <span>{{ what }}</span>
@@ -55,6 +70,17 @@ defineExpose({ focusOn })
         <BButton @click="emit('close')">Close</BButton>
       </header>
       <slot name="ask" />
+      <BFormInput
+        v-if="words !== undefined"
+        ref="filter"
+        v-model="words"
+        class="add-words"
+        type="search"
+        aria-label="Filter the list"
+        placeholder="type to filter; Enter takes the first"
+        @keydown.down.prevent="focusOn('.candidate')"
+        @keydown.enter.prevent="emit('first')"
+      />
       <p v-if="problem" class="trouble">{{ problem.message }}</p>
       <p v-else-if="working" class="quiet">{{ working }}</p>
       <slot v-else />

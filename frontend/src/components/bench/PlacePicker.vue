@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { readPlaces, type Operation } from '../../api'
 import type { PlacesView, PlaceView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { useBench } from '../../stores/bench'
 import { useJob } from '../../stores/job'
+import { meant } from '../../lib/fields'
 import EffectLine from './EffectLine.vue'
 import PickerFrame from './PickerFrame.vue'
 
@@ -14,6 +15,11 @@ const bench = useBench()
 const job = useJob()
 const { found, problem, load: ask } = useLoad<PlacesView>()
 const frame = ref<InstanceType<typeof PickerFrame> | null>(null)
+
+const words = ref('')
+const shown = computed(() =>
+  (found.value?.places ?? []).filter((p) => meant(words.value, `${p.onto} ${p.label} ${p.interface}`)),
+)
 
 async function load(): Promise<void> {
   const place = job.place
@@ -33,6 +39,7 @@ watch([() => props.unit, () => job.place], load, { immediate: true })
 <template>
   <PickerFrame
     ref="frame"
+    v-model:words="words"
     :label="`Where ${unit} can go`"
     :unit="unit"
     what="where it can go"
@@ -40,6 +47,7 @@ watch([() => props.unit, () => job.place], load, { immediate: true })
     :problem="problem"
     :working="found ? null : 'Trying every free port…'"
     @close="emit('close')"
+    @first="shown[0] && take(shown[0])"
   >
     <template v-if="found">
       <p v-if="!found.places.length" class="quiet">
@@ -47,7 +55,7 @@ watch([() => props.unit, () => job.place], load, { immediate: true })
         or an adapter be hired.
       </p>
       <ul>
-        <li v-for="p in found.places" :key="`${p.onto}/${p.port}`">
+        <li v-for="p in shown" :key="`${p.onto}/${p.port}`">
           <button
             type="button"
             class="candidate"

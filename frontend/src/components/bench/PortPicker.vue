@@ -5,6 +5,7 @@ import type { CandidatesView, CandidateView, WaysView, WayView } from '../../api
 import { useLoad } from '../../composables/useLoad'
 import { useBench } from '../../stores/bench'
 import { useJob } from '../../stores/job'
+import { meant } from '../../lib/fields'
 import EffectLine from './EffectLine.vue'
 import PickerFrame from './PickerFrame.vue'
 
@@ -15,6 +16,10 @@ const job = useJob()
 const { found, problem, load: ask } = useLoad<CandidatesView>()
 const misfits = ref(false)
 const frame = ref<InstanceType<typeof PickerFrame> | null>(null)
+const words = ref('')
+const shown = computed(() =>
+  (found.value?.candidates ?? []).filter((c) => meant(words.value, `${c.unit} ${c.title} ${c.how}`)),
+)
 const holds = computed(
   () =>
     bench.saved?.rows.find((r) => r.unit === props.unit)?.ports.find((p) => p.id === props.port && !p.free)?.holds ??
@@ -50,6 +55,7 @@ watch(() => [props.unit, props.port, misfits.value], load, { immediate: true })
 <template>
   <PickerFrame
     ref="frame"
+    v-model:words="words"
     :label="`What goes on ${unit}, ${found?.label ?? port}`"
     :unit="unit"
     :what="found?.label ?? port"
@@ -57,12 +63,14 @@ watch(() => [props.unit, props.port, misfits.value], load, { immediate: true })
     :problem="problem"
     :working="found ? null : 'Trying what is on the shelf…'"
     @close="emit('close')"
+    @first="shown[0] && take(shown[0])"
   >
     <template v-if="found">
       <p v-if="holds.length" class="quiet">Held by {{ holds.join(', ') }}; what is listed would come in its place.</p>
+      <p v-if="found.candidates.length && !shown.length" class="quiet">Nothing in this list is called that.</p>
       <p v-if="!found.candidates.length" class="quiet">Nothing free on the shelf goes here in this part of the day.</p>
       <ul>
-        <li v-for="c in found.candidates" :key="c.how">
+        <li v-for="c in shown" :key="c.how">
           <button
             type="button"
             class="candidate"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
-import { computed, nextTick, ref, watch } from 'vue'
+import { useDebounceFn } from '@vueuse/core'
+import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 
 export interface Findable {
   kind: string
@@ -9,19 +10,35 @@ export interface Findable {
   go: () => unknown
 }
 
-const props = defineProps<{ all: () => Findable[] }>()
+const props = defineProps<{ all: () => Findable[]; more: (words: string) => Promise<Findable[]> }>()
 const open = defineModel<boolean>({ required: true })
+const MOST_HERE = 8
+const MOST_FOUND = 16
 const text = ref('')
 const at = ref(0)
 const input = ref<InstanceType<typeof BFormInput> | null>(null)
 const box = ref<HTMLDialogElement | null>(null)
+const beyond = shallowRef<Findable[]>([])
+let asked = 0
 const found = computed(() => {
+  const here = onThisScreen()
+  const known = new Set(here.map((x) => x.kind + x.name))
+  return [...here, ...beyond.value.filter((x) => !known.has(x.kind + x.name))].slice(0, MOST_FOUND)
+})
+/** Beyond this screen: the whole stock, other cameras, people, settings, call-outs of all rigs. */
+const look = useDebounceFn(async () => {
+  const mine = ++asked
+  const words = text.value.trim()
+  const next = words ? await props.more(words).catch(() => []) : []
+  if (mine === asked) beyond.value = next
+}, 80)
+function onThisScreen(): Findable[] {
   const words = text.value.toLowerCase().split(/\s+/).filter(Boolean)
   return props
     .all()
     .filter((x) => words.every((w) => `${x.kind} ${x.name} ${x.more}`.toLowerCase().includes(w)))
-    .slice(0, 12)
-})
+    .slice(0, MOST_HERE)
+}
 
 watch(open, async (now) => {
   if (!now) {
@@ -36,6 +53,7 @@ watch(open, async (now) => {
 })
 watch(text, () => {
   at.value = 0
+  void look()
 })
 
 function go(item: Findable | undefined): void {
@@ -58,7 +76,7 @@ function move(step: number): void {
       class="find-input"
       type="search"
       aria-label="Find a unit, rig, part of the day, call-out or command"
-      placeholder="unit, rig, part of the day, call-out, command"
+      placeholder="unit, camera, part of the day, call-out, person, setting, command"
       @keydown.down.prevent="move(1)"
       @keydown.up.prevent="move(-1)"
       @keydown.enter.prevent="go(found[at])"

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { defineAsyncComponent, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
+import { findInJob } from '../../api'
 import { useKeys, type KeyLine } from '../../composables/useKeys'
 import { needsCamera, NONE, PLACES, placeRoute, type PlaceName } from '../../lib/places'
 import { vTip } from '../../lib/tip'
@@ -67,6 +68,23 @@ async function go(to: Partial<Aim>): Promise<void> {
   aim = mine
   await router.push(placeRoute(mine.place, { job: props.job, part: mine.part, rig: mine.rig }))
   if (aim === mine) aim = null
+}
+
+/** What is not on this screen: found by the server, and gone to where it is. */
+async function beyond(words: string): Promise<Findable[]> {
+  const { found } = await findInJob(props.job, props.part, words)
+  return found.map((f) => ({
+    kind: f.kind,
+    name: f.name,
+    more: f.more,
+    go: () =>
+      f.unit
+        ? router.push({
+            ...placeRoute('shelf', { job: props.job, part: props.part, rig: props.rig }),
+            query: { unit: f.unit },
+          })
+        : go({ place: f.place, part: f.part ? f.part : props.part, rig: f.rig ? f.rig : props.rig }),
+  }))
 }
 
 async function imported(job: string): Promise<void> {
@@ -230,7 +248,7 @@ function everything(): Findable[] {
     <NoticeBar />
     <slot />
     <slot name="foot" />
-    <FinderDialog v-model="finding" :all="everything" />
+    <FinderDialog v-model="finding" :all="everything" :more="beyond" />
     <KeysDialog
       v-if="keysShown || keysAsked"
       v-model="keysShown"

@@ -37,10 +37,10 @@ def _remedies(page: Page) -> None:
     page.locator(".remedy").first.wait_for()
 
 
-def _port(page: Page) -> None:
-    page.locator('[data-unit="CAGE-1"]').click()
-    page.get_by_role("button", name="left socket, socket of 1/4-20 thread, free").click()
-    page.locator(".candidate").first.wait_for()
+def _proposed(page: Page) -> None:
+    page.keyboard.press("o")
+    page.locator(".proposals li").nth(1).wait_for()
+    page.get_by_role("button", name="Stop searching").wait_for(state="hidden")
 
 
 def _build_tab(page: Page) -> None:
@@ -54,11 +54,16 @@ def _fits(page: Page) -> None:
     page.locator(".unit-panel h2").get_by_text("RODS-3").wait_for()
 
 
-def _editor(page: Page) -> None:
-    page.locator('[data-unit="CAGE-1"]').click()
-    page.locator(".unit-panel h2").get_by_text("CAGE-1").wait_for()
-    page.keyboard.press("e")
-    page.locator(".model-editor svg").first.wait_for()
+def _pattern(page: Page) -> None:
+    page.get_by_role("button", name="Add gear").click()
+    page.locator(".kind-groups").get_by_role("button", name="Lens", exact=True).click()
+    form = page.get_by_role("region", name="New gear: Lens")
+    form.get_by_label("Name", exact=True).fill("Tele zoom 84 to 210")
+    form.get_by_label("Lens mount").select_option(label="Halyard mount")
+    for label, value in (("Focal length, from", "84"), ("to (zooms)", "210"), ("Mass", "1480"), ("Length", "212")):
+        form.get_by_label(label).first.fill(value)
+    form.get_by_label("Filter thread").select_option(label="M82 × 0.75 filter thread")
+    page.locator(".pattern-drawing svg").first.wait_for()
 
 
 def _against_shoulder(page: Page) -> None:
@@ -95,10 +100,10 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("job-day", "job/dress/quay", LAPTOP, "day", _nothing),
     ("bench-day", "bench/act-3/quay", LAPTOP, "day", _nothing),
     ("bench-night", "bench/act-3/stage-rail", LAPTOP, "night", _remedies),
-    ("bench-what-goes-here", "bench/dress/quay", LAPTOP, "day", _port),
+    ("bench-propose", "bench/dress/caisson", LAPTOP, "day", _proposed),
     ("bench-phone-build", "bench/acts-1-2/stage-rail", PHONE, "day", _build_tab),
     ("shelf-day", "shelf/dress/quay", LAPTOP, "day", _fits),
-    ("shelf-editor", "shelf/dress/quay", LAPTOP, "day", _editor),
+    ("pattern", "shelf/dress/quay", LAPTOP, "day", _pattern),
     ("compare-day", "compare/act-3/stage-rail", LAPTOP, "day", _against_shoulder),
     ("sheet-day", "sheet/dress/caisson", LAPTOP, "day", _nothing),
     ("sheet-phone-night", "sheet/dress/stage-rail", PHONE, "night", _nothing),

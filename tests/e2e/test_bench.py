@@ -400,3 +400,27 @@ def test_a_part_is_shown_where_it_would_go_before_it_is_taken(page: Page, live: 
     picker.get_by_label("Exchange for").press("Enter")
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
     assert api(live, "dress", "quay")["body"] != "C6-1"
+
+
+def test_lists_narrow_as_one_types_and_anything_is_found_from_anywhere(page: Page, live: LiveServer) -> None:
+    open_bench(page, live, "dress", "quay")
+    row(page, "CAGE-1").click()
+    page.get_by_role("button", name="left socket, socket of 1/4-20 thread, free").click()
+    picker = page.get_by_role("region", name="What goes on CAGE-1, left socket")
+    expect(picker.locator(".candidate").nth(1)).to_be_visible()
+    page.keyboard.type("grip")
+    expect(picker.get_by_label("Filter the list")).to_have_value("grip")
+    expect(picker.locator(".candidate")).to_have_count(1)
+    page.keyboard.press("Enter")
+    expect(row(page, "GRIP-1")).to_be_visible()
+    page.keyboard.press("y")
+    expect(page.get_by_role("region", name="History of this build")).to_contain_text("Attach GRIP-1")
+    page.keyboard.press("Escape")
+    page.keyboard.press("/")
+    page.get_by_role("searchbox").fill("gimbal payload")
+    page.get_by_role("option", name="Dock floor").first.click()
+    expect(page).to_have_url(re.compile("/bench/dress/dock-floor"))
+    page.keyboard.press("/")
+    page.get_by_role("searchbox").fill("pack-07")
+    page.get_by_role("option", name="PACK-07").first.click()
+    expect(page.locator(".unit-panel h2").get_by_text("PACK-07")).to_be_visible()

@@ -29,6 +29,7 @@ from psycopg import conninfo, sql
 
 from lift_crate.core.balance.report import zoom_hours
 from lift_crate.core.bench.bench import Bench
+from lift_crate.core.bench.compose import Wants, grow, starts
 from lift_crate.core.bench.questions import candidates, places_for
 from lift_crate.core.bench.remedies import remedies, search_remedies
 from lift_crate.core.drawings.chain import chain_of
@@ -36,11 +37,14 @@ from lift_crate.core.drawings.elevation import elevations
 from lift_crate.core.fit.collisions import bounds_of, overlaps_mm
 from lift_crate.core.gear.solids import Solids
 from lift_crate.core.geometry import Pose
+from lift_crate.core.job.job import claims_of_others
 from lift_crate.core.lens.pairs import pairs
 from lift_crate.core.rig.assembly import Assembly
 from lift_crate.core.rig.build import Build, Catalogue, Unit
 from lift_crate.core.rig.edits import Attach, Operation, apply_all
 from lift_crate.core.rig.find import Query, search
+from lift_crate.core.settings import Support
+from lift_crate.core.stand import stand_of
 from lift_crate.core.support.clearance import reaches
 from lift_crate.core.support.load import carried
 from lift_crate.core.support.wind import wind_on_motors
@@ -257,6 +261,47 @@ def edits(url: str) -> None:
             25,
             "ms",
         )
+        job = "/api/jobs/dry-dock-opera"
+        stands = [client.get(f"{job}/frame").get_json()["version"]]
+        titles = itertools.cycle(f"Dry-dock opera {i}" for i in range(40))
+
+        def rename() -> None:
+            operations = [{"op": "change job", "title": next(titles)}]
+            answer = client.post(f"{job}/edits", json={"version": stands[0], "operations": operations})
+            stands[0] = answer.get_json()["version"]
+
+        line("web: an edit of the job, saved", median_ms(rename, 20), 60, "ms")
+        lens = {"answers": {"name": "new", "mount": "pl", "from_mm": 24, "to_mm": 90}}
+        drawn = "/api/shelf/patterns/lens/preview"
+        line("web: a lens by pattern, drawn", median_ms(lambda: client.post(drawn, json=lens), 20), 60, "ms")
+        line("web: a few letters, with places", median_ms(lambda: client.get(f"{rig}/adds?words=m"), 20), 150, "ms")
+        line("web: anything of the job found", median_ms(lambda: client.get(f"{job}/find?words=o"), 20), 60, "ms")
+
+
+def proposal() -> None:
+    """Whole builds for each position of the demo, from the bare body to the last remedy, the longest step apart."""
+    file = demo_job_file()
+    known, conditions = catalogue_of(file), file.job.part("dress").conditions
+    supports: dict[str, Support] = {"dock-floor": "gimbal", "stage-rail": "shoulder"}
+    for rig_id, (rig, build) in file.job.builds_in("dress").items():
+        taken = claims_of_others(file.job, "dress", rig_id)
+        bench = Bench(stand_of(build, known, conditions, file.job.settings, taken, rig.target))
+        begun, longest, stops = time.perf_counter(), 0.0, []
+        for start in starts(bench):
+            operations, given_up = start.operations, set[str]()
+            while True:
+                step_begun = time.perf_counter()
+                wants = Wants(support=supports.get(rig_id, "head"))
+                step = grow(bench.after(operations), wants, frozenset(given_up), after_ms(300))
+                longest = max(longest, time.perf_counter() - step_begun)
+                if step.done:
+                    break
+                given_up |= {step.given_up} - {""}
+                operations += step.operations
+            stops.append(bench.after(operations).whole.counts["stops"])
+        line(f"core: builds proposed for {rig_id}, all of them", (time.perf_counter() - begun) * 1000, 10_000, "ms")
+        line("  its longest step", longest * 1000, 600, "ms")
+        line("  Stops of the best", float(min(stops)), 0, "")
 
 
 def previews(url: str, log: Path) -> None:
@@ -580,6 +625,7 @@ def main() -> int:
     balance()
     power()
     shelf()
+    proposal()
     java_script()
     parts = conninfo.conninfo_to_dict(os.environ["DATABASE_URL"])
     name = f"lift_crate_bench_{os.getpid()}"

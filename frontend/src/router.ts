@@ -18,6 +18,7 @@ export const router = createRouter({
     { path: '/', redirect: () => lastPlace() },
     { path: '/jobs', name: 'start', component: StartView },
     { path: '/:job/job/:part/:rig', name: 'job', component: () => import('./views/JobView.vue'), props: true },
+    { path: '/:job/venue/:part/:rig', name: 'venue', component: () => import('./views/VenueView.vue'), props: true },
     { path: '/:job/bench/:part/:rig', name: 'bench', component: BenchView, props: true },
     { path: '/:job/shelf/:part/:rig', name: 'shelf', component: () => import('./views/ShelfView.vue'), props: true },
     {

@@ -264,7 +264,11 @@ def _name_problems(job: Job) -> Iterator[Problem]:
             f"is '{job.id[:80]}'; letters, digits and hyphens, 64 at most, as in '{job_id_of(job.title)}'; leave it out"
             " to have it made from the title",
         )
+    things = {thing.id for thing in job.venue.things}
     for i, rig in enumerate(job.rigs):
+        for name in rig.place.sees if rig.place else ():
+            if name not in things:
+                yield Problem(f"$.job.rigs[{i}].place.sees", f"there is no '{name}' on the plan of the venue")
         for move in rig.target.moves if rig.target else ():
             if move not in job.settings.moves:
                 yield Problem(

@@ -17,6 +17,7 @@ from ..core.gear.interface import Interface
 from ..core.gear.model import GearModel
 from ..core.job.charging import ChargingPlan
 from ..core.job.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
+from ..core.job.venue import Spot, Venue
 from ..core.rig.assembly import assemble
 from ..core.rig.build import Build, Catalogue, Conditions, Joint, Link, Target, Unit, UnitSetting
 from ..core.settings import Settings
@@ -44,6 +45,7 @@ _moments = TypeAdapter(tuple[Moment, ...], config=ConfigDict(defer_build=True))
 _settings = TypeAdapter(Settings)
 _charging = TypeAdapter(ChargingPlan)
 _targets = TypeAdapter(Target)
+_spots, _venues = TypeAdapter(Spot), TypeAdapter(Venue)
 _builds = TypeAdapter(Build)
 _files = TypeAdapter(JobFile)
 _MOST_REPLACED = 30
@@ -185,13 +187,18 @@ class JobStore:
             ),
             rigs=tuple(
                 Rig(
-                    **{**r, "target": r["target"] and _targets.validate_python(r["target"])},
+                    **{
+                        **r,
+                        "target": r["target"] and _targets.validate_python(r["target"]),
+                        "place": r["place"] and _spots.validate_python(r["place"]),
+                    },
                     builds=tuple(builds[r["id"]]),
                 )
                 for r in job_queries.rigs(connection, job=job_id)
             ),
             plan=tuple(Assignment(**r) for r in job_queries.plan(connection, job=job_id)),
             charging=_charging.validate_python(row["charging"]),
+            venue=_venues.validate_python(row["venue"]),
         )
         return job, versions
 
@@ -383,6 +390,7 @@ def job_columns(job: Job) -> dict[str, Any]:
         "zone": job.zone,
         "settings": _json(_settings, job.settings),
         "charging": _json(_charging, job.charging),
+        "venue": _json(_venues, job.venue),
     }
 
 
@@ -408,6 +416,7 @@ def rig_row(job_id: str, rig: Rig) -> dict[str, Any]:
         "label": rig.label,
         "position": rig.position,
         "target": _json(_targets, rig.target) if rig.target else None,
+        "place": _json(_spots, rig.place) if rig.place else None,
     }
 
 

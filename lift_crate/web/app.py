@@ -23,7 +23,7 @@ from ..store.jobs import JobStore
 from ..store.plans import PlanStore
 from ..store.shelf import ShelfStore
 from ..store.swaps import SwapStore
-from . import balance, bench, compare, job, lenses, patterns, power, propose, sheet, shelf, swaps
+from . import balance, bench, compare, job, lenses, patterns, power, propose, sheet, shelf, swaps, venue
 from .described import completed
 from .guard import guard, nonce
 from .problems import register_problems, validation_response
@@ -45,7 +45,7 @@ _PACKED = [
 """Kinds of answer that are sent packed; the others are so already."""
 
 
-PLACES = (job, bench, propose, balance, power, swaps, shelf, patterns, lenses, sheet, compare)
+PLACES = (job, venue, bench, propose, balance, power, swaps, shelf, patterns, lenses, sheet, compare)
 
 
 class Api(OpenAPI):

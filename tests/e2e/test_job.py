@@ -245,3 +245,52 @@ def test_what_a_camera_must_see_charging_and_settings_are_entered(page: Page, li
     typed(page, "reserve", "7")
     expect(page.get_by_role("alert")).to_contain_text("reserve")
     expect(page.get_by_label("reserve", exact=True)).to_have_value("0.25")
+
+
+def test_the_plan_is_filled_by_pointer_keys_and_numbers_and_tells_what_hides_what(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}/dry-dock-opera/job/dress/quay")
+    page.get_by_role("button", name="Plan of the venue").click()
+    camera = page.get_by_role("button", name="Camera 1 Quay")
+    camera.focus()
+    side = page.get_by_label("What is chosen")
+    expect(side).to_contain_text("In its frame: Dock floor")
+    for _ in range(3):
+        page.keyboard.press("Shift+ArrowDown")
+    until(lambda: place(live)["y_m"] == -3)
+    page.keyboard.press("ArrowRight")
+    until(lambda: place(live)["x_m"] == 0.1)
+    page.get_by_role("button", name="+ obstacle").click()
+    form = page.locator(".plan-fields")
+    for label, value in (("Called", "Wall"), ("East", "20"), ("North", "-1.5"), ("Height", "9"), ("Depth", "8")):
+        form.get_by_label(label, exact=False).first.fill(value)
+        form.get_by_label(label, exact=False).first.press("Tab")
+    wall = page.get_by_role("button", name="Wall, 20.0 east, \u22121.5 north")
+    expect(wall).to_be_visible()
+    camera.focus()
+    expect(side).to_contain_text("Stage is hidden by Wall")
+    box = wall.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2)
+    page.mouse.down()
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + box["height"] / 2 + 160, steps=8)
+    page.mouse.up()
+    camera.focus()
+    expect(side).not_to_contain_text("hidden by")
+    moved = next(t for t in frame(live, "dry-dock-opera")["job"]["venue"]["things"] if t["label"] == "Wall")
+    assert moved["y_m"] < -8
+    side.get_by_label("Cannon").check()
+    expect(side).to_contain_text("Cannon is hidden by Lamp tower")
+    side.get_by_role("button", name="Use the plan").click()
+    expect(side).not_to_contain_text("was typed")
+    sees = get(live, "/jobs/dry-dock-opera/venue?part=dress")["cameras"][0]["sight"]
+    assert get(live, "/jobs/dry-dock-opera/parts/dress/rigs/quay")["sees"]
+    assert sees["across_deg"] > 9
+    page.get_by_role("heading", name="Plan").click()
+    page.keyboard.press("u")
+    expect(side).to_contain_text("was typed")
+
+
+def place(live: LiveServer) -> dict[str, Any]:
+    rigs = frame(live, "dry-dock-opera")["job"]["rigs"]
+    found: dict[str, Any] = next(r for r in rigs if r["id"] == "quay")["place"]
+    return found

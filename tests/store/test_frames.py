@@ -20,11 +20,15 @@ from lift_crate.core.job.edits import (
     ChangePart,
     JobRefused,
     PlanBuild,
+    PutThing,
     RemoveBuild,
     RemoveCamera,
     RemovePart,
+    SetPlace,
+    SetWalk,
 )
 from lift_crate.core.job.job import NotInJob
+from lift_crate.core.job.venue import Spot, Thing
 from lift_crate.core.rig.edits import SlideTo, Strip
 from lift_crate.formats.job_file import JobFile
 from lift_crate.store.builds import BuildStore
@@ -283,3 +287,17 @@ def test_units_in_series_and_removal(jobs: JobStore) -> None:
 
 def _charger(jobs: JobStore) -> str:
     return jobs.read(JOB)[0].charging.chargers[0].unit
+
+
+def test_an_edit_of_the_plan_alone_is_known_to_every_server(frames: FrameStore, jobs: JobStore) -> None:
+    """Each kind of edit makes what other servers keep in memory old."""
+    other = anew(jobs)
+    assert other.read(JOB)[0].venue.thing("hall") is None
+    state = frames.read(JOB)
+    hall = Thing(id="hall", label="Hall", kind="obstacle", width_m=4, depth_m=2, height_m=3)
+    for operation in (PutThing(thing=hall), SetWalk(walk_m_s=1.5), SetPlace(rig="quay", place=Spot(sees=("stage",)))):
+        state = frames.edit(JOB, state.version, [operation], "ada")
+        assert other.read(JOB)[0].venue == state.job.venue
+        assert other.read(JOB)[0].rig("quay").place == state.job.rig("quay").place
+    undone = frames.undo(JOB, state.version, "ada")
+    assert other.read(JOB)[0].rig("quay").place == undone.job.rig("quay").place != Spot(sees=("stage",))

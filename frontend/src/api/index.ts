@@ -66,6 +66,7 @@ import type {
   Turn,
   Unit,
   UnitView,
+  VenueView,
   WaysView,
 } from './schema.gen'
 
@@ -95,6 +96,8 @@ export const removeJob = (job: string): Promise<JobsView> =>
   ask(client.DELETE('/api/jobs/{job}', { params: { path: { job } } }))
 export const countJob = (job: string): Promise<JobCounts> =>
   ask(client.GET('/api/jobs/{job}/counts', { params: { path: { job } } }))
+export const readVenue = (job: string, part: string): Promise<VenueView> =>
+  ask(client.GET('/api/jobs/{job}/venue', { params: { path: { job }, query: { part } } }))
 export const readFrame = (job: string): Promise<FrameView> =>
   ask(client.GET('/api/jobs/{job}/frame', { params: { path: { job } } }))
 export const readChoices = (): Promise<ChoicesView> => ask(client.GET('/api/choices'))

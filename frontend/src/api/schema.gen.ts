@@ -823,6 +823,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/venue": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Distances, angles, lines of sight, light and walks, computed from the plan. */
+        get: operations["readVenue"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -1660,6 +1677,29 @@ export interface components {
             to_text: string;
             /** To Unit */
             to_unit: string;
+        };
+        /**
+         * CameraOnPlan
+         * @description A camera on the plan: its place, what it must cover there, its lens, and who stands in its frame.
+         */
+        CameraOnPlan: {
+            /** Fits */
+            fits: boolean | null;
+            /** In Frame */
+            in_frame: components["schemas"]["FrameOf"][];
+            /** Label */
+            label: string;
+            /** Number */
+            number: number;
+            place: components["schemas"]["Spot"] | null;
+            /** Rig */
+            rig: string;
+            sight: components["schemas"]["Sight"] | null;
+            /** Typed */
+            typed: boolean;
+            /** Walk Min */
+            walk_min: number | null;
+            wedge: components["schemas"]["Wedge"] | null;
         };
         /**
          * CandidatesView
@@ -2911,6 +2951,16 @@ export interface components {
             found: components["schemas"]["Found"][];
         };
         /**
+         * FrameOf
+         * @description Another camera that stands in a picture.
+         */
+        FrameOf: {
+            /** Label */
+            label: string;
+            /** Rig */
+            rig: string;
+        };
+        /**
          * FrameView
          * @description A job to be edited: its builds by name only, with how many units each has.
          */
@@ -3691,6 +3741,7 @@ export interface components {
             settings?: components["schemas"]["Settings"];
             /** Title */
             title: string;
+            venue?: components["schemas"]["Venue"];
             /**
              * Zone
              * @default UTC
@@ -3715,7 +3766,7 @@ export interface components {
          */
         JobEditRequest: {
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"])[];
             /** Version */
             version: number;
         };
@@ -3961,6 +4012,18 @@ export interface components {
             found: components["schemas"]["Leveller"][];
             /** Front Nm */
             front_nm: number;
+        };
+        /**
+         * Light
+         * @description Light on a thing, from lamps and the sky.
+         */
+        Light: {
+            /** Ev */
+            ev: number;
+            /** Lamps */
+            lamps: string[];
+            /** Lux */
+            lux: number;
         };
         /**
          * Link
@@ -5072,6 +5135,18 @@ export interface components {
             what: "CG" | "mass";
         };
         /**
+         * PutThing
+         * @description Something on the plan, new or changed.
+         */
+        PutThing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put thing";
+            thing: components["schemas"]["Thing"];
+        };
+        /**
          * Question
          * @description One question of a pattern. A number outside ``low`` to ``high`` is asked about once more.
          */
@@ -5436,6 +5511,19 @@ export interface components {
             part: string;
         };
         /**
+         * RemoveThing
+         * @description Take something off the plan; what was to be seen of it is forgotten with it.
+         */
+        RemoveThing: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove thing";
+            /** Thing */
+            thing: string;
+        };
+        /**
          * Replace
          * @description Put another unit in the place of one, on the same ports, or on those that ``ports`` gives for them.
          */
@@ -5501,6 +5589,8 @@ export interface components {
             label: string;
             /** Number */
             number: number;
+            /** @default null */
+            place?: components["schemas"]["Spot"] | null;
             /**
              * Position
              * @default
@@ -5706,6 +5796,22 @@ export interface components {
             touch?: boolean;
         };
         /**
+         * Seen
+         * @description One thing that a camera must see: how far, what hides it and how high the line of sight passes there.
+         */
+        Seen: {
+            /** Distance M */
+            distance_m: number;
+            /** Hidden By */
+            hidden_by: string | null;
+            /** Obstacle M */
+            obstacle_m: number | null;
+            /** Sight M */
+            sight_m: number | null;
+            /** Thing */
+            thing: string;
+        };
+        /**
          * SeeSawReport
          * @description A rig about its pad, pivot or palm: moments of its parts, what the hands carry, and hold times.
          */
@@ -5752,6 +5858,21 @@ export interface components {
              * @enum {string}
              */
             op: "set charging";
+        };
+        /**
+         * SetPlace
+         * @description Where a camera stands on the plan, and what it must see there; None: nowhere yet.
+         */
+        SetPlace: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set place";
+            /** @default null */
+            place?: components["schemas"]["Spot"] | null;
+            /** Rig */
+            rig: string;
         };
         /**
          * SetSettings
@@ -5982,6 +6103,19 @@ export interface components {
             ];
         };
         /**
+         * SetWalk
+         * @description How fast people walk here.
+         */
+        SetWalk: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set walk";
+            /** Walk M S */
+            walk_m_s: number;
+        };
+        /**
          * SheetView
          * @description A build sheet: to build, to strike, tools, what stands against it.
          */
@@ -6041,6 +6175,27 @@ export interface components {
             total: number;
             /** Units */
             units: components["schemas"]["UnitLine"][];
+        };
+        /**
+         * Sight
+         * @description What a camera must cover from its place.
+         */
+        Sight: {
+            /** Across Deg */
+            across_deg: number;
+            /** Bearing Deg */
+            bearing_deg: number;
+            /** Distance M */
+            distance_m: number;
+            light: components["schemas"]["Light"] | null;
+            /** Nearest M */
+            nearest_m: number;
+            /** Seen */
+            seen: components["schemas"]["Seen"][];
+            /** Upright Deg */
+            upright_deg: number;
+            /** Width M */
+            width_m: number;
         };
         /**
          * Signal
@@ -6202,6 +6357,37 @@ export interface components {
             ][];
             /** Rig */
             rig: string | null;
+        };
+        /**
+         * Spot
+         * @description Where a camera stands, and the things on the plan that it must see.
+         */
+        Spot: {
+            /**
+             * Camera M
+             * @default 1.6
+             */
+            camera_m?: number;
+            /**
+             * Ground M
+             * @default 0
+             */
+            ground_m?: number;
+            /**
+             * Sees
+             * @default []
+             */
+            sees?: string[];
+            /**
+             * X M
+             * @default 0
+             */
+            x_m?: number;
+            /**
+             * Y M
+             * @default 0
+             */
+            y_m?: number;
         };
         /**
          * Spreads
@@ -6641,6 +6827,76 @@ export interface components {
             width_mm?: number | null;
         };
         /**
+         * Thing
+         * @description Something on the plan, with a size and a meaning; ``x_m`` and ``y_m`` are its middle.
+         */
+        Thing: {
+            /**
+             * Aims At
+             * @default
+             */
+            aims_at?: string;
+            /**
+             * Beam Deg
+             * @default null
+             */
+            beam_deg?: number | null;
+            /**
+             * Depth M
+             * @default 0
+             */
+            depth_m?: number;
+            /**
+             * Dim
+             * @default 1
+             */
+            dim?: number;
+            /**
+             * Ground M
+             * @default 0
+             */
+            ground_m?: number;
+            /**
+             * Height M
+             * @default 0
+             */
+            height_m?: number;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "to see" | "obstacle" | "lane" | "lamp" | "mains" | "charger" | "person";
+            /** Label */
+            label: string;
+            /**
+             * Lux 1M
+             * @default null
+             */
+            lux_1m?: number | null;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+            /**
+             * Width M
+             * @default 0
+             */
+            width_m?: number;
+            /**
+             * X M
+             * @default 0
+             */
+            x_m?: number;
+            /**
+             * Y M
+             * @default 0
+             */
+            y_m?: number;
+        };
+        /**
          * TipOver
          * @description A rig on its sticks in wind: what tips it, and what holds against it with the safety asked for.
          */
@@ -6973,6 +7229,38 @@ export interface components {
             url?: string | null;
         };
         /**
+         * Venue
+         * @description Everything on the plan, and how fast people walk on it.
+         */
+        Venue: {
+            /**
+             * Things
+             * @default []
+             */
+            things?: components["schemas"]["Thing"][];
+            /**
+             * Walk M S
+             * @default 1.2
+             */
+            walk_m_s?: number;
+        };
+        /**
+         * VenueView
+         * @description The plan with everything that follows from it.
+         */
+        VenueView: {
+            /** Cameras */
+            cameras: components["schemas"]["CameraOnPlan"][];
+            /** Fields */
+            fields?: {
+                [key: string]: components["schemas"]["FieldInfo"][];
+            };
+            /** Things */
+            things: components["schemas"]["Thing"][];
+            /** Walk M S */
+            walk_m_s: number;
+        };
+        /**
          * WaysView
          * @description What would make a unit fit on a port.
          */
@@ -6998,6 +7286,24 @@ export interface components {
             title: string;
             /** To Hire */
             to_hire: string[];
+        };
+        /**
+         * Wedge
+         * @description What the lens that is on a camera shows: angles at its widest, as set and at its longest, and what is sharp.
+         */
+        Wedge: {
+            /** Far M */
+            far_m: number | null;
+            /** Lens */
+            lens: string;
+            /** Longest Deg */
+            longest_deg: number;
+            /** Near M */
+            near_m: number | null;
+            /** Now Deg */
+            now_deg: number;
+            /** Widest Deg */
+            widest_deg: number;
         };
         /**
          * WorkingView
@@ -7076,6 +7382,7 @@ export type Box = components['schemas']['Box'];
 export type Build = components['schemas']['Build'];
 export type Cable = components['schemas']['Cable'];
 export type CableView = components['schemas']['CableView'];
+export type CameraOnPlan = components['schemas']['CameraOnPlan'];
 export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
 export type Card = components['schemas']['Card'];
@@ -7131,6 +7438,7 @@ export type FindingView = components['schemas']['FindingView'];
 export type FollowFocus = components['schemas']['FollowFocus'];
 export type Found = components['schemas']['Found'];
 export type FoundView = components['schemas']['FoundView'];
+export type FrameOf = components['schemas']['FrameOf'];
 export type FrameView = components['schemas']['FrameView'];
 export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
@@ -7171,6 +7479,7 @@ export type LampData = components['schemas']['LampData'];
 export type LensData = components['schemas']['LensData'];
 export type Leveller = components['schemas']['Leveller'];
 export type LevellersView = components['schemas']['LevellersView'];
+export type Light = components['schemas']['Light'];
 export type Link = components['schemas']['Link'];
 export type MadeGear = components['schemas']['MadeGear'];
 export type MadeRequest = components['schemas']['MadeRequest'];
@@ -7221,6 +7530,7 @@ export type PowerView = components['schemas']['PowerView'];
 export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
 export type Proposal = components['schemas']['Proposal'];
+export type PutThing = components['schemas']['PutThing'];
 export type Question = components['schemas']['Question'];
 export type QuietView = components['schemas']['QuietView'];
 export type RadioData = components['schemas']['RadioData'];
@@ -7238,6 +7548,7 @@ export type RemoveCamera = components['schemas']['RemoveCamera'];
 export type Removed = components['schemas']['Removed'];
 export type RemovedJob = components['schemas']['RemovedJob'];
 export type RemovePart = components['schemas']['RemovePart'];
+export type RemoveThing = components['schemas']['RemoveThing'];
 export type Replace = components['schemas']['Replace'];
 export type ReplacedLine = components['schemas']['ReplacedLine'];
 export type ReplacedView = components['schemas']['ReplacedView'];
@@ -7249,14 +7560,18 @@ export type RunDown = components['schemas']['RunDown'];
 export type ScaleView = components['schemas']['ScaleView'];
 export type SchoolView = components['schemas']['SchoolView'];
 export type ScreenData = components['schemas']['ScreenData'];
+export type Seen = components['schemas']['Seen'];
 export type SeeSawReport = components['schemas']['SeeSawReport'];
 export type SetCharging = components['schemas']['SetCharging'];
+export type SetPlace = components['schemas']['SetPlace'];
 export type SetSettings = components['schemas']['SetSettings'];
 export type SetTarget = components['schemas']['SetTarget'];
 export type Settings = components['schemas']['Settings'];
+export type SetWalk = components['schemas']['SetWalk'];
 export type SheetView = components['schemas']['SheetView'];
 export type ShelfChangeLine = components['schemas']['ShelfChangeLine'];
 export type ShelfView = components['schemas']['ShelfView'];
+export type Sight = components['schemas']['Sight'];
 export type Signal = components['schemas']['Signal'];
 export type Slide = components['schemas']['Slide'];
 export type SlideRange = components['schemas']['SlideRange'];
@@ -7265,6 +7580,7 @@ export type SlideTarget = components['schemas']['SlideTarget'];
 export type SlideTo = components['schemas']['SlideTo'];
 export type SlideView = components['schemas']['SlideView'];
 export type SlotView = components['schemas']['SlotView'];
+export type Spot = components['schemas']['Spot'];
 export type Spreads = components['schemas']['Spreads'];
 export type Spring = components['schemas']['Spring'];
 export type Stage = components['schemas']['Stage'];
@@ -7284,6 +7600,7 @@ export type Swap = components['schemas']['Swap'];
 export type SwapsView = components['schemas']['SwapsView'];
 export type Symptom = components['schemas']['Symptom'];
 export type Target = components['schemas']['Target'];
+export type Thing = components['schemas']['Thing'];
 export type TipOver = components['schemas']['TipOver'];
 export type Turn = components['schemas']['Turn'];
 export type Twist = components['schemas']['Twist'];
@@ -7296,8 +7613,11 @@ export type UnitUseLine = components['schemas']['UnitUseLine'];
 export type UnitView = components['schemas']['UnitView'];
 export type UseView = components['schemas']['UseView'];
 export type ValidationErrorModel = components['schemas']['ValidationErrorModel'];
+export type Venue = components['schemas']['Venue'];
+export type VenueView = components['schemas']['VenueView'];
 export type WaysView = components['schemas']['WaysView'];
 export type WayView = components['schemas']['WayView'];
+export type Wedge = components['schemas']['Wedge'];
 export type WorkingView = components['schemas']['WorkingView'];
 export type ZoomPoint = components['schemas']['ZoomPoint'];
 export type ZoomView = components['schemas']['ZoomView'];
@@ -12898,6 +13218,111 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readVenue: {
+        parameters: {
+            query?: {
+                part?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VenueView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

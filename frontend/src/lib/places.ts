@@ -1,6 +1,7 @@
 /** The places on the strap, in working order, and the sheets that belong to one of them. */
 
-export type PlaceName = 'job' | 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance' | 'power' | 'swaps'
+export type PlaceName =
+  'job' | 'venue' | 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance' | 'power' | 'swaps'
 
 export interface PlaceLine {
   name: PlaceName
@@ -20,6 +21,7 @@ export const PLACES: readonly PlaceLine[] = [
 /** Where a screen stands on the strap: comparisons and build sheets belong to the Bench, swaps to Power. */
 export function onStrap(place: PlaceName): PlaceName {
   if (place === 'swaps') return 'power'
+  if (place === 'venue') return 'job'
   return place === 'job' || place === 'shelf' || place === 'balance' || place === 'power' ? place : 'bench'
 }
 
@@ -27,7 +29,7 @@ export function onStrap(place: PlaceName): PlaceName {
 export const NONE = '-'
 
 /** Without a camera there is nothing to look at but the job and the shelf. */
-export const needsCamera = (place: PlaceName): boolean => place !== 'job' && place !== 'shelf'
+export const needsCamera = (place: PlaceName): boolean => !['job', 'venue', 'shelf'].includes(place)
 
 export function placeRoute(place: PlaceName, params: { job: string; part: string; rig: string }) {
   return { name: place, params }

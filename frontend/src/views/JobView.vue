@@ -110,6 +110,12 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
             @click="frame.redo()"
             >Redo</BButton
           >
+          <BButton
+            @click="
+              router.push({ name: 'venue', params: { job: props.job, part: chosen?.id ?? part, rig: props.rig } })
+            "
+            >Plan of the venue</BButton
+          >
           <BButton @click="router.push('/jobs')">All jobs</BButton>
         </template>
       </div>

@@ -12,7 +12,7 @@ from itertools import pairwise
 from typing import Annotated, Literal
 from zoneinfo import ZoneInfo
 
-from annotated_types import MaxLen, MinLen
+from annotated_types import Gt, Le, MaxLen, MinLen
 
 from ..errors import LiftCrateError
 from ..gear.labels import fresh_id, slug
@@ -20,7 +20,8 @@ from ..quantities import Count, Identifier, Label
 from ..rig.build import Build, Catalogue, Conditions, Target
 from ..settings import STRICT, Settings
 from .charging import ChargingPlan
-from .job import LONGEST, Assignment, Job, Moment, PartOfDay, Rig
+from .job import LONGEST, Assignment, Job, Moment, NotInJob, PartOfDay, Rig
+from .venue import Spot, Thing
 
 __all__ = [
     "AddBuild",
@@ -33,12 +34,16 @@ __all__ = [
     "JobOperation",
     "JobRefused",
     "PlanBuild",
+    "PutThing",
     "RemoveBuild",
     "RemoveCamera",
     "RemovePart",
+    "RemoveThing",
     "SetCharging",
+    "SetPlace",
     "SetSettings",
     "SetTarget",
+    "SetWalk",
     "apply_to_job",
     "describe_in_job",
     "job_id_of",
@@ -219,6 +224,47 @@ class SetCharging:
     charging: ChargingPlan
 
 
+@dataclass(frozen=True, kw_only=True)
+class SetPlace:
+    """Where a camera stands on the plan, and what it must see there; None: nowhere yet."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["set place"] = "set place"
+    rig: Identifier
+    place: Spot | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class PutThing:
+    """Something on the plan, new or changed."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["put thing"] = "put thing"
+    thing: Thing
+
+
+@dataclass(frozen=True, kw_only=True)
+class RemoveThing:
+    """Take something off the plan; what was to be seen of it is forgotten with it."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["remove thing"] = "remove thing"
+    thing: Identifier
+
+
+@dataclass(frozen=True, kw_only=True)
+class SetWalk:
+    """How fast people walk here."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["set walk"] = "set walk"
+    walk_m_s: Annotated[float, Gt(0), Le(5)]
+
+
 JobOperation = (
     ChangeJob
     | AddPart
@@ -234,6 +280,10 @@ JobOperation = (
     | PlanBuild
     | SetSettings
     | SetCharging
+    | SetPlace
+    | PutThing
+    | RemoveThing
+    | SetWalk
 )
 
 
@@ -312,6 +362,15 @@ def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job
             return replace(job, settings=operation.settings)
         case SetCharging():
             return _charge(job, operation.charging, catalogue)
+        case SetPlace():
+            return _with_rig(job, replace(job.rig(operation.rig), place=_placed(job, operation.place)))
+        case PutThing():
+            things = {**{t.id: t for t in job.venue.things}, operation.thing.id: operation.thing}
+            return replace(job, venue=replace(job.venue, things=tuple(things.values())))
+        case RemoveThing():
+            return _take_off(job, operation.thing)
+        case SetWalk():
+            return replace(job, venue=replace(job.venue, walk_m_s=operation.walk_m_s))
 
 
 def describe_in_job(operation: JobOperation, job: Job) -> str:
@@ -348,6 +407,36 @@ def describe_in_job(operation: JobOperation, job: Job) -> str:
             return "Change settings"
         case SetCharging():
             return "Change charging"
+        case SetPlace():
+            return f"{'Place' if operation.place else 'Take off the plan:'} {_label_of(job.rigs, operation.rig)}"
+        case PutThing():
+            return f"Put {operation.thing.label or operation.thing.id} on the plan"
+        case RemoveThing():
+            thing = job.venue.thing(operation.thing)
+            return f"Take {thing.label if thing else operation.thing} off the plan"
+        case SetWalk():
+            return "Change how fast people walk"
+
+
+def _placed(job: Job, place: Spot | None) -> Spot | None:
+    """A place whose things to see are on the plan; raises JobRefused."""
+    for name in place.sees if place else ():
+        if job.venue.thing(name) is None:
+            raise JobRefused(f"There is no '{name}' on the plan to be seen; put it there first.")
+    return place
+
+
+def _take_off(job: Job, name: str) -> Job:
+    if job.venue.thing(name) is None:
+        raise NotInJob("thing on the plan", name)
+
+    def without(rig: Rig) -> Rig:
+        if rig.place is None or name not in rig.place.sees:
+            return rig
+        return replace(rig, place=replace(rig.place, sees=tuple(s for s in rig.place.sees if s != name)))
+
+    things = tuple(replace(t, aims_at="") if t.aims_at == name else t for t in job.venue.things if t.id != name)
+    return replace(job, venue=replace(job.venue, things=things), rigs=tuple(without(r) for r in job.rigs))
 
 
 def with_frame_of(now: Job, wanted: Job) -> Job:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
@@ -17,6 +18,8 @@ from ..settings import STRICT, Settings
 from ..stand import stand_of
 from ..verdict.judge import Whole, whole
 from .charging import ChargingPlan
+from .sight import sight_of, target_from, walk_m
+from .venue import Spot, Venue
 
 __all__ = [
     "LONGEST",
@@ -105,6 +108,8 @@ class Rig:
     label: Label
     position: Label = ""
     target: Target | None = None
+    place: Spot | None = None
+    """Where it stands on the plan."""
     builds: Annotated[tuple[Build, ...], MaxLen(50)] = ()
 
 
@@ -134,6 +139,7 @@ class Job:
     rigs: Annotated[tuple[Rig, ...], MaxLen(99)] = ()
     plan: Annotated[tuple[Assignment, ...], MaxLen(9900)] = ()
     charging: ChargingPlan = field(default_factory=ChargingPlan)
+    venue: Venue = field(default_factory=Venue)
 
     def __post_init__(self) -> None:
         clock = self.clock
@@ -180,6 +186,23 @@ class Job:
         if found is None:
             raise NotInJob(f"build planned for {rig.label} in the part of the day", part_id)
         return found[1]
+
+    def target_of(self, rig: Rig) -> Target | None:
+        """What a camera must see: as it was typed, else as the plan of the venue tells it."""
+        if rig.target is not None or rig.place is None:
+            return rig.target
+        return target_from(sight_of(rig.place, self.venue, None))
+
+    def walks_min(self) -> dict[str, float]:
+        """Minutes on foot to each camera from where packs are charged: as typed, else round the plan's obstacles."""
+        typed = self.charging.walk_min
+        home = next((t for t in self.venue.things if t.kind == "charger"), None)
+        found = {
+            rig.id: walk_m((home.x_m, home.y_m), (rig.place.x_m, rig.place.y_m), self.venue) / self.venue.walk_m_s / 60
+            for rig in self.rigs
+            if home and rig.place and rig.id not in typed
+        }
+        return {**{rig: minutes for rig, minutes in found.items() if math.isfinite(minutes)}, **typed}
 
     def charging_claims(self) -> Iterator[tuple[str, str, str]]:
         """What its charging plan keeps from the rigs: unit, part of the day, what it is there for."""
@@ -234,5 +257,5 @@ def evaluate_job(job: Job, catalogue: Catalogue) -> Iterator[tuple[PartOfDay, Ri
                 part,
                 rig,
                 build,
-                whole(stand_of(build, catalogue, part.conditions, job.settings, taken, rig.target)),
+                whole(stand_of(build, catalogue, part.conditions, job.settings, taken, job.target_of(rig))),
             )

@@ -320,18 +320,18 @@ def _opened(
     job: Job, seen: Catalogue, parts: Sequence[PartOfDay], colder_c: float, clock: _Clock, stands: Stands
 ) -> dict[tuple[str, str, str], _Open]:
     """Every place for a pack in rigs and boxes, with the parts of the day it runs in."""
-    settings, plan = job.settings, job.charging
+    settings, plan, walks = job.settings, job.charging, job.walks_min()
     opened: dict[tuple[str, str, str], _Open] = {}
     for part in parts:
         cold = replace(part.conditions, temperature_c=max(-40.0, part.conditions.temperature_c - colder_c))
         for rig_id, (rig, build) in sorted(job.builds_in(part.id).items(), key=lambda item: item[1][0].number):
-            judged = stands.of(build, seen, cold, settings, rig.target)
+            judged = stands.of(build, seen, cold, settings, job.target_of(rig))
             for pack in judged.graph.packs:
                 holder, port = _holder(build, pack)
                 built_in = seen.model_of(pack).kind != "pack"
                 # What has its own cells takes them along from rig to rig.
                 key, label = (("", pack, ""), pack) if built_in else ((rig_id, holder, port), f"{rig.label} · {holder}")
-                walk = clock.count(plan.walk_min.get(rig_id, 0.0) + plan.swap_min)
+                walk = clock.count(walks.get(rig_id, 0.0) + plan.swap_min)
                 opened.setdefault(key, _Open(label, rig_id, holder, walk, pack)).runs.append((part, judged, pack))
                 # Packs that share a load are swapped each for itself; of those in turn the next one is swapped in.
                 for partner in judged.graph.partners(pack) if judged.graph.twin_of(pack) == "parallel" else ():

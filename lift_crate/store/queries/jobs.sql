@@ -56,7 +56,7 @@ UPDATE job SET archived = :archived WHERE id = :job RETURNING id;
 
 -- name: job^
 -- One job's own row.
-SELECT id, title, zone, settings, charging, revision FROM job WHERE id = :job;
+SELECT id, title, zone, settings, charging, venue, revision FROM job WHERE id = :job;
 
 -- name: parts
 -- A job's parts of the day, in order.
@@ -65,7 +65,7 @@ FROM part_of_day WHERE job_id = :job ORDER BY lower(during);
 
 -- name: rigs
 -- A job's rigs by number.
-SELECT id, number, label, position, target FROM rig WHERE job_id = :job ORDER BY number;
+SELECT id, number, label, position, target, place FROM rig WHERE job_id = :job ORDER BY number;
 
 -- name: builds
 -- A job's builds.
@@ -134,7 +134,7 @@ UPDATE job_edit SET state = :state WHERE job_id = :job AND version = :version;
 
 -- name: save_job!
 -- A job's own row after an edit.
-UPDATE job SET title = :title, zone = :zone, settings = :settings, charging = :charging, version = :version WHERE id = :job;
+UPDATE job SET title = :title, zone = :zone, settings = :settings, charging = :charging, venue = :venue, version = :version WHERE id = :job;
 
 -- name: drop_plan!
 -- The whole plan of a job, with its claims.
@@ -162,7 +162,7 @@ UPDATE rig SET number = number + 1000 WHERE job_id = :job AND id = ANY(:names);
 
 -- name: save_rig*!
 -- A rig as it is now.
-UPDATE rig SET number = :number, label = :label, position = :position, target = :target WHERE job_id = :job AND id = :id;
+UPDATE rig SET number = :number, label = :label, position = :position, target = :target, place = :place WHERE job_id = :job AND id = :id;
 
 -- name: name_build*!
 -- A build by another name.
@@ -175,7 +175,7 @@ SELECT zone FROM job WHERE id = :job;
 -- name: add_job!
 -- A job's own row; edits of an earlier job of its name are no longer undone.
 WITH dropped AS (UPDATE job_edit SET state = 'dropped' WHERE job_id = :id AND kind = 'do')
-INSERT INTO job (id, title, zone, settings, charging, version) VALUES (:id, :title, :zone, :settings, :charging, :version);
+INSERT INTO job (id, title, zone, settings, charging, venue, version) VALUES (:id, :title, :zone, :settings, :charging, :venue, :version);
 
 -- name: add_part*!
 -- A part of the day.
@@ -184,7 +184,7 @@ VALUES (:job, :id, :label, tstzrange(:starts, :ends), :conditions, :moments);
 
 -- name: add_rig*!
 -- A rig.
-INSERT INTO rig (job_id, id, number, label, position, target) VALUES (:job, :id, :number, :label, :position, :target);
+INSERT INTO rig (job_id, id, number, label, position, target, place) VALUES (:job, :id, :number, :label, :position, :target, :place);
 
 -- name: add_build*!
 -- A build without its units.

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import replace
 from datetime import UTC, date, datetime, timedelta
 from itertools import pairwise
@@ -24,18 +25,23 @@ from lift_crate.core.job.edits import (
     JobOperation,
     JobRefused,
     PlanBuild,
+    PutThing,
     RemoveBuild,
     RemoveCamera,
     RemovePart,
+    RemoveThing,
     SetCharging,
+    SetPlace,
     SetSettings,
     SetTarget,
+    SetWalk,
     apply_to_job,
     describe_in_job,
     new_job,
     with_frame_of,
 )
 from lift_crate.core.job.job import Job, Moment, NotInJob, calmest
+from lift_crate.core.job.venue import Spot, Thing
 from lift_crate.core.rig.build import Conditions, Target
 from lift_crate.core.rig.edits import Strip, apply
 from lift_crate.core.settings import Settings
@@ -197,6 +203,38 @@ def test_what_was_done_on_the_bench_stays_when_the_frame_goes_back() -> None:
     assert back.plan == DEMO.job.plan
 
 
+def test_the_plan_of_the_venue_is_edited_and_what_is_seen_of_it_stays_true() -> None:
+    job = DEMO.job
+    shed = Thing(id="hall", label="Hall", kind="obstacle", x_m=5, y_m=5, width_m=4, depth_m=3, height_m=3)
+    with_hall = apply_to_job(job, PutThing(thing=shed), SHELF)
+    assert with_hall.venue.thing("hall") == shed
+    assert "Put Hall on the plan" in describe_in_job(PutThing(thing=shed), job)
+    without = apply_to_job(with_hall, RemoveThing(thing="stage"), SHELF)
+    assert without.venue.thing("stage") is None
+    assert not any("stage" in rig.place.sees for rig in without.rigs if rig.place)
+    assert all(thing.aims_at != "stage" for thing in without.venue.things)
+    assert "nowhere" in refused(job, SetPlace(rig="quay", place=Spot(sees=("nowhere",))))
+    with pytest.raises(NotInJob):
+        apply_to_job(job, RemoveThing(thing="nothing"), SHELF)
+
+
+def test_what_a_camera_must_see_follows_from_the_plan_unless_it_was_typed() -> None:
+    job = DEMO.job
+    quay = job.rig("quay")
+    assert job.target_of(quay) == quay.target
+    planned = apply_to_job(job, SetTarget(rig="quay", target=None), SHELF)
+    told = planned.target_of(planned.rig("quay"))
+    assert told
+    assert told.distance_mm == pytest.approx(41_600, rel=0.01)
+    nearer = apply_to_job(planned, SetPlace(rig="quay", place=Spot(x_m=20, sees=("stage",))), SHELF)
+    close = nearer.target_of(nearer.rig("quay"))
+    assert close
+    assert close.distance_mm < told.distance_mm
+    walks = apply_to_job(planned, SetCharging(charging=ChargingPlan()), SHELF).walks_min()
+    assert walks["quay"] == pytest.approx(math.hypot(4, 5) / 1.2 / 60)
+    assert job.walks_min() == job.charging.walk_min
+
+
 def operations(job: Job) -> st.SearchStrategy[JobOperation]:
     parts, rigs = (
         st.sampled_from([*(p.id for p in job.parts), "none"]),
@@ -206,6 +244,9 @@ def operations(job: Job) -> st.SearchStrategy[JobOperation]:
     labels = st.sampled_from(["Quay", "Night", " ", "夜", "a" * 200, "Quay 2"])
     start = min(p.starts for p in job.parts).replace(tzinfo=None) if job.parts else at(9)
     times = st.integers(-200, 800).map(lambda step: start + timedelta(minutes=15 * step))
+    things = st.sampled_from([*(t.id for t in job.venue.things), "new", "other"])
+    seen = st.lists(things, max_size=3, unique=True).map(tuple)
+    kinds = st.sampled_from(["to see", "obstacle", "lamp", "charger"])
     bodies = st.sampled_from(["C6-1", "C6-2", "R2-1", "CAGE-1", "nothing"])
     return st.one_of(
         st.builds(ChangeJob, title=st.none() | labels, zone=st.sampled_from([None, "UTC", "Asia/Kathmandu", "Moon"])),
@@ -225,6 +266,10 @@ def operations(job: Job) -> st.SearchStrategy[JobOperation]:
         st.builds(PlanBuild, rig=rigs, part=parts, build=st.none() | builds),
         st.builds(SetSettings, settings=st.builds(Settings, reserve=st.floats(0, 0.5))),
         st.builds(SetCharging, charging=st.sampled_from([ChargingPlan(), job.charging])),
+        st.builds(SetPlace, rig=rigs, place=st.none() | st.builds(Spot, x_m=st.floats(-90, 90), sees=seen)),
+        st.builds(PutThing, thing=st.builds(Thing, id=things, label=labels, kind=kinds, x_m=st.floats(-90, 90))),
+        st.builds(RemoveThing, thing=things),
+        st.builds(SetWalk, walk_m_s=st.floats(0.1, 4)),
     )
 
 

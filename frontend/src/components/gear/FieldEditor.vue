@@ -155,7 +155,7 @@ const text = computed({
     >
     <label v-else>
       <span
-        >{{ field.label }}<i v-if="field.unit">{{ field.unit }}</i></span
+        >{{ field.label }}<i v-if="field.unit">{{ ` ${field.unit}` }}</i></span
       >
       <NumberField
         v-if="field.kind === 'number' || field.kind === 'whole'"

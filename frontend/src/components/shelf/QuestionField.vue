@@ -64,7 +64,7 @@ const has = (list: Answer, word: string): boolean => Array.isArray(list) && list
 <template>
   <fieldset v-if="question.kind === 'rows'" class="question rows" :aria-label="question.label">
     <legend>
-      {{ question.label }} <small v-if="question.feeds">{{ question.feeds }}</small>
+      {{ question.label }} <small v-if="question.feeds">{{ ` ${question.feeds}` }}</small>
     </legend>
     <div v-for="(row, i) in rows" :key="i" class="question-row" :class="{ usual: !Array.isArray(answer) }">
       <QuestionField
@@ -84,7 +84,7 @@ const has = (list: Answer, word: string): boolean => Array.isArray(list) && list
   </fieldset>
   <fieldset v-else-if="question.kind === 'many'" class="question rows" :aria-label="question.label">
     <legend>
-      {{ question.label }} <small v-if="question.feeds">{{ question.feeds }}</small>
+      {{ question.label }} <small v-if="question.feeds">{{ ` ${question.feeds}` }}</small>
     </legend>
     <div class="many">
       <BFormCheckbox
@@ -106,8 +106,8 @@ const has = (list: Answer, word: string): boolean => Array.isArray(list) && list
   <div v-else class="question" :class="{ wrong: problem }">
     <label>
       <span>
-        {{ question.label }}<i v-if="question.unit">{{ question.unit }}</i
-        ><small v-if="question.more && question.feeds">{{ question.feeds }}</small>
+        {{ question.label }}<i v-if="question.unit">{{ ` ${question.unit}` }}</i
+        ><small v-if="question.more && question.feeds">{{ ` ${question.feeds}` }}</small>
       </span>
       <NumberField
         v-if="question.kind === 'number'"

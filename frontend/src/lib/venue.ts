@@ -1,0 +1,59 @@
+/** The plan in metres: what it spans, its grid, and shapes as they are drawn, north up. */
+
+import type { CameraOnPlan, Thing } from '../api/schema.gen'
+
+export interface Span {
+  x: number
+  y: number
+  width: number
+  height: number
+}
+
+const LEAST_M = 24
+const MARGIN = 0.12
+
+/** What the drawing shows: everything on the plan with room around it, y upwards. */
+export function spanOf(things: readonly Thing[], cameras: readonly CameraOnPlan[]): Span {
+  const xs: number[] = []
+  const ys: number[] = []
+  for (const t of things) {
+    const turn = ((t.turn_deg ?? 0) * Math.PI) / 180
+    const [cos, sin, w, d] = [Math.abs(Math.cos(turn)), Math.abs(Math.sin(turn)), t.width_m ?? 0, t.depth_m ?? 0]
+    const [east, north] = [(w * cos + d * sin) / 2, (w * sin + d * cos) / 2]
+    xs.push((t.x_m ?? 0) - east, (t.x_m ?? 0) + east)
+    ys.push((t.y_m ?? 0) - north, (t.y_m ?? 0) + north)
+  }
+  for (const c of cameras) {
+    if (!c.place) continue
+    xs.push(c.place.x_m ?? 0)
+    ys.push(c.place.y_m ?? 0)
+  }
+  if (!xs.length) return { x: -LEAST_M / 2, y: -LEAST_M / 2, width: LEAST_M, height: LEAST_M }
+  const [left, right, low, high] = [Math.min(...xs), Math.max(...xs), Math.min(...ys), Math.max(...ys)]
+  const width = Math.max(LEAST_M, (right - left) * (1 + 2 * MARGIN))
+  const height = Math.max(LEAST_M * 0.7, (high - low) * (1 + 2 * MARGIN))
+  return { x: (left + right - width) / 2, y: (low + high - height) / 2, width, height }
+}
+
+/** Lines of the grid: 1, 2, 5, 10 … metres apart, about a dozen across. */
+export function gridOf(from: number, length: number): { step: number; at: number[] } {
+  const rough = length / 12
+  const power = 10 ** Math.floor(Math.log10(rough))
+  const step = ([1, 2, 5, 10].find((k) => k * power >= rough) ?? 10) * power
+  const first = Math.ceil(from / step) * step
+  const count = Math.max(0, Math.floor((from + length - first) / step) + 1)
+  return { step, at: Array.from({ length: count }, (_, i) => first + i * step) }
+}
+
+/** A wedge from a place, as an SVG path with y downwards. */
+export function wedgePath(x: number, y: number, middle: number, across: number, reach: number): string {
+  const at = (deg: number): string => {
+    const a = (deg * Math.PI) / 180
+    return `${String(x + reach * Math.cos(a))} ${String(-(y + reach * Math.sin(a)))}`
+  }
+  const large = across > 180 ? 1 : 0
+  return `M${String(x)} ${String(-y)} L${at(middle - across / 2)} A${String(reach)} ${String(reach)} 0 ${String(large)} 0 ${at(middle + across / 2)} Z`
+}
+
+/** To a tenth of a metre. */
+export const snapped = (m: number): number => Math.round(m * 10) / 10

@@ -1,0 +1,395 @@
+<script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
+import { computed, ref, watch } from 'vue'
+import { readVenue, type JobOperation } from '../api'
+import type { Spot, Thing, VenueView } from '../api/schema.gen'
+import ChoiceField from '../components/fields/ChoiceField.vue'
+import type { Findable } from '../components/frame/FinderDialog.vue'
+import FrameShell from '../components/frame/FrameShell.vue'
+import FieldsEditor from '../components/gear/FieldsEditor.vue'
+import PlanDrawing from '../components/job/PlanDrawing.vue'
+import type { KeyLine } from '../composables/useKeys'
+import { useLoad } from '../composables/useLoad'
+import { fixed } from '../lib/format'
+import { tidy, type Document } from '../lib/gear'
+import { snapped } from '../lib/venue'
+import { useFrame } from '../stores/frame'
+
+const props = defineProps<{ job: string; part: string; rig: string }>()
+const frame = useFrame()
+const { found: plan, problem, load } = useLoad<VenueView>()
+const selected = ref('')
+watch(() => props.job, frame.open, { immediate: true })
+watch(
+  () => [props.job, props.part, frame.view?.version],
+  () => {
+    void load(() => readVenue(props.job, props.part))
+  },
+  { immediate: true },
+)
+
+const things = computed(() => plan.value?.things ?? [])
+const cameras = computed(() => plan.value?.cameras ?? [])
+const thing = computed(() => things.value.find((t) => `thing:${t.id}` === selected.value) ?? null)
+const camera = computed(() => cameras.value.find((c) => `camera:${c.rig}` === selected.value) ?? null)
+/** What is typed, until the field is left; what arrives meanwhile does not take it away. */
+const draft = ref<Document | null>(null)
+let typing = 0
+let shown = ''
+watch([thing, camera], () => {
+  if (selected.value === shown && typing > 0) return
+  shown = selected.value
+  typing = 0
+  draft.value = thing.value
+    ? ({ ...thing.value } as unknown as Document)
+    : camera.value?.place
+      ? ({ ...camera.value.place } as unknown as Document)
+      : null
+})
+
+const KINDS: Thing['kind'][] = ['to see', 'obstacle', 'lane', 'lamp', 'mains', 'charger', 'person']
+const SIZES: Partial<Record<Thing['kind'], Partial<Thing>>> = {
+  'to see': { height_m: 1.7 },
+  obstacle: { width_m: 4, depth_m: 1, height_m: 2 },
+  lane: { width_m: 8, depth_m: 2 },
+  lamp: { height_m: 2.5, lux_1m: 3000, beam_deg: 60 },
+}
+
+function put(kind: Thing['kind']): Promise<boolean> {
+  const count = things.value.filter((t) => t.kind === kind).length + 1
+  const ids = new Set(things.value.map((t) => t.id))
+  let n = count
+  while (ids.has(`${kind.replace(' ', '-')}-${String(n)}`)) n++
+  const id = `${kind.replace(' ', '-')}-${String(n)}`
+  const at = { x_m: 2 * (count % 5), y_m: kind === 'to see' ? 10 : 2 * count }
+  selected.value = `thing:${id}`
+  return frame.edit({
+    op: 'put thing',
+    thing: { id, label: `${kind} ${String(n)}`, kind, ...at, ...SIZES[kind] } as Thing,
+  })
+}
+function stand(rig: string, change: Partial<Spot>): Promise<boolean> {
+  return frame.editFrom((job) => {
+    const now = job.rigs?.find((r) => r.id === rig)?.place
+    return { op: 'set place', rig, place: { ...now, ...change } } as JobOperation
+  })
+}
+/** Put, or moved by so much: from where it is when its turn comes, so that fast presses add up. */
+function placeAt(key: string, to: (x: number, y: number) => { x_m: number; y_m: number }): void {
+  const [kind, id = ''] = key.split(/:(.*)/s)
+  void frame.editFrom((job) => {
+    if (kind === 'camera') {
+      const now = job.rigs?.find((r) => r.id === id)?.place
+      return { op: 'set place', rig: id, place: { ...now, ...to(now?.x_m ?? 0, now?.y_m ?? 0) } } as JobOperation
+    }
+    const now = job.venue?.things?.find((t) => t.id === id)
+    return { op: 'put thing', thing: { ...now, ...to(now?.x_m ?? 0, now?.y_m ?? 0) } } as JobOperation
+  })
+}
+function move(key: string, x: number, y: number): void {
+  placeAt(key, () => ({ x_m: x, y_m: y }))
+}
+function nudge(key: string, east: number, north: number): void {
+  placeAt(key, (x, y) => ({ x_m: snapped(x + east), y_m: snapped(y + north) }))
+}
+async function commit(): Promise<void> {
+  if (!draft.value) return
+  const key = selected.value
+  const value = tidy(draft.value)
+  typing++
+  const rig = camera.value?.rig ?? ''
+  await (thing.value
+    ? frame.edit({ op: 'put thing', thing: value as unknown as Thing })
+    : frame.edit({ op: 'set place', rig, place: value as unknown as Spot }))
+  if (selected.value === key) typing = Math.max(0, typing - 1)
+}
+function aim(aims_at: string): Promise<boolean> {
+  return frame.edit({ op: 'put thing', thing: { ...thing.value, aims_at } as Thing })
+}
+function sees(id: string, on: boolean): void {
+  const now = camera.value?.place?.sees ?? []
+  if (camera.value) void stand(camera.value.rig, { sees: on ? [...now, id] : now.filter((s) => s !== id) })
+}
+const named = (id: string | null | undefined): string => things.value.find((t) => t.id === id)?.label ?? id ?? ''
+const ONLY = computed(() =>
+  thing.value
+    ? ['label', 'kind', 'x_m', 'y_m', 'ground_m', 'width_m', 'depth_m', 'height_m', 'turn_deg'].concat(
+        thing.value.kind === 'lamp' ? ['lux_1m', 'beam_deg', 'dim'] : [],
+      )
+    : ['x_m', 'y_m', 'ground_m', 'camera_m'],
+)
+
+const keys: KeyLine[] = [
+  { keys: 'u', does: 'undo the last change of the job', run: () => frame.undo() },
+  { keys: 'U', does: 'redo', run: () => frame.redo() },
+  { keys: 'o', does: 'put an obstacle on the plan', run: () => put('obstacle') },
+  { keys: 's', does: 'put something to see on the plan', run: () => put('to see') },
+]
+function findables(): Findable[] {
+  return [
+    ...things.value.map((t) => ({
+      kind: t.kind,
+      name: t.label,
+      more: 'on the plan',
+      go: () => (selected.value = `thing:${t.id}`),
+    })),
+    ...cameras.value.map((c) => ({
+      kind: 'camera',
+      name: c.label,
+      more: 'on the plan',
+      go: () => (selected.value = `camera:${c.rig}`),
+    })),
+  ]
+}
+</script>
+
+<template>
+  <FrameShell :job="job" :part="part" :rig="rig" place="venue" :keys="keys" :findables="findables">
+    <main class="venue">
+      <header class="venue-bar">
+        <h1>Plan</h1>
+        <span class="put-on-plan" role="group" aria-label="Put on the plan">
+          <BButton v-for="k in KINDS" :key="k" @click="put(k)">+ {{ k }}</BButton>
+        </span>
+        <BButton aria-label="Undo" :disabled="!frame.view?.can_undo" @click="frame.undo()">↶</BButton>
+        <BButton aria-label="Redo" :disabled="!frame.view?.can_redo" @click="frame.redo()">↷</BButton>
+        <BLink class="btn btn-secondary" :to="{ name: 'job', params: { job, part, rig } }">Days and cameras</BLink>
+      </header>
+      <p v-if="frame.problem ?? problem" class="trouble" role="alert">{{ (frame.problem ?? problem)?.message }}</p>
+      <PlanDrawing
+        v-if="plan"
+        :things="things"
+        :cameras="cameras"
+        :selected="selected"
+        @select="selected = $event"
+        @move="move"
+        @nudge="nudge"
+      />
+      <aside class="venue-side" aria-label="What is chosen">
+        <section v-if="camera" class="on-plan">
+          <h2>
+            <b>{{ camera.number }}</b> {{ camera.label }}
+          </h2>
+          <BButton v-if="!camera.place" variant="primary" @click="stand(camera.rig, { x_m: 0, y_m: 0 })"
+            >Place it on the plan</BButton
+          >
+          <template v-else>
+            <dl v-if="camera.sight" class="sight-figures">
+              <div>
+                <dt>To what it must see</dt>
+                <dd>
+                  <b>{{ fixed(camera.sight.distance_m, 1) }}</b> m
+                </dd>
+              </div>
+              <div>
+                <dt>Needs</dt>
+                <dd>
+                  <b>{{ fixed(camera.sight.across_deg, 1) }}</b>°
+                </dd>
+              </div>
+              <div v-if="camera.wedge">
+                <dt>{{ camera.wedge.lens }} shows</dt>
+                <dd :class="{ stop: camera.fits === false }">
+                  <b>{{ fixed(camera.wedge.widest_deg, 1) }}</b>°
+                </dd>
+              </div>
+              <div v-if="camera.walk_min != null">
+                <dt>Walk</dt>
+                <dd>
+                  <b>{{ fixed(camera.walk_min, 1) }}</b> min
+                </dd>
+              </div>
+              <div v-if="camera.sight.light">
+                <dt>Light there</dt>
+                <dd>
+                  <b>EV {{ fixed(camera.sight.light.ev, 1) }}</b> {{ fixed(camera.sight.light.lux, 0) }} lx
+                </dd>
+              </div>
+            </dl>
+            <p v-if="camera.fits === false" class="stop">
+              {{ camera.wedge?.lens }} shows {{ fixed(camera.wedge?.widest_deg ?? 0, 1) }}° at its widest;
+              {{ fixed(camera.sight?.across_deg ?? 0, 1) }}° must fit. Step back, or take a wider lens.
+            </p>
+            <template v-for="s in camera.sight?.seen ?? []" :key="s.thing">
+              <p v-if="s.hidden_by" class="stop">
+                {{ named(s.thing) }} is hidden by {{ named(s.hidden_by) }}: the line of sight passes at
+                {{ fixed(s.sight_m ?? 0, 2) }} m, it stands {{ fixed(s.obstacle_m ?? 0, 2) }} m high.
+              </p>
+              <p v-else class="quiet">
+                {{ named(s.thing) }}: {{ fixed(s.distance_m, 1) }} m<template v-if="s.sight_m != null"
+                  >, {{ fixed((s.sight_m ?? 0) - (s.obstacle_m ?? 0), 2) }} m over what stands between</template
+                >
+              </p>
+            </template>
+            <p v-if="camera.wedge?.near_m != null" class="quiet">
+              Sharp from {{ fixed(camera.wedge.near_m, 1) }} m to
+              {{ camera.wedge.far_m == null ? 'the horizon' : `${fixed(camera.wedge.far_m, 1)} m` }}
+            </p>
+            <p v-if="camera.in_frame.length" class="watch">
+              In its frame: {{ camera.in_frame.map((f) => f.label).join(', ') }}
+            </p>
+            <p v-if="camera.typed" class="quiet">
+              What it must see was typed on the Job screen and wins over the plan.
+              <BButton @click="frame.edit({ op: 'set target', rig: camera.rig, target: null })">Use the plan</BButton>
+            </p>
+            <fieldset class="must-see">
+              <legend>Must see</legend>
+              <BFormCheckbox
+                v-for="t in things.filter((x) => x.kind === 'to see')"
+                :key="t.id"
+                :model-value="camera.place.sees?.includes(t.id) ?? false"
+                @update:model-value="sees(t.id, $event === true)"
+                >{{ t.label }}</BFormCheckbox
+              >
+              <p v-if="!things.some((x) => x.kind === 'to see')" class="quiet">
+                Put something to see on the plan first.
+              </p>
+            </fieldset>
+          </template>
+        </section>
+        <section v-else-if="thing" class="on-plan">
+          <h2>{{ thing.label }}</h2>
+        </section>
+        <section v-else class="on-plan">
+          <h2>Cameras</h2>
+          <p class="quiet">Choose a camera to place it. Drag things on the plan, or move them with the arrow keys.</p>
+          <BButton v-for="c in cameras" :key="c.rig" class="camera-line" @click="selected = `camera:${c.rig}`">
+            <b>{{ c.number }}</b> {{ c.label }} <small>{{ c.place ? '' : 'not on the plan yet' }}</small>
+          </BButton>
+        </section>
+        <form
+          v-if="draft && plan && (thing || camera?.place)"
+          class="plan-fields"
+          @change="commit"
+          @submit.prevent="commit"
+        >
+          <FieldsEditor
+            v-model="draft"
+            :type="thing ? 'Thing' : 'Spot'"
+            :types="plan.fields ?? {}"
+            path="$"
+            :problems="frame.problem?.places ?? []"
+            :only="ONLY"
+          />
+          <label v-if="thing?.kind === 'lamp'" class="aims"
+            >Points at
+            <ChoiceField
+              :model-value="thing.aims_at ?? ''"
+              :choices="[
+                { value: '', text: 'everywhere' },
+                ...things.filter((x) => x.kind === 'to see').map((x) => ({ value: x.id, text: x.label })),
+              ]"
+              :commit="aim"
+            />
+          </label>
+          <BButton v-if="thing" @click="frame.edit({ op: 'remove thing', thing: thing.id })"
+            >Take it off the plan</BButton
+          >
+          <BButton v-else-if="camera" @click="frame.edit({ op: 'set place', rig: camera.rig, place: null })"
+            >Take it off the plan</BButton
+          >
+          <BButton @click="selected = ''">Cameras</BButton>
+        </form>
+      </aside>
+    </main>
+  </FrameShell>
+</template>
+
+<style>
+.venue {
+  grid-area: bench / bench / foot / foot;
+  min-height: 0;
+  display: grid;
+  grid-template: auto minmax(0, 1fr) / minmax(0, 1fr) 340px;
+  background: var(--sheet);
+  border-top: 1px solid var(--rule);
+}
+.venue-bar {
+  grid-column: 1 / -1;
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-4);
+  align-items: center;
+  padding: var(--gap-5) var(--gap-7);
+  border-bottom: 1px solid var(--rule-2);
+}
+.venue-bar h1 {
+  font: 700 var(--t-6) var(--text);
+}
+.put-on-plan {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3);
+  flex: 1;
+}
+.venue > .trouble {
+  grid-column: 1 / -1;
+}
+.venue-side {
+  border-left: 1px solid var(--rule);
+  overflow-y: auto;
+  scrollbar-width: thin;
+  padding: var(--gap-6) var(--gap-7);
+}
+.on-plan h2 {
+  font: 600 var(--t-6) var(--text);
+  padding-bottom: var(--gap-4);
+}
+.on-plan p {
+  padding: var(--gap-2) 0;
+}
+.sight-figures {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: var(--gap-4) var(--gap-6);
+}
+.sight-figures dt {
+  font-size: var(--t-2);
+  font-weight: 400;
+  color: var(--ink-2);
+}
+.sight-figures b {
+  font: 600 var(--t-7) var(--figures);
+}
+.must-see legend {
+  font: 600 var(--t-3) var(--text);
+}
+.camera-line {
+  display: block;
+  width: 100%;
+  text-align: left;
+  margin-bottom: var(--gap-3);
+}
+.plan-fields {
+  padding-top: var(--gap-6);
+}
+.plan-fields .fields {
+  grid-template-columns: repeat(auto-fill, minmax(92px, 1fr));
+}
+.plan-fields > .btn {
+  margin: var(--gap-6) var(--gap-4) 0 0;
+}
+.plan-fields .aims {
+  display: grid;
+  font-size: var(--t-2);
+  color: var(--ink-2);
+  margin-top: var(--gap-4);
+}
+@media (max-width: 760px) {
+  .venue {
+    grid-area: bench;
+    display: block;
+  }
+  .plan-drawing {
+    height: 56vh;
+  }
+  .venue-side {
+    border: 0;
+  }
+  .venue .btn {
+    min-height: 42px;
+  }
+}
+</style>

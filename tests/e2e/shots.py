@@ -60,15 +60,15 @@ def _pattern(page: Page) -> None:
     form = page.get_by_role("region", name="New gear: Lens")
     form.get_by_label("Name", exact=True).fill("Tele zoom 84 to 210")
     form.get_by_label("Lens mount").select_option(label="Halyard mount")
-    for label, value in (("Focal length, from", "84"), ("to (zooms)", "210"), ("Mass", "1480"), ("Length", "212")):
+    for label, value in (("Focal length, from", "84"), ("to (zooms)", "210"), ("Mass", "1480"), ("Length, flange", "212")):
         form.get_by_label(label).first.fill(value)
     form.get_by_label("Filter thread").select_option(label="M82 × 0.75 filter thread")
     page.locator(".pattern-drawing svg").first.wait_for()
 
 
-def _against_shoulder(page: Page) -> None:
-    page.get_by_label("Compare with").select_option("rail-shoulder")
-    page.get_by_text("Call-outs of shoulder only").wait_for()
+def _placed(page: Page) -> None:
+    page.get_by_role("button", name="Camera 2 Caisson").focus()
+    page.get_by_text("is hidden by").first.wait_for()
 
 
 def _through_the_flight(page: Page) -> None:
@@ -104,7 +104,7 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("bench-phone-build", "bench/acts-1-2/stage-rail", PHONE, "day", _build_tab),
     ("shelf-day", "shelf/dress/quay", LAPTOP, "day", _fits),
     ("pattern", "shelf/dress/quay", LAPTOP, "day", _pattern),
-    ("compare-day", "compare/act-3/stage-rail", LAPTOP, "day", _against_shoulder),
+    ("job-venue", "venue/dress/quay", LAPTOP, "day", _placed),
     ("sheet-day", "sheet/dress/caisson", LAPTOP, "day", _nothing),
     ("sheet-phone-night", "sheet/dress/stage-rail", PHONE, "night", _nothing),
     ("balance-day", "balance/dress/dock-floor", LAPTOP, "day", _hit),
@@ -123,9 +123,9 @@ def take(browser: Browser, server: LiveServer) -> None:
         page = browser.new_page(viewport=viewport)  # type: ignore[arg-type]
         page.add_init_script(f"localStorage.setItem('appearance', '{appearance}')")
         page.goto(f"{server.address}{place if place.startswith('/') else f'/dry-dock-opera/{place}'}")
-        page.locator("svg path.shape, .steps .step, .stretch, .jobs li, .chain .node, .swaps").first.wait_for(
-            state="attached"
-        )
+        page.locator(
+            "svg path.shape, .plan-camera, .steps .step, .stretch, .jobs li, .chain .node, .swaps"
+        ).first.wait_for(state="attached")
         prepare(page)
         page.evaluate("document.fonts.ready")
         page.wait_for_timeout(700)

@@ -275,7 +275,26 @@ def edits(url: str) -> None:
         drawn = "/api/shelf/patterns/lens/preview"
         line("web: a lens by pattern, drawn", median_ms(lambda: client.post(drawn, json=lens), 20), 60, "ms")
         line("web: a few letters, with places", median_ms(lambda: client.get(f"{rig}/adds?words=m"), 20), 150, "ms")
+        things = [{"op": "put thing", "thing": thing} for thing in crowded(60)]
+        cameras = client.get(f"{job}/frame").get_json()["job"]["rigs"]
+        spots = [
+            {"op": "set place", "rig": rig["id"], "place": {"x_m": 3 * i, "sees": ["stage", "singer"]}}
+            for i, rig in enumerate(cameras)
+        ]
+        body = {"version": stands[0], "operations": [*things[:40], *spots]}
+        assert client.post(f"{job}/edits", json=body).status_code == 200
+        line("web: the plan with 50 things", median_ms(lambda: client.get(f"{job}/venue?part=dress"), 20), 100, "ms")
         line("web: anything of the job found", median_ms(lambda: client.get(f"{job}/find?words=o"), 20), 60, "ms")
+
+
+def crowded(count: int) -> list[dict[str, object]]:
+    """So many obstacles and lamps on a plan."""
+    kinds = itertools.cycle(("obstacle", "lamp"))
+    return [
+        {"id": f"t{i}", "label": f"t{i}", "kind": next(kinds), "x_m": 5 + i % 9 * 4, "y_m": i % 7 * 5 - 14}
+        | {"width_m": 2, "depth_m": 1, "height_m": 2, "lux_1m": 3000}
+        for i in range(count)
+    ]
 
 
 def proposal() -> None:

@@ -60,7 +60,12 @@ def _pattern(page: Page) -> None:
     form = page.get_by_role("region", name="New gear: Lens")
     form.get_by_label("Name", exact=True).fill("Tele zoom 84 to 210")
     form.get_by_label("Lens mount").select_option(label="Halyard mount")
-    for label, value in (("Focal length, from", "84"), ("to (zooms)", "210"), ("Mass", "1480"), ("Length, flange", "212")):
+    for label, value in (
+        ("Focal length, from", "84"),
+        ("to (zooms)", "210"),
+        ("Mass", "1480"),
+        ("Length, flange", "212"),
+    ):
         form.get_by_label(label).first.fill(value)
     form.get_by_label("Filter thread").select_option(label="M82 × 0.75 filter thread")
     page.locator(".pattern-drawing svg").first.wait_for()

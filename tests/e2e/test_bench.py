@@ -153,7 +153,7 @@ def test_a_rig_that_breaks_shows_it_at_once_and_a_remedy_mends_it(page: Page, li
     page.keyboard.press("f")
     page.keyboard.press("Enter")
     remedy = page.get_by_role("button", name="Run TR-1 from SWAP-1, tap 1 to MON7-1, DC in")
-    expect(remedy).to_contain_text("ends: Nothing feeds it")
+    expect(remedy).to_contain_text("solves: Nothing feeds it")
     walk_to(page, "Run TR-1 from SWAP-1, tap 1")
     expect(page.get_by_text("not saved: trying it out")).to_be_visible()
     page.keyboard.press("Enter")
@@ -192,7 +192,7 @@ def test_two_cameras_want_one_unit(page: Page, browser: Browser, live: LiveServe
     row(page, "CAGE-1").click()
     page.get_by_role("button", name="left socket, socket of 1/4-20 thread, free").click()
     picker = page.get_by_role("region", name="What goes on CAGE-1")
-    page.get_by_role("button", name="What does not go here, and why").click()
+    page.get_by_role("button", name="Doesn’t fit, and why").click()
     expect(picker.get_by_role("listitem").filter(has_text="ARM-1")).to_contain_text(
         "taken: in Caisson (full) until Sat 23:00"
     )
@@ -211,7 +211,7 @@ def test_two_cameras_want_one_unit(page: Page, browser: Browser, live: LiveServe
     other.close()
 
 
-@pytest.mark.parametrize(("choice", "both"), [("Make my edit on it", True), ("See it as it is now", False)])
+@pytest.mark.parametrize(("choice", "both"), [("Apply my edit on top", True), ("Show the current version", False)])
 def test_the_second_of_two_edits_sees_the_first_and_chooses(
     page: Page, browser: Browser, live: LiveServer, choice: str, both: bool
 ) -> None:
@@ -324,7 +324,7 @@ def test_a_database_that_goes_away_and_comes_back_while_the_page_is_open(page: P
 
 def test_figures_open_to_their_working_and_levels_have_words(page: Page, live: LiveServer) -> None:
     open_bench(page, live, "act-3", "caisson")
-    page.get_by_role("button", name="Hours untouched").click()
+    page.get_by_role("button", name="Runtime without a swap").click()
     figures = page.get_by_role("contentinfo", name="Figures")
     expect(figures).to_contain_text("I = (V − √(V² − 4RP))/2R")
     expect(figures).to_contain_text("71 % measured")

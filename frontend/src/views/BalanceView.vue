@@ -102,9 +102,7 @@ const keys: KeyLine[] = [
 <template>
   <FrameShell :job="job" :part="part" :rig="rig" place="balance" :keys="keys" :findables="() => []">
     <main class="balance" :class="{ 'at-cards': side === 'cards' && found?.gimbal }">
-      <p v-if="problem" class="trouble" role="alert">
-        {{ problem.message }} <BButton @click="look">Look again</BButton>
-      </p>
+      <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <BButton @click="look">Retry</BButton></p>
       <template v-if="found">
         <section class="balance-draw">
           <header>
@@ -215,7 +213,7 @@ const keys: KeyLine[] = [
           >Quick releases get a second catch, above people always.</StandsAgainst
         >
       </template>
-      <p v-else-if="!problem" class="quiet">Hanging it on its axes…</p>
+      <p v-else-if="!problem" class="quiet">Solving the balance…</p>
     </main>
   </FrameShell>
 </template>

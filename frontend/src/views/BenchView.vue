@@ -265,7 +265,7 @@ function findables(): Findable[] {
 
 type Use = '' | 'static' | 'walking' | 'running' | 'vehicle'
 const uses = computed<Choice<Use>[]>(() => [
-  { value: '', text: `as usual${bench.view?.use ? '' : `, ${bench.view?.use_now ?? ''}`}` },
+  { value: '', text: bench.view?.use ? 'default' : `${bench.view?.use_now ?? ''} (default)` },
   { value: 'static', text: 'static' },
   { value: 'walking', text: 'walking' },
   { value: 'running', text: 'running' },

@@ -79,9 +79,7 @@ const keys: KeyLine[] = [
 <template>
   <FrameShell :job="job" :part="part" :rig="rig" place="power" :keys="keys" :findables="() => []">
     <main class="power">
-      <p v-if="problem" class="trouble" role="alert">
-        {{ problem.message }} <BButton @click="look">Look again</BButton>
-      </p>
+      <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <BButton @click="look">Retry</BButton></p>
       <template v-if="found">
         <section class="power-main">
           <header class="power-head">
@@ -118,7 +116,7 @@ const keys: KeyLine[] = [
             }}
           </p>
           <p v-else-if="alone.length" class="meter">
-            Without a spare at this time:
+            No spare at this time for:
             <span v-for="n in alone" :key="n.unit"
               ><BButton @click="select(n.unit)">{{ n.unit }}</BButton
               ><small v-if="n.dark.length"> and {{ n.dark.length }} behind it</small></span
@@ -147,7 +145,7 @@ const keys: KeyLine[] = [
           use.</StandsAgainst
         >
       </template>
-      <p v-else-if="!problem" class="quiet">Following the current…</p>
+      <p v-else-if="!problem" class="quiet">Working out the power chain…</p>
     </main>
   </FrameShell>
 </template>

@@ -84,7 +84,7 @@ const keys: KeyLine[] = [
           </div>
         </header>
         <section class="sheet-need">
-          <p v-if="sheet.tools.length"><b>Have at hand</b> {{ sheet.tools.join(' · ') }}</p>
+          <p v-if="sheet.tools.length"><b>Tools</b> {{ sheet.tools.join(' · ') }}</p>
           <p v-if="sheet.settings.length">
             <b>Set</b> <span v-for="s in sheet.settings" :key="s.name">{{ s.name }} {{ s.value }}; </span>
           </p>

@@ -177,7 +177,7 @@ function leaveModel() {
           >
           <ChoiceField
             :model-value="shelf.asked.owner"
-            aria-label="Whose it is"
+            aria-label="Owner"
             :choices="[
               { value: '', text: 'own and hired' },
               { value: 'owned', text: 'own' },

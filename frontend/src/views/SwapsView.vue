@@ -135,9 +135,7 @@ const keys: KeyLine[] = [
   <FrameShell :job="job" :part="part" :rig="rig" place="swaps" :keys="keys" :findables="() => []">
     <main class="swaps">
       <h1 class="visually-hidden">The day’s swaps</h1>
-      <p v-if="problem" class="trouble" role="alert">
-        {{ problem.message }} <BButton @click="load()">Look again</BButton>
-      </p>
+      <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <BButton @click="load()">Retry</BButton></p>
       <template v-if="found">
         <section class="swaps-main">
           <header class="swaps-head">
@@ -207,7 +205,7 @@ const keys: KeyLine[] = [
             >
           </div>
           <div v-if="found.cures.length" class="cures">
-            <h3>What would cure it, each planned anew</h3>
+            <h3>Fixes, each re-planned</h3>
             <p v-for="c in found.cures" :key="c.title" :class="{ works: c.works }">
               <LevelMark :level="c.works ? 'clear' : 'note'" :size="14" /> {{ c.title }}
               <b>{{ c.works ? 'then the day holds' : c.bring ? `still ${c.bring} short` : 'not enough by itself' }}</b>

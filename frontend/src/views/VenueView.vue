@@ -340,6 +340,13 @@ function findables(): Findable[] {
 .on-plan p {
   padding: var(--gap-2) 0;
 }
+.on-plan p.stop,
+.sight-figures .stop {
+  color: var(--stop);
+}
+.on-plan p.watch {
+  color: var(--watch);
+}
 .sight-figures {
   display: grid;
   grid-template-columns: 1fr 1fr;

@@ -376,7 +376,7 @@ def _currents(graph: PowerGraph, run: PackRun, extra_w: Mapping[str, float], tem
             about=About(units=(run.pack,), port="peak"),
             text=(
                 f"{run.pack} cannot deliver the peak of what hangs on it at the end of its charge; everything on it"
-                " goes dark."
+                " loses power."
             ),
         )
         return
@@ -488,7 +488,7 @@ def _without_power(graph: PowerGraph) -> Iterator[Finding]:
                 code="power.figure_missing",
                 level=Level.WATCH,
                 about=About(units=(unit,)),
-                text=f"Nobody knows what {unit} draws; measure it or enter it.",
+                text=f"{unit} has no power draw. Measure it or enter it.",
             )
 
 
@@ -511,7 +511,7 @@ def _hours(layout: Layout, run: PackRun, conditions: Conditions, settings: Setti
         about=About(units=(run.pack,)),
         text=(
             f"{' with '.join((run.pack, *run.partners))} runs {hours:.2f} h at {conditions.temperature_c:g} °C until"
-            f" {ended}; {need:.2f} h are needed untouched."
+            f" {ended}; {need:.2f} h needed without a swap."
             if np.isfinite(hours)
             else f"{run.pack} feeds nothing that draws."
         ),

@@ -113,7 +113,7 @@ def _shortages(problem: DayProblem, plan: DayPlan, catalogue: Catalogue) -> Iter
             limit=1.0,
             unit="packs",
             text=(
-                f"{labels[late.slot]} goes dark at {problem.when(late.dies_at):%H:%M}: between two swaps that are"
+                f"{labels[late.slot]} loses power at {problem.when(late.dies_at):%H:%M}: between two swaps that are"
                 f" allowed it needs {late.needs:.2f} of the best pack there is."
             ),
         )

@@ -234,7 +234,7 @@ def verdict_of(day: PlannedDay | None) -> DayVerdict:
     short = len({use.pack for use in day.plan.uses if use.brings})
     dark = sum(finding.code == "swap.dies" for finding in day.findings)
     if short or dark:
-        said = ([f"{short} short"] if short else []) + ([f"{dark} goes dark"] if dark else [])
+        said = ([f"{short} short"] if short else []) + ([f"{dark} loses power"] if dark else [])
         return DayVerdict(Level.STOP, ", ".join(said))
     people = next((finding.value for finding in day.findings if finding.code == "swap.hands"), None)
     if people is not None:

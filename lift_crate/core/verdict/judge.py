@@ -88,7 +88,7 @@ def _missing_masses(held: Carried) -> list[Finding]:
             code="mass.missing",
             level=Level.WATCH,
             about=About(units=(unit,)),
-            text=f"Nobody knows what {unit} weighs; every total here is without it.",
+            text=f"{unit} has no mass. Totals leave it out.",
         )
         for unit in held.total.unknown
     ]

@@ -342,7 +342,7 @@ def test_what_a_pack_cannot_deliver_at_peak_goes_dark() -> None:
             build("body", "old.wedge > body.rear", "monitor.foot > body.top", links=["cord: old.tap > monitor.dc"]),
             "power.hours",
             Level.WATCH,
-            "2.00 h are needed untouched",
+            "2.00 h needed without a swap",
         ),
     ],
 )

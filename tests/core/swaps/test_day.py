@@ -232,7 +232,7 @@ def test_what_is_said_of_a_day_in_a_few_words(demo: JobFile) -> None:
     assert verdict_of(None).text == verdict_of(PlannedDay(problem=problem)).text == "Planning the day…"
     assert (verdict_of(short).level, verdict_of(short).text) == (Level.STOP, "1 short")
     dark = next(f for f in rules(*planned("mark-through"), shelf) if f.code == "swap.dies")
-    assert verdict_of(replace(short, findings=(dark,))).text == "1 short, 1 goes dark"
+    assert verdict_of(replace(short, findings=(dark,))).text == "1 short, 1 loses power"
     holds = replace(plan, uses=tuple(replace(use, brings=False) for use in plan.uses))
     assert verdict_of(PlannedDay(problem=problem, plan=holds)) == DayVerdict(Level.CLEAR, "The day holds")
     card = swaps_of(problem, plan)[-1]
@@ -464,7 +464,7 @@ def test_rules_count_over_what_is_on_at_once_and_keep_old_packs_out_of_quiet_tim
     gimbal, first = planned("mark-through")
     assert [x.slot for x in first.late] == ["GIMBAL-1"]
     dies = next(f for f in rules(gimbal, first, catalogue_of(demo)) if f.code == "swap.dies")
-    assert "GIMBAL-1 goes dark" in dies.text
+    assert "GIMBAL-1 loses power" in dies.text
 
 
 def test_a_day_is_the_parts_that_start_on_one_date(demo: JobFile) -> None:

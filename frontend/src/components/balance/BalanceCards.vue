@@ -118,7 +118,7 @@ async function read(): Promise<void> {
           </div>
         </template>
         <label v-if="card.reading !== null" class="really"
-          >It really sits at <NumberField v-model="set[card.slide]" step="0.5" :aria-label="`Reading of ${card.slide}`"
+          >Actual reading <NumberField v-model="set[card.slide]" step="0.5" :aria-label="`Reading of ${card.slide}`"
         /></label>
       </article>
       <div class="card-acts">

@@ -69,7 +69,7 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
             </BButton>
           </div>
           <label v-if="row.areas.length > 1" class="setting"
-            >Records
+            >Recording
             <ChoiceField
               :model-value="row.area"
               :choices="named(row.areas)"
@@ -130,7 +130,7 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
             >
           </div>
           <label v-if="row.pictures.length > 1" class="setting"
-            >Puts out
+            >Output
             <ChoiceField
               :model-value="row.picture"
               :choices="named(row.pictures)"

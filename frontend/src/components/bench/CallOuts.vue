@@ -29,7 +29,7 @@ const verdict = computed(() => {
       more: watches ? word(watches, 'Watch', 'Watches') : 'must not go out',
     }
   if (watches) return { level: 'watch', text: word(watches, 'Watch', 'Watches'), more: 'goes out knowingly' }
-  return { level: 'clear', text: 'Clear', more: 'nothing stands against it' }
+  return { level: 'clear', text: 'Clear', more: 'no problems' }
 })
 /** The list stays that of the saved rig while a remedy is tried; the verdict above follows what is tried. */
 const shown = computed(() => (bench.saved?.findings ?? []).filter((f) => f.level !== 'clear'))

@@ -17,7 +17,7 @@ defineProps<{ effect: EffectView }>()
     <span v-for="f in effect.come" :key="f.text" class="comes" :class="f.level"
       ><LevelMark :level="f.level" :size="12" /> {{ f.text }}</span
     >
-    <span v-for="f in effect.gone" :key="f.text" class="goes">ends: {{ f.title }}</span>
+    <span v-for="f in effect.gone" :key="f.text" class="goes">solves: {{ f.title }}</span>
   </span>
 </template>
 

@@ -74,7 +74,7 @@ const figures = computed<Figure[]>(() => {
     },
     {
       key: 'hours',
-      name: 'Hours untouched',
+      name: 'Runtime without a swap',
       value: hours(v.hours),
       unit: 'h',
       more: `of ${hours(v.hours_needed)} h · ${v.first_empty ?? 'no pack'} first`,

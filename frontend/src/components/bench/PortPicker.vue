@@ -93,9 +93,7 @@ watch(() => [props.unit, props.port, misfits.value], load, { immediate: true })
           </button>
         </li>
       </ul>
-      <button v-if="!misfits" type="button" class="ask" data-rove @click="misfits = true">
-        What does not go here, and why
-      </button>
+      <button v-if="!misfits" type="button" class="ask" data-rove @click="misfits = true">Doesn’t fit, and why</button>
       <ul v-else class="misfits">
         <li v-for="m in found.misfits" :key="m.unit">
           <button

@@ -39,7 +39,7 @@ watch(
 </script>
 
 <template>
-  <h3>Remedies tried</h3>
+  <h3>Fixes that work</h3>
   <p v-if="trouble" class="trouble">{{ trouble.message }}</p>
   <p v-else-if="remedies === null" class="quiet">Trying what is on the shelf…</p>
   <p v-else-if="!remedies.length && !loading" class="quiet">
@@ -47,7 +47,7 @@ watch(
   </p>
   <p v-if="loading && found" class="searching" role="status">
     <BProgress :value="found.tried" :max="found.of" /> {{ found.tried }} of {{ found.of }} tried
-    <BButton data-rove @click="stop">Enough</BButton>
+    <BButton data-rove @click="stop">Stop searching</BButton>
   </p>
   <template v-for="(r, i) in remedies ?? []" :key="r.title">
     <p v-if="r.exchanges && !remedies?.[i - 1]?.exchanges" class="exchanges">

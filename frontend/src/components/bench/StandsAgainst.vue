@@ -6,11 +6,13 @@ import LevelMark from '../frame/LevelMark.vue'
 import WorkingView from '../frame/WorkingView.vue'
 import RemedyList from './RemedyList.vue'
 
-/** What stands against a rig in one regard: each opens to its working and the remedies tried, which are taken here. */
+/** Problems of a rig in one regard: each opens to its working and the fixes that work, which are taken here. */
 const props = defineProps<{ what: string; findings: readonly FindingView[]; place: Place }>()
 const emit = defineEmits<{ taken: [] }>()
 const opened = defineModel<string>({ required: true })
 const bench = useBench()
+
+const capital = (words: string): string => words.slice(0, 1).toUpperCase() + words.slice(1)
 
 async function take(operations: Operation[]): Promise<void> {
   await bench.open(props.place)
@@ -22,7 +24,7 @@ async function take(operations: Operation[]): Promise<void> {
 
 <template>
   <section class="balance-side">
-    <h2>{{ findings.length ? `What stands against its ${what}` : `Nothing stands against its ${what}` }}</h2>
+    <h2>{{ findings.length ? `${capital(what)} problems` : `No ${what} problems` }}</h2>
     <div v-for="f in findings" :key="f.key" :class="f.level">
       <button
         type="button"

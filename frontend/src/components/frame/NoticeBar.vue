@@ -16,11 +16,11 @@ const bench = useBench()
     </ul>
     <div class="choices">
       <template v-if="bench.problem.code === 'edit.stale'">
-        <BButton @click="bench.takeTheirs()">See it as it is now</BButton>
-        <BButton v-if="bench.waiting" @click="bench.tryAgain()">Make my edit on it</BButton>
+        <BButton @click="bench.takeTheirs()">Show the current version</BButton>
+        <BButton v-if="bench.waiting" @click="bench.tryAgain()">Apply my edit on top</BButton>
       </template>
       <BButton v-else-if="bench.problem.passing" @click="bench.tryAgain()">Try again</BButton>
-      <BButton v-if="bench.problem.code !== 'edit.stale'" @click="bench.dismiss()">Leave it</BButton>
+      <BButton v-if="bench.problem.code !== 'edit.stale'" @click="bench.dismiss()">Dismiss</BButton>
     </div>
   </BAlert>
 </template>

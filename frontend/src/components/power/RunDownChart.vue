@@ -47,7 +47,7 @@ const plot = computed(() => (ink: Ink) => {
   <figure class="run-down" :class="{ short: run.short }">
     <figcaption>
       <b>{{ run.pack }}</b> <strong>{{ run.hours === null ? 'no end' : `${hours(run.hours)} h` }}</strong>{{ ' ' }}
-      <span>of {{ hours(need) }} h untouched, {{ fixed(run.load_w, 1) }} W</span
+      <span>of {{ hours(need) }} h needed without a swap, {{ fixed(run.load_w, 1) }} W</span
       ><small
         >by watt-hours {{ run.by_energy_h === null ? '–' : `${hours(run.by_energy_h)} h`
         }}<template v-if="run.standby_h !== null"> · only standing by {{ hours(run.standby_h) }} h</template></small

@@ -54,7 +54,7 @@ const fresh = computed(() => plan.value?.changes.filter((c) => c.kind === 'new')
     </p>
     <p v-if="problem" class="trouble" role="alert">
       {{ problem.message }}
-      <BButton v-if="problem.code === 'shelf.stale'" @click="run(false)"> Look again </BButton>
+      <BButton v-if="problem.code === 'shelf.stale'" @click="run(false)">Retry</BButton>
     </p>
     <template v-if="plan">
       <p v-if="plan.applied" role="status" class="done">

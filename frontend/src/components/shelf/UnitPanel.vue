@@ -168,7 +168,7 @@ const rigs = computed(() => job.job?.rigs ?? [])
     <p v-if="problem" class="trouble" role="alert">
       {{ problem.message }}
       <BButton v-if="problem.code === 'shelf.stale'" @click="shelf.openUnit(view.unit.id)">
-        See it as it is now
+        Show the current version
       </BButton>
     </p>
     <template v-if="shelf.model">

@@ -9,6 +9,7 @@ from __future__ import annotations
 
 import json
 import os
+import re
 import secrets
 from urllib.parse import urlsplit
 
@@ -24,6 +25,8 @@ _OWN_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 _READS = ("GET", "HEAD", "OPTIONS")
 _FILES = {"/api/import": ("application/json",), "/api/shelf/units.csv": ("text/csv",)}
 """Where a file is the body, and what it is sent as."""
+_MODELS = re.compile(r"/api/shelf/patterns/[^/]+/import")
+"""Where a CSV of models is."""
 _MOST_BYTES = 400_000
 """Of a body that is no file: a model with all its ports stays far below."""
 
@@ -102,7 +105,8 @@ def _body() -> Response | None:
     """The declared type, no more than the route takes, and a document that can be kept."""
     if request.method in _READS or not request.path.startswith("/api/"):
         return None
-    types = _FILES.get(request.path, ("application/json",))
+    models = _MODELS.fullmatch(request.path) is not None
+    types = ("text/csv",) if models else _FILES.get(request.path, ("application/json",))
     request.max_content_length = MAX_BYTES if request.path in _FILES else _MOST_BYTES
     if request.content_length is not None and request.content_length > request.max_content_length:
         abort(413)
@@ -117,7 +121,7 @@ def _body() -> Response | None:
             f"This takes {' or '.join(types)}; it was sent as '{request.mimetype[:60] or 'nothing in particular'}'."
             " Nothing was changed.",
         )
-    return _document(raw) if request.path not in _FILES else None
+    return _document(raw) if request.path not in _FILES and not models else None
 
 
 def _document(raw: bytes) -> Response | None:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Annotated, Any, Literal
 
-from flask import Response
+from flask import Response, request
 from flask_openapi3.models.tag import Tag
 from pydantic import Field, JsonValue
 
@@ -13,13 +13,15 @@ from ..core.drawings.elevation import lone_model
 from ..core.gear.doubts import GearDoubted, Wrong, doubts_of
 from ..core.gear.interface import Interface
 from ..core.gear.model import GearModel
-from ..core.gear.patterns import PATTERNS, BadAnswers, Known, Made, NoSuchPattern, Question, model_by
+from ..core.gear.patterns import PATTERNS, BadAnswers, Known, Made, NoSuchPattern, Pattern, Question, model_by
 from ..core.rig.build import Catalogue
+from ..formats.pattern_csv import pattern_template, plan_models
 from ..formats.starter import starter_items, starter_models
+from ..store.errors import PlanHasErrors
 from ..store.shelf import NewGear, NewUnits
 from . import schema as s
 from . import schema_shelf as t
-from .answers import READ, Responses, answer
+from .answers import READ, Responses, answer, file_headers, text_of
 from .described import PlaceApi
 from .identity import current_actor
 from .services import services
@@ -248,3 +250,82 @@ def add_starter(body: StarterOrder) -> Response:
         return NewGear(interfaces=interfaces, models=models, units=units)
 
     return answer(t.AddedUnits(units=services().shelf.add_made(make, current_actor())))
+
+
+class PatternLine(s.Told):
+    """A model that a line would add, and its units."""
+
+    line: int
+    name: str
+    units: int
+    assumed: int
+    """How many of its figures would be assumed."""
+    doubts: list[str]
+
+
+class PatternPlanView(s.Told):
+    """What a CSV of models would add, or what is wrong with it."""
+
+    applied: bool
+    lines: list[PatternLine]
+    errors: list[t.ErrorLine]
+
+
+@api.get("/patterns/<string:pattern>/template", responses={**READ}, operation_id="patternTemplate")
+def pattern_template_file(path: PatternPath) -> Response:
+    """An empty CSV with a column for each question of a kind."""
+    content = pattern_template(_pattern(path.pattern))
+    name = f"{path.pattern.replace(' ', '-')}.csv"
+    return Response(content, mimetype="text/csv", headers=file_headers(name))
+
+
+@api.post("/patterns/<string:pattern>/import", responses={200: PatternPlanView, **_WRITE}, operation_id="importModels")
+def import_models(path: PatternPath, query: t.ImportUnitsQuery) -> Response:
+    """What a CSV of models would add; carried out when asked for, whole or not at all. The body is the file."""
+    pattern, text = _pattern(path.pattern), text_of(request.get_data())
+    plan = plan_models(text, pattern, _known(services().shelf.catalogue()))
+
+    def make(catalogue: Catalogue) -> NewGear:
+        nonlocal plan
+        plan = plan_models(text, pattern, _known(catalogue))
+        if plan.errors:
+            raise PlanHasErrors(plan.errors)
+        return NewGear(
+            interfaces=[i for line in plan.lines for i in line.interfaces],
+            models=[line.model for line in plan.lines],
+            units=[
+                NewUnits(
+                    model=line.model.id,
+                    label=line.label,
+                    count=line.count,
+                    owner="hired" if line.owner == "hired" else "owned",
+                )
+                for line in plan.lines
+                if line.label
+            ],
+        )
+
+    if query.apply:
+        services().shelf.add_made(make, current_actor())
+    return answer(
+        PatternPlanView(
+            applied=query.apply,
+            lines=[
+                PatternLine(
+                    line=line.line,
+                    name=line.model.title,
+                    units=line.count if line.label else 0,
+                    assumed=len(line.model.assumed),
+                    doubts=[*line.doubts, *(d.message for d in doubts_of(line.model))],
+                )
+                for line in plan.lines
+            ],
+            errors=[t.ErrorLine(line=e.line, column=e.column, message=e.message) for e in plan.errors],
+        )
+    )
+
+
+def _pattern(name: str) -> Pattern:
+    if name not in PATTERNS:
+        raise NoSuchPattern(name)
+    return PATTERNS[name]

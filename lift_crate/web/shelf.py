@@ -13,12 +13,10 @@ from ..core.gear.measuring import BadMeasurement, Measured, cg_from_edge, cg_fro
 from ..core.gear.model import GearModel
 from ..core.rig.build import Catalogue, Claim, Unit
 from ..core.rig.find import Query, search
-from ..formats.job_file import BadJobFile
 from ..formats.shelf_csv import Plan, units_csv
-from ..formats.text import Problem
 from . import schema as s
 from . import schema_shelf as t
-from .answers import READ, Responses, answer, file_headers
+from .answers import READ, Responses, answer, file_headers, text_of
 from .described import PlaceApi
 from .identity import current_actor
 from .services import services
@@ -249,10 +247,7 @@ def export_units() -> Response:
 @api.post("/units.csv", responses={200: t.PlanView, **_WRITE}, operation_id="importUnits")
 def import_units(query: t.ImportUnitsQuery) -> Response:
     """What a CSV of units would do, by line; carried out when asked for, whole or not at all. The body is the file."""
-    try:
-        text = request.get_data().decode("utf-8-sig")
-    except UnicodeDecodeError as error:
-        raise BadJobFile([Problem("$", f"byte {error.start} is not UTF-8; save the file as UTF-8")]) from None
+    text = text_of(request.get_data())
     plan, revision = services().shelf.import_units(text, current_actor(), apply=query.apply, revision=query.revision)
     return answer(_plan(plan, revision, applied=query.apply))
 

@@ -136,3 +136,22 @@ def verdict_of(server: LiveServer, folder: Path) -> list[str]:
     told = subprocess.run(command, cwd=ROOT, capture_output=True, text=True, check=False)
     rigs: list[dict[str, Any]] = json.loads(told.stdout)["rigs"]
     return sorted(c["text"] for rig in rigs for c in rig["call_outs"])
+
+
+def test_many_models_of_a_kind_come_from_a_csv_after_they_were_shown(
+    page: Page, empty: LiveServer, tmp_path: Path
+) -> None:
+    make_job(page, empty)
+    page.get_by_role("heading", name="Days").click()
+    page.keyboard.press("g")
+    page.keyboard.press("2")
+    form = open_pattern(page, "Lens")
+    form.get_by_text("Many of these at once").click()
+    table = tmp_path / "lenses.csv"
+    table.write_text("name,mount,from_mm,stop,label,count\nA,pl,31,1.6,A-,2\nB,pl,wide,2,B-1,1\n")
+    form.locator("input[type=file]").set_input_files(table)
+    expect(form).to_contain_text("Line 3, from_mm: is 'wide'; enter a number in mm")
+    table.write_text("name,mount,from_mm,stop,label,count\nA,pl,31,1.6,A-,2\nB,pl,62,2,B-1,1\n")
+    form.locator("input[type=file]").set_input_files(table)
+    form.get_by_role("button", name="Add 2 models and 3 units").click()
+    expect(page.locator(".count")).to_contain_text("3 units")

@@ -85,3 +85,28 @@ def test_the_whole_starter_shelf_is_added_at_once_and_says_that_its_ratings_are_
     body = {"version": bench["version"] + 1, "operations": operations}
     found = client.post(f"{quay}/edits", json=body).get_json()["findings"]
     assert [f["units"] for f in found if f["code"] == "gear.unconfirmed"] == [["TILT-MOUNT-1"]]
+
+
+def test_models_of_a_kind_are_read_from_a_csv_whole_or_not_at_all(client: FlaskClient) -> None:
+    header = client.get(f"{PATTERNS}/lens/template").get_data(as_text=True).strip()
+    assert header.startswith("name,maker,mount,from_mm,to_mm,stop")
+    columns = "name,maker,mount,from_mm,to_mm,stop,mass_g,foot,label,count,owner"
+    good = f'{columns}\nOne,Own,pl,35,,1.5,410,no,L-ONE,1,\nTwo,Own,halyard,31,93,2.9,"870,5",yes,L-TWO-,2,hired\n'
+    address, csv = f"{PATTERNS}/lens/import", {"content_type": "text/csv"}
+    before = units(client)
+    shown = client.post(address, data=good, **csv).get_json()
+    assert [(line["name"], line["units"]) for line in shown["lines"]] == [("Own One", 1), ("Own Two", 2)]
+    assert units(client) == before
+    bad = f"{columns}\nOne,Own,pl,35,,1.5,410,no,L-ONE,1,\nTwo,Own,nothing,wide,93,2.9,870,perhaps,L-TWO,0,lent\n"
+    told = client.post(f"{address}?apply=true", data=bad, **csv)
+    assert units(client) == before
+    assert problem(told, 409)
+    errors = client.post(address, data=bad, **csv).get_json()["errors"]
+    assert {(e["line"], e["column"]) for e in errors} == {(3, "from_mm"), (3, "foot"), (3, "count"), (3, "owner")}
+    assert client.post(f"{address}?apply=true", data=good, **csv).get_json()["applied"]
+    assert units(client) == before + 3
+    two = client.get("/api/shelf/units/L-TWO-2").get_json()
+    assert (two["unit"]["owner"], two["mass_g"]) == ("hired", 870.5)
+    for strange, says in ((b"\xff\xfe", "UTF-8"), (b"colour\nred\n", "no such column"), (b"name\n", "no line")):
+        told = client.post(address, data=strange, **csv)
+        assert says in told.get_data(as_text=True)

@@ -43,6 +43,7 @@ import type {
   Move,
   PairsView,
   PatternGear,
+  PatternPlanView,
   PatternPreview,
   PatternsView,
   PartView,
@@ -221,6 +222,10 @@ export const previewPattern = (pattern: string, answers: PatternGear['answers'])
   ask(client.POST('/api/shelf/patterns/{pattern}/preview', { params: { path: { pattern } }, body: { answers } }))
 export const addByPattern = (pattern: string, body: PatternGear): Promise<MadeGear> =>
   ask(client.POST('/api/shelf/patterns/{pattern}', { params: { path: { pattern } }, body }))
+const patternAddress = (pattern: string): string => `/api/shelf/patterns/${encodeURIComponent(pattern)}`
+export const templateAddress = (pattern: string): string => `${patternAddress(pattern)}/template`
+export const importModels = (pattern: string, file: Blob, apply: boolean): Promise<PatternPlanView> =>
+  send<PatternPlanView>(`${patternAddress(pattern)}/import?apply=${String(apply)}`, file, 'text/csv')
 export const readStarter = (): Promise<StarterView> => ask(client.GET('/api/shelf/starter'))
 export const addStarter = (body: StarterOrder): Promise<AddedUnits> => ask(client.POST('/api/shelf/starter', { body }))
 export const readScale = (): Promise<ScaleView> => ask(client.GET('/api/shelf/scale'))

@@ -995,6 +995,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shelf/patterns/{pattern}/import": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a CSV of models would add; carried out when asked for, whole or not at all. The body is the file. */
+        post: operations["importModels"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf/patterns/{pattern}/preview": {
         parameters: {
             query?: never;
@@ -1006,6 +1023,23 @@ export interface paths {
         put?: never;
         /** The model that these answers make; nothing is saved. */
         post: operations["previewPattern"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shelf/patterns/{pattern}/template": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An empty CSV with a column for each question of a kind. */
+        get: operations["patternTemplate"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -4800,6 +4834,34 @@ export interface components {
             sure?: boolean;
         };
         /**
+         * PatternLine
+         * @description A model that a line would add, and its units.
+         */
+        PatternLine: {
+            /** Assumed */
+            assumed: number;
+            /** Doubts */
+            doubts: string[];
+            /** Line */
+            line: number;
+            /** Name */
+            name: string;
+            /** Units */
+            units: number;
+        };
+        /**
+         * PatternPlanView
+         * @description What a CSV of models would add, or what is wrong with it.
+         */
+        PatternPlanView: {
+            /** Applied */
+            applied: boolean;
+            /** Errors */
+            errors: components["schemas"]["ErrorLine"][];
+            /** Lines */
+            lines: components["schemas"]["PatternLine"][];
+        };
+        /**
          * PatternPreview
          * @description What answers make: the model drawn, what was assumed, what is doubted, and what is wrong.
          */
@@ -7516,6 +7578,8 @@ export type PartSummary = components['schemas']['PartSummary'];
 export type PartView = components['schemas']['PartView'];
 export type PatternAnswers = components['schemas']['PatternAnswers'];
 export type PatternGear = components['schemas']['PatternGear'];
+export type PatternLine = components['schemas']['PatternLine'];
+export type PatternPlanView = components['schemas']['PatternPlanView'];
 export type PatternPreview = components['schemas']['PatternPreview'];
 export type PatternsView = components['schemas']['PatternsView'];
 export type PatternView = components['schemas']['PatternView'];
@@ -14585,6 +14649,125 @@ export interface operations {
             };
         };
     };
+    importModels: {
+        parameters: {
+            query?: {
+                apply?: boolean;
+                revision?: number | null;
+            };
+            header?: never;
+            path: {
+                pattern: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "text/csv": string;
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PatternPlanView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     previewPattern: {
         parameters: {
             query?: never;
@@ -14607,6 +14790,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PatternPreview"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    patternTemplate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                pattern: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
                 };
             };
             /** @description Sent by a page of another site */

@@ -392,6 +392,18 @@ function findables(): Findable[] {
   .plan-drawing {
     height: 56vh;
   }
+  .put-on-plan {
+    flex: 1 1 100%;
+    order: 3;
+    flex-wrap: nowrap;
+    overflow-x: auto;
+  }
+  .put-on-plan .btn {
+    flex: none;
+  }
+  .venue-bar h1 {
+    flex: 1;
+  }
   .venue-side {
     border: 0;
   }

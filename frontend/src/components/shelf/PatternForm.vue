@@ -13,6 +13,7 @@ import ElevationPanel from '../bench/ElevationPanel.vue'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
+import PatternCsv from './PatternCsv.vue'
 import QuestionField from './QuestionField.vue'
 
 /** A model of one kind from a few figures, drawn while they are typed, and the units that there are of it. */
@@ -144,6 +145,10 @@ async function add(): Promise<void> {
           >A label that ends in a hyphen takes the next free numbers. Without a label only the model is added.</small
         >
       </fieldset>
+      <details class="wide">
+        <summary>Many of these at once</summary>
+        <PatternCsv :pattern="pattern.id" @added="emit('added', [], '')" />
+      </details>
       <p v-if="refused && !refused.places.length" class="trouble wide" role="alert">{{ refused.message }}</p>
       <div class="act wide">
         <BButton type="submit" variant="primary">{{ sure ? 'Add it as it is' : 'Add to the shelf' }}</BButton>

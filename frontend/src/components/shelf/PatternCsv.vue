@@ -2,7 +2,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormFile } from 'bootstrap-vue-next/components/BFormFile'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
-import { computed, shallowRef } from 'vue'
+import { computed, ref, shallowRef } from 'vue'
 import { importModels, templateAddress } from '../../api'
 import type { Problem } from '../../api/client'
 import type { PatternPlanView } from '../../api/schema.gen'
@@ -13,6 +13,8 @@ const props = defineProps<{ pattern: string }>()
 const emit = defineEmits<{ added: [] }>()
 const file = shallowRef<File | null>(null)
 const plan = shallowRef<PatternPlanView | null>(null)
+/** A field of its own after each file: one that was mended and is chosen again is read again. */
+const round = ref(0)
 const problem = shallowRef<Problem | null>(null)
 const units = computed(() => (plan.value?.lines ?? []).reduce((sum, line) => sum + line.units, 0))
 
@@ -31,6 +33,7 @@ function pick(chosen: File | readonly File[] | null | undefined): void {
   if (!one) return
   file.value = one
   plan.value = null
+  round.value++
   void run(false)
 }
 </script>
@@ -38,7 +41,8 @@ function pick(chosen: File | readonly File[] | null | undefined): void {
 <template>
   <div class="pattern-csv">
     <BLink class="btn btn-secondary" :href="templateAddress(pattern)" :download="`${pattern}.csv`">Empty CSV</BLink>
-    <BFormFile plain label="Read a CSV of these" accept=".csv,text/csv" @update:model-value="pick" />
+    <BFormFile :key="round" plain label="Read a CSV of these" accept=".csv,text/csv" @update:model-value="pick" />
+    <span v-if="file">{{ file.name }}</span>
     <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
     <template v-if="plan">
       <p v-if="plan.applied" role="status">{{ counted(plan.lines.length, 'model') }} added.</p>

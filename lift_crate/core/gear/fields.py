@@ -258,10 +258,18 @@ def _info(kind: type, field: Field[Any], hint: Any, optional: bool, of: tuple[st
         name=field.name,
         label=label,
         unit=unit,
-        default=field.default if isinstance(field.default, (bool, int, float, str)) else None,
+        default=_default(field),
         optional=optional or (field.default is not MISSING and field.default in ("", ())),
         **shape,
     )
+
+
+def _default(field: Field[Any]) -> float | str | bool | None:
+    """What holds where nothing is entered, where one word or figure says it."""
+    value = field.default
+    if isinstance(value, (bool, str)):
+        return value
+    return float(value) if isinstance(value, (int, float)) else None
 
 
 def _tuple(plain: Any) -> dict[str, Any]:  # noqa: ANN401 - a type as it was written

@@ -417,7 +417,7 @@ def test_lists_narrow_as_one_types_and_anything_is_found_from_anywhere(page: Pag
     expect(page.get_by_role("region", name="History of this build")).to_contain_text("Attach GRIP-1")
     page.keyboard.press("Escape")
     page.keyboard.press("/")
-    page.get_by_role("searchbox").fill("gimbal payload")
+    page.get_by_role("searchbox").fill("stop dock")
     page.get_by_role("option", name="Dock floor").first.click()
     expect(page).to_have_url(re.compile("/bench/dress/dock-floor"))
     page.keyboard.press("/")

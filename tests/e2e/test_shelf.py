@@ -76,6 +76,7 @@ def test_a_unit_is_weighed_on_the_scale_and_every_total_follows(page: Page, live
 def test_a_new_model_with_its_ports_drawn_as_it_is_made(page: Page, live: LiveServer) -> None:
     open_shelf(page, live)
     page.keyboard.press("a")
+    page.get_by_role("button", name="Every field by hand").click()
     editor = page.get_by_role("region", name="Model and its ports")
     editor.get_by_label("Id").first.fill("hitch-block")
     editor.get_by_label("Maker").fill("Hitch")

@@ -181,7 +181,7 @@ onMounted(async () => {
   border-left: 3px solid var(--mark);
 }
 .add-matches li.unfit > button {
-  opacity: 0.6;
+  color: var(--ink-2);
 }
 .add-matches small {
   color: var(--ink-2);

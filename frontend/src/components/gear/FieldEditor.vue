@@ -205,7 +205,6 @@ const text = computed({
 }
 .field i {
   font-style: normal;
-  opacity: 0.75;
   margin-left: var(--gap-3);
 }
 .field .form-control,

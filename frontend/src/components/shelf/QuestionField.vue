@@ -177,7 +177,6 @@ const has = (list: Answer, word: string): boolean => Array.isArray(list) && list
 .question i,
 .question label small {
   font-style: normal;
-  opacity: 0.75;
   margin-left: var(--gap-3);
 }
 .question .form-control,
@@ -186,7 +185,8 @@ const has = (list: Answer, word: string): boolean => Array.isArray(list) && list
 }
 .question .form-control::placeholder {
   color: var(--ink-2);
-  opacity: 0.55;
+  opacity: 1;
+  font-style: italic;
 }
 .question.rows {
   grid-column: 1 / -1;

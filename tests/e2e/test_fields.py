@@ -128,7 +128,7 @@ def test_every_field_of_a_model_is_changed_on_the_screen_and_read_back(page: Pag
             enter(page, path, info, value)
     for label, key in (("Kind", "kind"), ("Maker", "maker"), ("Name", "name")):
         editor.get_by_label(label, exact=True).first.fill(then[key])
-    editor.get_by_label("Mass g").fill(str(then["mass_g"]))
+    editor.get_by_label("Mass g").first.fill(str(then["mass_g"]))
     editor.locator("label", has_text="from").locator("select").first.select_option(then["mass_source"])
     editor.get_by_role("button", name="Save").click()
     expect(editor.get_by_role("status")).to_contain_text("is in the catalogue")

@@ -122,6 +122,7 @@ def test_every_field_of_a_model_is_changed_on_the_screen_and_read_back(page: Pag
     page.get_by_role("button", name="Model and ports").click()
     editor = page.get_by_role("region", name="Model and its ports")
     editor.get_by_role("button", name="Every field").click()
+    expect(page.locator('[data-field="$.shapes[1].barrel"]')).to_be_attached()  # the model itself has come
     page.evaluate("document.querySelectorAll('.model-editor details').forEach((d) => { d.open = true })")
     for path, info, value in leaves(then, "$", "GearModel"):
         if path.removeprefix("$.") not in ABOVE:

@@ -80,7 +80,7 @@ def _report(file: JobFile) -> dict[str, Any]:
                 "front_nm": round(held.front_nm, 3),
                 "draw_w": round(judged.stand.draw_w, 2),
                 **_hours(first),
-                "hours_needed": part.conditions.hours_needed,
+                "hours_needed": part.conditions.untouched_h,
                 "call_outs": [
                     {"code": f.code, "level": f.level.name.lower(), "key": f.key, "text": f.text}
                     for f in judged.findings

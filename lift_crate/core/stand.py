@@ -75,7 +75,7 @@ class Stand:
     @property
     def short(self) -> bool:
         """The first pack is empty before anybody may touch it."""
-        return self.first_empty is not None and self.first_empty.hours < self.conditions.hours_needed
+        return self.first_empty is not None and self.first_empty.hours < self.conditions.untouched_h
 
 
 def stand_of(

@@ -16,6 +16,7 @@ from ..core.gear.model import GearModel
 from ..core.job.edits import JobOperation
 from ..core.job.find import Found, find_in_job
 from ..core.job.job import Job, calmest
+from ..core.job.settings_told import SettingInfo, settings_told
 from ..core.rig.build import Catalogue
 from ..core.settings import Settings
 from ..demo import demo_job_file
@@ -127,6 +128,8 @@ class ChoicesView(s.Told):
     zones: list[str]
     defaults: Settings
     """The usual settings, beside which those of a job are shown."""
+    settings: tuple[SettingInfo, ...]
+    """What each setting is called, its unit, range, source, and what it bears on."""
 
 
 class JobHistoryView(s.Told):
@@ -287,6 +290,7 @@ def read_choices() -> Response:
             powered=those(lambda unit, model: known.draw_of(unit)[0] and not model.is_body),
             zones=sorted(available_timezones()),
             defaults=Settings(),
+            settings=settings_told(),
         )
     )
 

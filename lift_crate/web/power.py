@@ -46,7 +46,7 @@ def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
             mode=query.mode,
             empty=query.empty,
             temperature_c=conditions.temperature_c,
-            hours_needed=conditions.hours_needed,
+            hours_needed=conditions.untouched_h,
             watts=chain.watts,
             nodes=[
                 p.ChainNodeView(

@@ -279,7 +279,7 @@ def figures_view(judged: Whole) -> s.FiguresView:
         front_word=_front_word(held),
         draw_w=judged.stand.draw_w,
         hours=hours_of(judged.stand),
-        hours_needed=judged.stand.conditions.hours_needed,
+        hours_needed=judged.stand.conditions.untouched_h,
         short=judged.stand.short,
         first_empty=first.pack if first else None,
         cost_per_day=cost.hire_per_day,

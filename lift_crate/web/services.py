@@ -139,7 +139,7 @@ def part_view_of(job: Job, catalogue: Catalogue, part_id: str) -> PartView:
                 headroom_g=present.headroom_g(stand),
                 balance=present.strip_balance(stand.carried),
                 hours=present.hours_of(stand),
-                hours_needed=conditions.hours_needed,
+                hours_needed=conditions.untouched_h,
                 short=stand.short,
                 counts=present.counts_view(judged.counts),
             )
@@ -166,7 +166,7 @@ def _empty_strip(rig: str, number: int, label: str, position: str, conditions: C
         headroom_g=None,
         balance="no build planned",
         hours=None,
-        hours_needed=conditions.hours_needed,
+        hours_needed=conditions.untouched_h,
         short=False,
         counts=present.counts_view({"stops": 0, "watches": 0, "notes": 0}),
     )

@@ -113,7 +113,7 @@ def line(what: str, measured: float, limit: float, unit: str) -> None:
         ratio = measured.ratio if isinstance(measured, Timed) and measured.ratio else measured * ms / a_ms()
     held = ratio * _QUIET_A_MS / ms if ratio and ms else measured
     told = f"{ratio:8.3f} A" if ratio else ""
-    verdict = "ok" if held < limit else "OVER"
+    verdict = "ok" if held < limit or held == limit == 0 else "OVER"
     print(f"{what:<58} {measured:9.2f} {unit:<3} {told:<11} limit {limit:g} {unit}  {verdict}", flush=True)
 
 

@@ -2247,6 +2247,8 @@ export interface components {
             defaults: components["schemas"]["Settings"];
             /** Powered */
             powered: components["schemas"]["UnitChoice"][];
+            /** Settings */
+            settings: components["schemas"]["SettingInfo"][];
             /** Zones */
             zones: string[];
         };
@@ -2317,10 +2319,30 @@ export interface components {
              */
             hours_needed?: number;
             /**
+             * Indoors
+             * @default false
+             */
+            indoors?: boolean;
+            /**
              * Light Ev
              * @default null
              */
             light_ev?: number | null;
+            /**
+             * Longest Take Min
+             * @default 0
+             */
+            longest_take_min?: number;
+            /**
+             * Rain
+             * @default false
+             */
+            rain?: boolean;
+            /**
+             * Repeatable
+             * @default true
+             */
+            repeatable?: boolean;
             /**
              * Temperature C
              * @default 20
@@ -5964,6 +5986,28 @@ export interface components {
             target?: components["schemas"]["Target"] | null;
         };
         /**
+         * SettingInfo
+         * @description One setting: a figure, a pair of them, or a column of a table.
+         */
+        SettingInfo: {
+            /** Bears On */
+            bears_on: string;
+            /** Choices */
+            choices: string[];
+            /** High */
+            high: number | null;
+            /** Key */
+            key: string;
+            /** Label */
+            label: string;
+            /** Low */
+            low: number | null;
+            /** Source */
+            source: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Settings
          * @description What a job may set for itself.
          */
@@ -7630,6 +7674,7 @@ export type SetCharging = components['schemas']['SetCharging'];
 export type SetPlace = components['schemas']['SetPlace'];
 export type SetSettings = components['schemas']['SetSettings'];
 export type SetTarget = components['schemas']['SetTarget'];
+export type SettingInfo = components['schemas']['SettingInfo'];
 export type Settings = components['schemas']['Settings'];
 export type SetWalk = components['schemas']['SetWalk'];
 export type SheetView = components['schemas']['SheetView'];

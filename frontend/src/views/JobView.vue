@@ -69,6 +69,11 @@ function findables(): Findable[] {
     },
   }))
 }
+const setCurrency = (currency: string): Promise<boolean> =>
+  frame.editFrom((job) => ({
+    op: 'set settings',
+    settings: { ...(job.settings ?? frame.choices?.defaults), currency },
+  }))
 const named = (event: Event): string => (event.target as HTMLInputElement).value
 </script>
 
@@ -98,6 +103,14 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
               :commit="(zone: string) => frame.edit({ op: 'change job', zone })"
             />
           </label>
+          <label
+            >Currency
+            <TextField
+              class="currency"
+              :model-value="edited.settings?.currency ?? frame.choices?.defaults.currency"
+              maxlength="12"
+              @change="setCurrency(named($event))"
+          /></label>
           <BButton
             v-tip="frame.view?.can_undo ?? 'Nothing to undo'"
             :disabled="!frame.view?.can_undo"
@@ -156,7 +169,7 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
           <ChargingForm :view="frame.view" />
         </section>
         <section v-if="frame.view && frame.choices" class="all-cameras" aria-labelledby="settings-head">
-          <SettingsForm :view="frame.view" :usual="frame.choices.defaults" />
+          <SettingsForm :view="frame.view" :choices="frame.choices" />
         </section>
       </template>
     </main>
@@ -197,6 +210,9 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
   align-items: center;
   font-size: var(--t-3);
   white-space: nowrap;
+}
+.job-bar .currency {
+  width: 72px;
 }
 .job-place h2 {
   font: 600 var(--t-5) var(--text);

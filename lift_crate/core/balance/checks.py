@@ -121,7 +121,7 @@ def wind_findings(stand: Stand, held: Carried, wind: Sequence[WindOnMotor]) -> l
         return []
     settings = stand.settings
     worst = max(wind, key=lambda w: w.share)
-    gust = stand.conditions.wind_m_s * settings.gust
+    gust = stand.conditions.blows_m_s * settings.gust
     level = (
         Level.STOP
         if worst.share > 1
@@ -142,7 +142,7 @@ def wind_findings(stand: Stand, held: Carried, wind: Sequence[WindOnMotor]) -> l
             limit=worst.rated_nm,
             unit="N·m",
             text=(
-                f"In gusts of {gust:.1f} m/s ({stand.conditions.wind_m_s:g} m/s on average) the {worst.axis} motor"
+                f"In gusts of {gust:.1f} m/s ({stand.conditions.blows_m_s:g} m/s on average) the {worst.axis} motor"
                 f" of {held.support} holds up to {worst.torque_nm:.2f} N·m, {worst.share * 100:.0f} % of its"
                 f" {worst.rated_nm:.2f} N·m;"
                 f" {_gives_up(worst)}."

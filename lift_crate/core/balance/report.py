@@ -102,7 +102,7 @@ def balance_report(stand: Stand) -> BalanceReport | None:
     zoomed, zoom_unit = _zoomed(stand), _zoom_on(stand)
     zoom = zoomed.answer() if zoomed else None
     swept = reaches(stand.assembly, held)
-    wind = wind_on_motors(stand.assembly, held, stand.settings, stand.conditions.wind_m_s)
+    wind = wind_on_motors(stand.assembly, held, stand.settings, stand.conditions.blows_m_s)
     return BalanceReport(
         held.support,
         tuple(_target(held, name) for name in AXES),
@@ -138,7 +138,7 @@ def swept_for(stand: Stand, code: str) -> tuple[Finding, ...]:
         return ()
     if code == "gimbal.wind":
         found = wind_findings(
-            stand, held, wind_on_motors(stand.assembly, held, stand.settings, stand.conditions.wind_m_s)
+            stand, held, wind_on_motors(stand.assembly, held, stand.settings, stand.conditions.blows_m_s)
         )
     elif code == "gimbal.zoom":
         zoomed = _zoomed(stand)

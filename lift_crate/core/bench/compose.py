@@ -77,7 +77,7 @@ def rank_of(bench: Bench) -> tuple[float, ...]:
     stand = bench.stand
     front = abs(stand.carried.payload.mass_g * stand.carried.payload.cg_mm[0]) / 1000
     first = stand.first_empty
-    short = max(0.0, stand.conditions.hours_needed - first.hours) if first else 0.0
+    short = max(0.0, stand.conditions.untouched_h - first.hours) if first else 0.0
     return bench.quick.counts["stops"], bench.quick.counts["watches"], short, round(front), stand.carried.total.mass_g
 
 

@@ -307,6 +307,6 @@ def _run_down(stand: Stand, run: PackRun, standby_h: float | None) -> RunDown:
         finite(hours),
         usable / load_w if load_w else None,
         load_w,
-        run.hours < stand.conditions.hours_needed,
+        run.hours < stand.conditions.untouched_h,
         standby_h,
     )

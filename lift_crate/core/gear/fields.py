@@ -13,14 +13,16 @@ from typing import Annotated, Any, Literal, Union, get_args, get_origin, get_typ
 
 from annotated_types import Ge, Gt, Le
 
-__all__ = ["FieldInfo", "fields_of"]
+__all__ = ["FieldInfo", "fields_of", "plain_type", "unit_of"]
 
 Kind = Literal["number", "whole", "text", "choice", "yes", "numbers", "texts", "date", "group", "rows"]
 _UNITS: tuple[tuple[str, str], ...] = (
     ("_ohm_per_m", "Ω/m"),
     ("_mb_s", "MB/s"),
     ("mbit_s", "Mb/s"),
+    ("_m_s2", "m/s²"),
     ("_m_s", "m/s"),
+    ("_stops", "stops"),
     ("_gbps", "Gb/s"),
     ("gbps", "Gb/s"),
     ("_per_day", ""),
@@ -231,10 +233,15 @@ def fields_of(*roots: type) -> dict[str, tuple[FieldInfo, ...]]:
     return found
 
 
+def unit_of(name: str) -> str:
+    """The unit that stands at the end of a field's name."""
+    return next((unit for end, unit in _UNITS if name.endswith(end)), "")
+
+
 def _info(kind: type, field: Field[Any], hint: Any, optional: bool, of: tuple[str, ...]) -> FieldInfo:  # noqa: ANN401 - a type as it was written, and whether it may be none
-    plain, bounds = _plain(hint)
+    plain, bounds = plain_type(hint)
     path = f"{kind.__name__}.{field.name}"
-    unit = next((u for end, u in _UNITS if field.name.endswith(end)), "")
+    unit = unit_of(field.name)
     label = _LABELS.get(path) or _said(field.name)
     shape: dict[str, Any] = {"kind": "text"}
     if of:
@@ -274,7 +281,7 @@ def _default(field: Field[Any]) -> float | str | bool | None:
 
 def _tuple(plain: Any) -> dict[str, Any]:  # noqa: ANN401 - a type as it was written
     """Numbers in a row or in rows, or texts: how many, where that is fixed."""
-    inner = [_plain(arg)[0] for arg in get_args(plain) if arg is not Ellipsis]
+    inner = [plain_type(arg)[0] for arg in get_args(plain) if arg is not Ellipsis]
     any_number = Ellipsis in get_args(plain)
     if all(get_origin(i) is tuple for i in inner):
         across = len(get_args(inner[0]))
@@ -293,7 +300,7 @@ def _without_none(hint: Any) -> tuple[Any, bool]:  # noqa: ANN401 - a type as it
     return hint, False
 
 
-def _plain(hint: Any) -> tuple[Any, dict[str, float]]:  # noqa: ANN401 - a type as it was written
+def plain_type(hint: Any) -> tuple[Any, dict[str, float]]:  # noqa: ANN401 - a type as it was written
     """A type without its annotations, and the bounds that they give."""
     bounds: dict[str, float] = {}
     while get_origin(hint) is Annotated:
@@ -307,7 +314,7 @@ def _plain(hint: Any) -> tuple[Any, dict[str, float]]:  # noqa: ANN401 - a type 
 
 
 def _dataclasses(hint: Any) -> Iterator[type]:  # noqa: ANN401 - a type as it was written
-    hint, _ = _plain(hint)
+    hint, _ = plain_type(hint)
     if is_dataclass(hint):
         yield hint  # type: ignore[misc]  # a dataclass, not one of its values
         return

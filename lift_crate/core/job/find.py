@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, fields
+from dataclasses import dataclass
 from typing import Literal
 
 from ..callouts import Finding, Level
 from ..gear.labels import words_of
 from ..rig.build import Catalogue
-from ..settings import Settings
 from .job import Job
+from .settings_told import settings_told
 
 __all__ = ["Found", "find_in_job"]
 
@@ -69,8 +69,8 @@ def _all(job: Job, catalogue: Catalogue, part_id: str, findings: Mapping[str, tu
     yield from _wrong(job, part_id, findings)
     for person in job.charging.people:
         yield Found(kind="person", name=person, more="swaps packs", place="job")
-    for setting in fields(Settings):
-        yield Found(kind="setting", name=setting.name.replace("_", " "), more="of this job", place="job")
+    for setting in settings_told():
+        yield Found(kind="setting", name=setting.label, more=f"for {setting.bears_on}", place="job")
     for unit in catalogue.shelf:
         model = catalogue.models.get(unit.model)
         if model:

@@ -159,9 +159,16 @@ def _findings(
     yield from _backups(graph, extra_w, conditions, settings)
 
 
-def mains_findings(graph: PowerGraph, target: Target | None) -> Iterator[Finding]:
-    """Mains at the position, in reach of its lead, and what goes dark when they fail."""
+def mains_findings(graph: PowerGraph, target: Target | None, conditions: Conditions) -> Iterator[Finding]:
+    """Mains at the position, in reach of its lead, out of the rain, and what goes dark when they fail."""
     for unit in graph.mains:
+        if conditions.wet:
+            yield Finding(
+                code="power.mains_wet",
+                level=Level.WATCH,
+                about=About(units=(unit,)),
+                text=f"It rains and {unit} runs on mains. Use packs, or keep it under cover and off the ground.",
+            )
         lead_m = graph.layout.catalogue.model_of(unit).mains_lead_m
         if target and target.mains_m is None:
             yield Finding(
@@ -493,7 +500,7 @@ def _without_power(graph: PowerGraph) -> Iterator[Finding]:
 
 
 def _hours(layout: Layout, run: PackRun, conditions: Conditions, settings: Settings) -> Finding:
-    need, hours = conditions.hours_needed, run.hours
+    need, hours = conditions.untouched_h, run.hours
     level = Level.CLEAR
     if hours < need:
         level = Level.STOP

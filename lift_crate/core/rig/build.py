@@ -223,6 +223,28 @@ class Conditions:
     """Longest stretch that a camera must run without being touched."""
     light_ev: Annotated[float, Ge(-10), Le(20)] | None = None
     """Light of the scene as EV at ISO 100."""
+    indoors: bool = False
+    """Under a roof there is neither wind nor rain, whatever is said of them."""
+    rain: bool = False
+    longest_take_min: Annotated[float, Ge(0), Le(2880)] = 0.0
+    """Longest take: nobody touches a camera in it."""
+    repeatable: bool = True
+    """Whether what happens could be done again."""
+
+    @property
+    def blows_m_s(self) -> float:
+        """Mean wind where the cameras stand."""
+        return 0.0 if self.indoors else self.wind_m_s
+
+    @property
+    def untouched_h(self) -> float:
+        """Hours that a camera must run without being touched: no less than its longest take."""
+        return max(self.hours_needed, self.longest_take_min / 60)
+
+    @property
+    def wet(self) -> bool:
+        """Whether it rains on the cameras."""
+        return self.rain and not self.indoors
 
 
 @dataclass(frozen=True, kw_only=True)

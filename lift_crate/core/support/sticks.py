@@ -95,7 +95,7 @@ def tip_over(assembly: Assembly, held: Carried, settings: Settings, conditions: 
         height,
         finite(tips(settings.tip_safety)),
         finite(tips(1.0)),
-        conditions.wind_m_s * settings.gust,
+        conditions.blows_m_s * settings.gust,
     )
 
 

@@ -514,7 +514,7 @@ def _per_minute(
 def _swaps_within(slot: _Open) -> int:
     """How many swaps within parts of the day the finer grid gives a slot."""
     return sum(
-        int(max(0.0, (part.ends - part.starts).total_seconds() / 60 - part.conditions.hours_needed * 60) // _FINE_MIN)
+        int(max(0.0, (part.ends - part.starts).total_seconds() / 60 - part.conditions.untouched_h * 60) // _FINE_MIN)
         for part, _, _ in slot.runs
     )
 
@@ -530,7 +530,7 @@ def _swaps(
     for i, ((part, _, _), (start, end)) in enumerate(zip(slot.runs, spans, strict=True)):
         if i:
             swaps += [t for t in range(start, spans[i - 1][1] - 1, -1) if clock.may_touch(t)][:1]
-        need = clock.count(part.conditions.hours_needed * 60)
+        need = clock.count(part.conditions.untouched_h * 60)
         for t in range(start + max(1, need), end):
             if (t - start) * clock.step_min % grid_min == 0 and clock.may_touch(t):
                 swaps.append(t)

@@ -64,7 +64,7 @@ def quick(stand: Stand) -> Quick:
         *mount_findings(assembly, held, settings, target),
         *cabling_findings(assembly, stand.routes, settings),
         *stand.power.findings,
-        *mains_findings(graph, target),
+        *mains_findings(graph, target, conditions),
         *assembly.layout.once(incomplete_findings),
         *assembly.layout.once(unconfirmed_findings),
         *_missing_masses(held),

@@ -291,6 +291,10 @@ def test_mains_must_be_there_and_something_must_stand_behind_it(target: Target |
     assert [f.text for f in found if f.code == "power.mains_alone"] == [
         "When the mains fail, radio goes dark at once: no pack stands behind mains."
     ]
+    for rain, indoors in ((True, False), (True, True), (False, False)):
+        air = Conditions(rain=rain, indoors=indoors)
+        told = [f.code for f in quick_of(bare, shelf, air, Settings(), target=target).findings]
+        assert ("power.mains_wet" in told) is (rain and not indoors)
     behind = build(
         "radio",
         "mains.foot > radio.top-0",

@@ -20,8 +20,8 @@ SHELF = catalogue_of(FILE)
         ("quay", "camera", "1 Quay"),
         ("dress", "part of the day", "Dress rehearsal"),
         ("pack-07", "unit", "PACK-07"),
-        ("iso", "setting", "iso"),
-        ("reserve", "setting", "reserve"),
+        ("iso", "setting", "ISO"),
+        ("pack empty", "setting", "Charge left when a pack counts as empty, share"),
         ("full caisson", "build", "full"),
     ],
 )

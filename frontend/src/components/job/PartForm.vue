@@ -4,6 +4,8 @@ import { computed, ref } from 'vue'
 import type { Conditions, PartOfDay } from '../../api/schema.gen'
 import { minutes, onClock } from '../../lib/days'
 import { useFrame } from '../../stores/frame'
+import type { Choice } from '../../lib/fields'
+import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
 
@@ -16,6 +18,7 @@ const AIR = [
   ['temperature_c', 'Temperature', '°C', 'runtimes, charging'],
   ['wind_m_s', 'Mean wind', 'm/s', 'sticks, gimbal motors'],
   ['hours_needed', 'Longest stretch without a swap', 'h', 'runtimes'],
+  ['longest_take_min', 'Longest take', 'min', 'runtimes'],
 ] as const
 
 const air = (change: Partial<Conditions>): Promise<boolean> =>
@@ -23,6 +26,36 @@ const air = (change: Partial<Conditions>): Promise<boolean> =>
     ...at.value,
     conditions: { ...job.parts?.find((p) => p.id === props.part.id)?.conditions, ...change },
   }))
+
+/** Plain words for light, each an EV at ISO 100 of what is lit by it. */
+const LIGHT: Choice[] = [
+  { value: '', text: 'not entered' },
+  { value: '15', text: 'sunshine' },
+  { value: '13', text: 'cloudy but bright' },
+  { value: '12', text: 'overcast, open shade' },
+  { value: '10', text: 'just after sunset' },
+  { value: '9', text: 'floodlit stage or pitch' },
+  { value: '7', text: 'well-lit hall, bright street at night' },
+  { value: '5', text: 'home in the evening' },
+  { value: '3', text: 'dim street, candles near' },
+  { value: '0', text: 'dim lamps far off' },
+  { value: '-3', text: 'full moon' },
+]
+/** The words nearest to the figure. */
+const inWords = computed(() => {
+  const ev = props.part.conditions.light_ev
+  if (ev == null) return ''
+  const off = (c: Choice): number => Math.abs(Number(c.value) - ev)
+  return LIGHT.slice(1).reduce((best, c) => (off(c) < off(best) ? c : best)).value
+})
+
+const YES = [
+  ['indoors', 'indoors: no wind, no rain'],
+  ['rain', 'rain expected'],
+  ['repeatable', 'cannot be repeated'],
+] as const
+const turn = (field: (typeof YES)[number][0]): Promise<boolean> =>
+  air({ [field]: !(props.part.conditions[field] ?? field === 'repeatable') })
 
 async function time(end: 'starts' | 'ends', event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
@@ -43,6 +76,8 @@ async function addMoment(): Promise<void> {
   const one = { at: onClock(middle), label: added.value.trim() || 'Once only' }
   if (await set((now) => [...now, one])) added.value = ''
 }
+const renameMoment = (i: number, label: string): Promise<boolean> =>
+  set((now) => now.map((m, k) => (k === i ? { ...m, label } : m)))
 async function moveMoment(i: number, event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const to = input.value
@@ -89,10 +124,29 @@ async function moveMoment(i: number, event: Event): Promise<void> {
         :commit="(value: number) => air({ light_ev: value })"
         :clear="() => air({ light_ev: null })"
       />
+      <ChoiceField
+        class="in-words"
+        aria-label="Light in plain words"
+        :model-value="inWords"
+        :choices="LIGHT"
+        :commit="(ev: string) => air({ light_ev: ev === '' ? null : Number(ev) })"
+      />
       <small>{{
         part.conditions.light_ev == null ? 'not entered: exposure is not judged' : 'bears on exposure, filters'
       }}</small>
     </label>
+    <fieldset class="yes-no">
+      <legend>What it is like there</legend>
+      <label v-for="[field, text] in YES" :key="field">
+        <input
+          type="checkbox"
+          class="form-check-input"
+          :checked="field === 'repeatable' ? part.conditions.repeatable === false : part.conditions[field]"
+          @click.prevent="turn(field)"
+        />
+        {{ text }}
+      </label>
+    </fieldset>
     <fieldset>
       <legend>Moments that cannot be repeated</legend>
       <p v-for="(m, i) in moments" :key="`${m.at} ${m.label}`" class="moment-line">
@@ -104,7 +158,11 @@ async function moveMoment(i: number, event: Event): Promise<void> {
           :value="m.at.slice(0, 16)"
           @change="moveMoment(i, $event)"
         />
-        {{ m.label }}
+        <TextField
+          :model-value="m.label"
+          :aria-label="`Name of ${m.label}`"
+          @change="renameMoment(i, ($event.target as HTMLInputElement).value)"
+        />
         <BButton @click="set((now) => now.filter((_, k) => k !== i))">Remove</BButton>
       </p>
       <p class="moment-line">
@@ -140,6 +198,15 @@ async function moveMoment(i: number, event: Event): Promise<void> {
 }
 .part-form fieldset {
   grid-column: 1 / -1;
+}
+.part-form .yes-no {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3) var(--gap-8);
+}
+.part-form .yes-no label {
+  display: flex;
+  gap: var(--gap-3);
 }
 .part-form legend {
   font: 600 var(--t-3) var(--text);

@@ -1,0 +1,121 @@
+"""Settings as people read them: name, unit, range, what each bears on and where its default is from.
+
+The figures themselves stand in ``settings``; a setting that is not told here fails a test.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any, Literal, get_args, get_origin, get_type_hints
+
+from ..gear.fields import plain_type, unit_of
+from ..settings import GimbalMove, Grip, Settings, Spreads
+
+__all__ = ["SettingInfo", "settings_told"]
+
+_OURS = "a cautious figure of Lift Crate's own"
+_TRADE = "trade practice"
+_PHYSICS = "worked out from the physics"
+
+_TOLD: dict[str, tuple[str, str, str]] = {
+    "spreads.measured_g": ("Scale reads to ±", "how sure masses and balance points are", _OURS),
+    "spreads.catalogue_share": ("Catalogue mass off by, share", "how sure masses are", _OURS),
+    "spreads.assumed_share": ("Assumed mass off by, share", "how sure masses are", _OURS),
+    "spreads.measured_cg_mm": ("Measured balance point to ±", "how sure balance is", _OURS),
+    "spreads.catalogue_cg_mm": ("Catalogue balance point to ±", "how sure balance is", _OURS),
+    "spreads.assumed_cg_mm": ("Assumed balance point to ±", "how sure balance is", _OURS),
+    "payload_watch_share": ("Watch above this share of a payload", "payload of gimbals, heads, sticks", _TRADE),
+    "reserve": ("Charge left when a pack counts as empty, share", "runtimes, swaps", _TRADE),
+    "hours_margin": ("Watch when runtime exceeds the need by less than, share", "runtimes", _TRADE),
+    "swap_gap_min": ("A backup pack must last", "swaps without switching off", _OURS),
+    "adapter_min_mm": ("Thinnest adapter believed possible", "lenses that need an adapter", _PHYSICS),
+    "adapter_tolerance_mm": ("Adapter thickness may be off by", "infinity focus", _PHYSICS),
+    "lens_support_g": ("Support lenses on rods from", "lens mounts", _TRADE),
+    "arm_holding_nm": ("Friction arm holds, where its maker says nothing", "arms that sag", _OURS),
+    "rod_height_mm": ("Rods may be off their standard height by", "matte boxes, follow focus", _TRADE),
+    "cable_slack": ("Cable length over the straight distance", "cables that are too short", _TRADE),
+    "face_near_mm": ("A face nearer than this looks distorted", "focal length against distance", _TRADE),
+    "blur_diagonals": ("Circle of confusion: image diagonal divided by", "depth of field", _TRADE),
+    "light_room_stops": ("Watch when exposure is off by more than", "exposure", _OURS),
+    "shutter_deg": ("Shutter angle", "exposure", _TRADE),
+    "fps": ("Frames a second", "exposure", _TRADE),
+    "currency": ("Currency", "prices and hire", "where the job is paid"),
+    "iso": ("ISO", "exposure", _OURS),
+    "use": ("Handling when a build says nothing, on", "loads, joints that bend or twist", _OURS),
+    "handling": ("Load factor", "loads, joints that bend or twist", _OURS),
+    "attitudes": ("Expected tilt and roll ±, on", "joints that bend or twist", _OURS),
+    "gimbal_lean_deg": ("Gimbal handle leans by", "how far a gimbal turns", _OURS),
+    "moves.tilt_deg": ("Gimbal work, tilt", "how far a gimbal turns", _TRADE),
+    "moves.roll_deg": ("Gimbal work, roll", "how far a gimbal turns", _TRADE),
+    "moves.pan_deg": ("Gimbal work, pan", "how far a gimbal turns", _TRADE),
+    "moves.lean_deg": ("Gimbal work, handle leans", "how far a gimbal turns", _TRADE),
+    "zoom_ends": ("Share of the time a zoom is at its ends", "gimbal hours", _OURS),
+    "gimbal_style": ("Operating style, 1 calm to 1.6 hard", "gimbal hours, motors", _OURS),
+    "move_accel": ("Start of a move in rad/s²: calm, usual, hard", "gimbal motors", _OURS),
+    "shake_m_s2": ("Shake of what carries a gimbal", "gimbal motors", _OURS),
+    "motor_settled": ("Motor load: settled up to, share", "gimbal motors", _OURS),
+    "motor_workable": ("Motor load: workable up to, share", "gimbal motors", _OURS),
+    "motor_strained": ("Motor load: Stop above, share", "gimbal motors", _OURS),
+    "slope_deg": ("Ground slopes by", "sticks that tip over", _OURS),
+    "tip_safety": ("Safety against tipping over, factor", "sticks that tip over", _TRADE),
+    "long_lens_deg": ("A lens is long below an angle of", "what a long lens stands on", _TRADE),
+    "friction": ("Grip along the face, share of the pull-off force:", "magnets, suction cups, clamps", _OURS),
+    "grips.on": ("Grip, compared on", "hold times", _TRADE),
+    "grips.reach_m": ("Grip, hands from the body", "hold times", _PHYSICS),
+    "grips.arms": ("Grip, arms that hold", "hold times", _PHYSICS),
+    "grips.share": ("Grip, share of the mass on the arms", "hold times", _OURS),
+    "held_nm": ("An arm can just hold", "hold times", _OURS),
+    "gust": ("Gusts over the mean wind, factor", "sticks, gimbal motors in wind", _TRADE),
+    "cable_pull_nm": ("A loose cable pulls, kind:", "gimbal motors", _OURS),
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class SettingInfo:
+    """One setting: a figure, a pair of them, or a column of a table."""
+
+    key: str
+    """Its name; of a table with several columns 'table.column'."""
+    label: str
+    bears_on: str
+    source: str
+    unit: str
+    low: float | None
+    high: float | None
+    choices: tuple[str, ...]
+
+
+def settings_told() -> tuple[SettingInfo, ...]:
+    """Every setting, in the order of ``Settings``."""
+    return tuple(_told(key, hint) for key, hint in _keys())
+
+
+def _told(key: str, hint: Any) -> SettingInfo:  # noqa: ANN401 - a type as it was written
+    label, bears_on, source = _TOLD[key]
+    plain, bounds = plain_type(hint)
+    while get_origin(plain) in (dict, tuple):
+        args = get_args(plain)
+        plain, bounds = plain_type(args[1] if get_origin(plain) is dict else args[0])
+    choices = tuple(str(v) for v in get_args(plain)) if get_origin(plain) is Literal else ()
+    return SettingInfo(
+        key=key,
+        label=label,
+        bears_on=bears_on,
+        source=source,
+        unit=unit_of(key),
+        low=bounds.get("low"),
+        high=bounds.get("high"),
+        choices=choices,
+    )
+
+
+def _keys() -> Iterator[tuple[str, Any]]:
+    columns = {"spreads": Spreads, "moves": GimbalMove, "grips": Grip}
+    for name, hint in get_type_hints(Settings, include_extras=True).items():
+        if name in columns:
+            yield from (
+                (f"{name}.{n}", h) for n, h in get_type_hints(columns[name], include_extras=True).items() if n[0] != "_"
+            )
+        elif name[0] != "_":
+            yield name, hint

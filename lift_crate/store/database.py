@@ -29,6 +29,7 @@ __all__ = [
     "open_pool",
     "plan_queries",
     "reading",
+    "recipe_queries",
     "shelf_queries",
     "swap_queries",
     "tried_again",
@@ -54,6 +55,7 @@ balance_queries: Any = _queries("balance")
 build_queries: Any = _queries("builds")
 job_queries: Any = _queries("jobs")
 plan_queries: Any = _queries("plans")
+recipe_queries: Any = _queries("recipes")
 shelf_queries: Any = _queries("shelf")
 swap_queries: Any = _queries("swaps")
 

@@ -21,9 +21,10 @@ from ..store.database import Pool
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.plans import PlanStore
+from ..store.recipes import RecipeStore
 from ..store.shelf import ShelfStore
 from ..store.swaps import SwapStore
-from . import balance, bench, compare, job, lenses, patterns, power, propose, sheet, shelf, swaps, venue
+from . import balance, bench, compare, job, lenses, patterns, power, propose, recipes, sheet, shelf, swaps, venue
 from .described import completed
 from .guard import guard, nonce
 from .problems import register_problems, validation_response
@@ -45,7 +46,7 @@ _PACKED = [
 """Kinds of answer that are sent packed; the others are so already."""
 
 
-PLACES = (job, venue, bench, propose, balance, power, swaps, shelf, patterns, lenses, sheet, compare)
+PLACES = (job, venue, bench, propose, balance, power, swaps, shelf, patterns, lenses, sheet, compare, recipes)
 
 
 class Api(OpenAPI):
@@ -87,7 +88,14 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> Open
         noted = SwapStore(jobs)
         plans = PlanStore(jobs, noted, defer)
         app.extensions["lift_crate"] = Services(
-            jobs, FrameStore(jobs), BuildStore(jobs), ShelfStore(jobs), BalanceStore(jobs), noted, plans
+            jobs,
+            FrameStore(jobs),
+            BuildStore(jobs),
+            ShelfStore(jobs),
+            BalanceStore(jobs),
+            noted,
+            plans,
+            RecipeStore(jobs),
         )
     for place in PLACES:
         app.register_api(place.api)

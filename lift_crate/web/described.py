@@ -30,6 +30,7 @@ _ALWAYS = {
 _FILES_OUT = {
     "exportJob": "application/json",
     "exportUnits": "text/csv",
+    "exportRecipe": "application/json",
     "patternTemplate": "text/csv",
     "exportSwapsCalendar": "text/calendar",
     "exportSwapsCsv": "text/csv",

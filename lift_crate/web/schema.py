@@ -367,6 +367,8 @@ class BenchView(Told):
     rig_label: str
     build: str
     build_label: str
+    planned: bool
+    """In this part of the day; another build of the rig can be looked at and worked on too."""
     body: str
     version: int
     saved: bool

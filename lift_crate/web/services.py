@@ -22,6 +22,7 @@ from ..store.builds import BuildState, BuildStore
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.plans import PlanStore
+from ..store.recipes import RecipeStore
 from ..store.shelf import ShelfStore
 from ..store.swaps import SwapStore
 from . import present
@@ -41,6 +42,7 @@ class Services:
     balances: BalanceStore
     swaps: SwapStore
     plans: PlanStore
+    recipes: RecipeStore
     verdicts: Verdicts = field(default_factory=Verdicts)
     devices: Devices = field(default_factory=Devices)
 
@@ -76,6 +78,7 @@ def bench_view(state: BuildState, part: str, *, saved: bool = True) -> BenchView
         rig_label=state.rig.label,
         build=state.build.id,
         build_label=state.build.label,
+        planned=state.job.planned_is(part, state.rig.id, state.build.id),
         body=judged.stand.assembly.build.body,
         version=state.version,
         saved=saved,

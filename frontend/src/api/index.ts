@@ -29,6 +29,11 @@ import type {
   FieldsView,
   FoundView,
   FrameView,
+  RecipesView,
+  RecipesFile,
+  ElsewhereView,
+  DressRequest,
+  DressedView,
   JobCounts,
   JobEditRequest,
   JobsView,
@@ -99,6 +104,17 @@ export const countJob = (job: string): Promise<JobCounts> =>
   ask(client.GET('/api/jobs/{job}/counts', { params: { path: { job } } }))
 export const readVenue = (job: string, part: string): Promise<VenueView> =>
   ask(client.GET('/api/jobs/{job}/venue', { params: { path: { job }, query: { part } } }))
+export const readRecipes = (): Promise<RecipesView> => ask(client.GET('/api/recipes'))
+export const keepRecipe = (job: string, build: string, label: string): Promise<RecipesView> =>
+  ask(client.POST('/api/recipes', { body: { job, build, label } }))
+export const changeRecipe = (recipe: string, change: { label?: string; removed?: boolean }): Promise<RecipesView> =>
+  ask(client.POST('/api/recipes/{recipe}', { params: { path: { recipe } }, body: change }))
+export const importRecipes = (file: RecipesFile): Promise<RecipesView> =>
+  ask(client.POST('/api/recipes/file', { body: file }))
+export const readElsewhere = (job: string): Promise<ElsewhereView> =>
+  ask(client.GET('/api/jobs/{job}/elsewhere', { params: { path: { job } } }))
+export const dressRecipe = (job: string, ask_: DressRequest): Promise<DressedView> =>
+  ask(client.POST('/api/jobs/{job}/dress', { params: { path: { job } }, body: ask_ }))
 export const readFrame = (job: string): Promise<FrameView> =>
   ask(client.GET('/api/jobs/{job}/frame', { params: { path: { job } } }))
 export const readChoices = (): Promise<ChoicesView> => ask(client.GET('/api/choices'))

@@ -176,6 +176,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/dress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a recipe, or a build of a job, would be with units that are free then; nothing is saved. */
+        post: operations["dressRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/edits": {
         parameters: {
             query?: never;
@@ -187,6 +204,23 @@ export interface paths {
         put?: never;
         /** Change a job and save it, whole or not at all; a stale edit is refused. */
         post: operations["editJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/elsewhere": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Builds of the other jobs, to be copied from. */
+        get: operations["readElsewhere"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -840,6 +874,75 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/recipes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All recipes by name, removed ones last. */
+        get: operations["listRecipes"];
+        put?: never;
+        /** Keep a build of a job as a recipe. */
+        post: operations["keepRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Rename a recipe, put it away or bring it back. */
+        post: operations["changeRecipe"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/{recipe}/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A recipe as a file that another crew can read in. */
+        get: operations["exportRecipe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/recipes/file": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Read recipes in, all or none, each under an id of its own. */
+        post: operations["readRecipes"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shelf": {
         parameters: {
             query?: never;
@@ -1183,7 +1286,9 @@ export interface components {
         };
         /**
          * AddBuild
-         * @description A new build of a camera: as a copy of one of the job's builds, or of a bare body. It is planned nowhere yet.
+         * @description A new build of a camera: a copy of one of the job's builds, a bare body, or with what ``content`` has in it.
+         *
+         *     It is planned in ``part``, else nowhere yet.
          */
         AddBuild: {
             /**
@@ -1191,6 +1296,8 @@ export interface components {
              * @default null
              */
             body?: string | null;
+            /** @default null */
+            content?: components["schemas"]["Build"] | null;
             /**
              * Copy Of
              * @default null
@@ -1203,6 +1310,11 @@ export interface components {
              * @enum {string}
              */
             op: "add build";
+            /**
+             * Part
+             * @default null
+             */
+            part?: string | null;
             /** Rig */
             rig: string;
         };
@@ -1487,6 +1599,8 @@ export interface components {
             job: string;
             /** Part */
             part: string;
+            /** Planned */
+            planned: boolean;
             /** Rig */
             rig: string;
             /** Rig Label */
@@ -2086,6 +2200,22 @@ export interface components {
             starts?: string | null;
         };
         /**
+         * ChangeRecipe
+         * @description Another name, or put away and brought back; what is left out stays.
+         */
+        ChangeRecipe: {
+            /**
+             * Label
+             * @default null
+             */
+            label?: string | null;
+            /**
+             * Removed
+             * @default null
+             */
+            removed?: boolean | null;
+        };
+        /**
          * ChangeView
          * @description One thing that changed since it was balanced.
          */
@@ -2500,6 +2630,42 @@ export interface components {
             standby_w: number;
         };
         /**
+         * DressedView
+         * @description A build with units in it, how many, and what is missing.
+         */
+        DressedView: {
+            build: components["schemas"]["Build"];
+            /** Missing */
+            missing: components["schemas"]["Missing"][];
+            /** Units */
+            units: number;
+        };
+        /**
+         * DressRequest
+         * @description A recipe, or a build of a job, for a camera in a part of the day.
+         */
+        DressRequest: {
+            /**
+             * Build
+             * @default
+             */
+            build?: string;
+            /**
+             * Job
+             * @default
+             */
+            job?: string;
+            /** Part */
+            part: string;
+            /**
+             * Recipe
+             * @default null
+             */
+            recipe?: string | null;
+            /** Rig */
+            rig: string;
+        };
+        /**
          * EditRequest
          * @description Operations on a build as it was at ``version``.
          */
@@ -2637,6 +2803,28 @@ export interface components {
              * @enum {string}
              */
             view: "side" | "front" | "top";
+        };
+        /**
+         * ElsewhereLine
+         * @description A build of another job.
+         */
+        ElsewhereLine: {
+            /** Build */
+            build: string;
+            /** Job */
+            job: string;
+            /** Label */
+            label: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * ElsewhereView
+         * @description Builds of the other jobs here.
+         */
+        ElsewhereView: {
+            /** Builds */
+            builds: components["schemas"]["ElsewhereLine"][];
         };
         /**
          * ErrorLine
@@ -3944,6 +4132,21 @@ export interface components {
             label: string;
         };
         /**
+         * KeepRecipe
+         * @description A build of a job to be kept as a recipe; without a label it is called as the build is.
+         */
+        KeepRecipe: {
+            /** Build */
+            build: string;
+            /** Job */
+            job: string;
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
+        };
+        /**
          * LampData
          * @description A light: illuminance at 1 m on its axis, and the full angle at which half of that is left.
          */
@@ -4345,6 +4548,20 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * Missing
+         * @description A model that a recipe asks for and of which no unit is free.
+         */
+        Missing: {
+            /** Count */
+            count: number;
+            /** Model */
+            model: string;
+            /** Title */
+            title: string;
+            /** Why */
+            why: string;
         };
         /**
          * ModelBody
@@ -5382,6 +5599,64 @@ export interface components {
             computed_nm: number;
             /** Read Nm */
             read_nm: number;
+        };
+        /**
+         * Recipe
+         * @description A build in which places stand for units: ``models`` says of which model each place is.
+         */
+        Recipe: {
+            build: components["schemas"]["Build"];
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Models */
+            models: {
+                [key: string]: string;
+            };
+        };
+        /**
+         * RecipeLine
+         * @description A recipe: its body, how many parts, who made it, and how many of its models are not on the shelf.
+         */
+        RecipeLine: {
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Body */
+            body: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Removed */
+            removed: boolean;
+            /** Units */
+            units: number;
+            /** Unknown */
+            unknown: number;
+        };
+        /**
+         * RecipesFile
+         * @description Recipes as they are written to a file and read from one.
+         */
+        RecipesFile: {
+            /** Recipes */
+            recipes: components["schemas"]["Recipe"][];
+        };
+        /**
+         * RecipesView
+         * @description All recipes; ``made``: those that this request made.
+         */
+        RecipesView: {
+            /** Made */
+            made?: string[];
+            /** Recipes */
+            recipes: components["schemas"]["RecipeLine"][];
         };
         /**
          * RecordedArea
@@ -7503,6 +7778,7 @@ export type ChangeCamera = components['schemas']['ChangeCamera'];
 export type ChangeJob = components['schemas']['ChangeJob'];
 export type ChangeLine = components['schemas']['ChangeLine'];
 export type ChangePart = components['schemas']['ChangePart'];
+export type ChangeRecipe = components['schemas']['ChangeRecipe'];
 export type ChangeView = components['schemas']['ChangeView'];
 export type Charger = components['schemas']['Charger'];
 export type ChargerPlace = components['schemas']['ChargerPlace'];
@@ -7525,10 +7801,14 @@ export type DayPartView = components['schemas']['DayPartView'];
 export type Detach = components['schemas']['Detach'];
 export type Disconnect = components['schemas']['Disconnect'];
 export type Draw = components['schemas']['Draw'];
+export type DressedView = components['schemas']['DressedView'];
+export type DressRequest = components['schemas']['DressRequest'];
 export type EditRequest = components['schemas']['EditRequest'];
 export type EffectView = components['schemas']['EffectView'];
 export type Electrical = components['schemas']['Electrical'];
 export type Elevation = components['schemas']['Elevation'];
+export type ElsewhereLine = components['schemas']['ElsewhereLine'];
+export type ElsewhereView = components['schemas']['ElsewhereView'];
 export type ErrorLine = components['schemas']['ErrorLine'];
 export type ExchangesView = components['schemas']['ExchangesView'];
 export type ExchangeView = components['schemas']['ExchangeView'];
@@ -7581,6 +7861,7 @@ export type JobView = components['schemas']['JobView'];
 export type Joint = components['schemas']['Joint'];
 export type JsonValue = components['schemas']['JsonValue'];
 export type KeepClear = components['schemas']['KeepClear'];
+export type KeepRecipe = components['schemas']['KeepRecipe'];
 export type LampData = components['schemas']['LampData'];
 export type LensData = components['schemas']['LensData'];
 export type Leveller = components['schemas']['Leveller'];
@@ -7599,6 +7880,7 @@ export type MeasureRequest = components['schemas']['MeasureRequest'];
 export type MeterReadView = components['schemas']['MeterReadView'];
 export type MeterRequest = components['schemas']['MeterRequest'];
 export type MisfitView = components['schemas']['MisfitView'];
+export type Missing = components['schemas']['Missing'];
 export type ModelBody = components['schemas']['ModelBody'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelPreview = components['schemas']['ModelPreview'];
@@ -7644,6 +7926,10 @@ export type QuietView = components['schemas']['QuietView'];
 export type RadioData = components['schemas']['RadioData'];
 export type ReachView = components['schemas']['ReachView'];
 export type ReadLoadView = components['schemas']['ReadLoadView'];
+export type Recipe = components['schemas']['Recipe'];
+export type RecipeLine = components['schemas']['RecipeLine'];
+export type RecipesFile = components['schemas']['RecipesFile'];
+export type RecipesView = components['schemas']['RecipesView'];
 export type RecordedArea = components['schemas']['RecordedArea'];
 export type RecordingData = components['schemas']['RecordingData'];
 export type RecordingMode = components['schemas']['RecordingMode'];
@@ -9053,6 +9339,122 @@ export interface operations {
             };
         };
     };
+    dressRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DressRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DressedView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     editJob: {
         parameters: {
             query?: never;
@@ -9075,6 +9477,118 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FrameView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readElsewhere: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ElsewhereView"];
                 };
             };
             /** @description Sent by a page of another site */
@@ -13432,6 +13946,563 @@ export interface operations {
             };
             /** @description Not done at this address */
             405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    listRecipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipesView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not here */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    keepRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepRecipe"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipesView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    changeRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChangeRecipe"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipesView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportRecipe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                recipe: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readRecipes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RecipesFile"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RecipesView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
                 headers: {
                     [name: string]: unknown;
                 };

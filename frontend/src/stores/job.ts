@@ -15,7 +15,9 @@ export const useJob = defineStore('job', () => {
   const problem = computed(() => noJob.value ?? noStrips.value)
   /** What is looked at, once the job is there. */
   const place = computed(() => (job.value ? { job: job.value.id, part: partId.value, rig: rigId.value } : null))
-  const rig = computed(() => job.value?.rigs.find((r) => r.id === rigId.value) ?? null)
+  /** 'rig~build' looks at one build of a camera, whichever it is planned in. */
+  const camera = computed(() => rigId.value.split('~')[0] ?? '')
+  const rig = computed(() => job.value?.rigs.find((r) => r.id === camera.value) ?? null)
 
   let opening: Promise<void> = Promise.resolve()
   function open(jobId: string): Promise<void> {
@@ -58,5 +60,22 @@ export const useJob = defineStore('job', () => {
     strips.value = null
   }
 
-  return { job, strips, partId, rigId, part, rig, place, problem, open, opened, reopen, look, show, partBeside, forget }
+  return {
+    job,
+    strips,
+    partId,
+    rigId,
+    camera,
+    part,
+    rig,
+    place,
+    problem,
+    open,
+    opened,
+    reopen,
+    look,
+    show,
+    partBeside,
+    forget,
+  }
 })

@@ -293,6 +293,7 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
         <h1>
           <b>{{ bench.view?.rig_label ?? 'The Bench' }}</b> {{ bench.view?.build_label }}
         </h1>
+        <span v-if="bench.view && !bench.view.planned" class="not-planned">not planned in this part of the day</span>
         <label v-if="bench.view" class="carried">
           <ChoiceField
             :model-value="(bench.view.use ?? '') as Use"
@@ -347,6 +348,10 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
 </template>
 
 <style>
+.not-planned {
+  color: var(--mark);
+  font-size: var(--t-3);
+}
 .bench-bar {
   grid-area: bar;
   min-height: 36px;

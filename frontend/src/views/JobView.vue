@@ -9,16 +9,19 @@ import FrameShell from '../components/frame/FrameShell.vue'
 import ChargingForm from '../components/job/ChargingForm.vue'
 import CameraTable from '../components/job/CameraTable.vue'
 import DayScale from '../components/job/DayScale.vue'
+import RecipeList from '../components/job/RecipeList.vue'
 import PartForm from '../components/job/PartForm.vue'
 import SettingsForm from '../components/job/SettingsForm.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { DAY_MIN, minutes, onClock } from '../lib/days'
 import { vTip } from '../lib/tip'
 import { useFrame } from '../stores/frame'
+import { useRecipes } from '../stores/recipes'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const frame = useFrame()
+const recipes = useRecipes()
 watch(() => props.job, frame.open, { immediate: true })
 
 const edited = computed(() => frame.view?.job ?? null)
@@ -162,7 +165,9 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
             :view="frame.view"
             :part="chosen?.id ?? ''"
             @bench="(part, rig) => router.push({ name: 'bench', params: { job: props.job, part, rig } })"
+            @recipe="(build, label) => recipes.keep(props.job, build, label)"
           />
+          <RecipeList />
         </section>
         <section v-if="frame.view" class="all-cameras" aria-labelledby="charging-head">
           <h2 id="charging-head">Swaps and charging</h2>

@@ -17,6 +17,7 @@ from annotated_types import Gt, Le, MaxLen, MinLen
 from ..errors import LiftCrateError
 from ..gear.labels import fresh_id, slug
 from ..quantities import Count, Identifier, Label
+from ..rig.assembly import assemble
 from ..rig.build import Build, Catalogue, Conditions, Target
 from ..settings import STRICT, Settings
 from .charging import ChargingPlan
@@ -160,7 +161,10 @@ class RemoveCamera:
 
 @dataclass(frozen=True, kw_only=True)
 class AddBuild:
-    """A new build of a camera: as a copy of one of the job's builds, or of a bare body. It is planned nowhere yet."""
+    """A new build of a camera: a copy of one of the job's builds, a bare body, or with what ``content`` has in it.
+
+    It is planned in ``part``, else nowhere yet.
+    """
 
     __pydantic_config__ = STRICT
 
@@ -169,6 +173,8 @@ class AddBuild:
     label: Name
     copy_of: Identifier | None = None
     body: Identifier | None = None
+    content: Build | None = None
+    part: Identifier | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -615,9 +621,14 @@ def _add_build(job: Job, operation: AddBuild, catalogue: Catalogue) -> Job:
     elif operation.body is not None:
         _body(operation.body, catalogue)
         build = Build(id=name, label=label, body=operation.body)
+    elif operation.content is not None:
+        _body(operation.content.body, catalogue)
+        build = replace(operation.content, id=name, label=label)
+        assemble(build, catalogue)
     else:
-        raise JobRefused("A new build is a copy of another, or starts from a body; say which.")
-    return _with_rig(job, replace(rig, builds=(*rig.builds, build)))
+        raise JobRefused("A new build is a copy of another, or starts from a body or a recipe; say which.")
+    made = _with_rig(job, replace(rig, builds=(*rig.builds, build)))
+    return made if operation.part is None else _plan(made, PlanBuild(rig=rig.id, part=operation.part, build=name))
 
 
 def _in_use(job: Job, part: str, but: str = "") -> dict[str, str]:

@@ -22,6 +22,7 @@ from .sight import sight_of, target_from, walk_m
 from .venue import Spot, Venue
 
 __all__ = [
+    "BESIDE",
     "LONGEST",
     "Assignment",
     "Job",
@@ -35,6 +36,8 @@ __all__ = [
 ]
 
 T = TypeVar("T")
+BESIDE = "~"
+"""Between a rig and one of its builds, in an address."""
 LONGEST = timedelta(hours=48)
 """A part of the day lasts no longer: a plan of swaps in steps ends."""
 
@@ -179,13 +182,26 @@ class Job:
         return replace(self, rigs=tuple(replace(r, builds=builds) if r.id == at.id else r for r in self.rigs))
 
     def planned(self, part_id: str, rig_id: str) -> Build:
-        """The build a rig is in, in a part of the day; raises NotInJob."""
+        """The build a rig is in, in a part of the day; raises NotInJob.
+
+        'rig~build' names one of its builds, planned then or not.
+        """
         self.part(part_id)
+        rig_id, _, named = rig_id.partition(BESIDE)
+        if named:
+            at, build = self.build(named)
+            if at.id != rig_id:
+                raise NotInJob(f"build of {self.rig(rig_id).label} called", named)
+            return build
         rig = self.rig(rig_id)
         found = self.builds_in(part_id).get(rig_id)
         if found is None:
             raise NotInJob(f"build planned for {rig.label} in the part of the day", part_id)
         return found[1]
+
+    def planned_is(self, part_id: str, rig_id: str, build_id: str) -> bool:
+        """Whether a rig is in that build in a part of the day."""
+        return any((a.part, a.rig, a.build) == (part_id, rig_id, build_id) for a in self.plan)
 
     def target_of(self, rig: Rig) -> Target | None:
         """What a camera must see: as it was typed, else as the plan of the venue tells it."""

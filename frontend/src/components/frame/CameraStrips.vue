@@ -18,8 +18,8 @@ const emit = defineEmits<{ choose: [rig: string] }>()
       :key="s.rig"
       type="button"
       class="strip"
-      :class="{ chosen: s.rig === store.rigId }"
-      :aria-current="s.rig === store.rigId"
+      :class="{ chosen: s.rig === store.camera }"
+      :aria-current="s.rig === store.camera"
       :title="s.position"
       @click="emit('choose', s.rig)"
     >

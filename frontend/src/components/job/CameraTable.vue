@@ -1,17 +1,21 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BDropdown, BDropdownItem } from 'bootstrap-vue-next/components/BDropdown'
 import { computed, ref } from 'vue'
+import type { JobOperation } from '../../api'
 import type { FrameView } from '../../api/schema.gen'
 import type { Choice } from '../../lib/fields'
+import { vTip } from '../../lib/tip'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
+import NewBuild from './NewBuild.vue'
 import TargetForm from './TargetForm.vue'
 
 /** Cameras against parts of the day: which build each is in, and the builds there are. */
 const props = defineProps<{ view: FrameView; part: string }>()
-const emit = defineEmits<{ bench: [part: string, rig: string] }>()
+const emit = defineEmits<{ bench: [part: string, rig: string]; recipe: [build: string, label: string] }>()
 const frame = useFrame()
 const parts = computed(() => props.view.job.parts ?? [])
 const rigs = computed(() => props.view.job.rigs ?? [])
@@ -37,20 +41,24 @@ async function addCamera(): Promise<void> {
 /** The camera whose wants are open. */
 const seeing = ref('')
 
-const build = ref<{ rig: string; label: string; from: string } | null>(null)
-const sources = computed<Choice[]>(() => [
-  ...rigs.value.flatMap((r) =>
-    (r.builds ?? []).map((b) => ({ value: `copy ${b.id}`, text: `${r.label}: ${b.label}`, group: 'Copy of' })),
-  ),
-  ...bodies.value.map((b) => ({ value: `body ${b.value}`, text: b.text, group: 'Bare body' })),
-])
-async function addBuild(): Promise<void> {
-  const made = build.value
-  if (!made) return
-  const [kind, ...rest] = made.from.split(' ')
-  const from = kind === 'copy' ? { copy_of: rest.join(' ') } : { body: rest.join(' ') }
-  if (await frame.edit({ op: 'add build', rig: made.rig, label: made.label, ...from })) build.value = null
-}
+/** The camera that gets a new build, and what that starts from. */
+const making = ref<{ rig: string; from: string } | null>(null)
+
+const plan = (rig: string, at: string, build: string | null): JobOperation => ({
+  op: 'plan build',
+  rig,
+  part: at,
+  build: build || null,
+})
+/** All cameras out of these parts first: what moves never meets itself. */
+const cleared = (...of: string[]): JobOperation[] => of.flatMap((p) => rigs.value.map((r) => plan(r.id, p, null)))
+const filled = (to: string, from: string): JobOperation[] =>
+  rigs.value.map((r) => plan(r.id, to, planned(r.id, from) || null))
+const copyFrom = (to: string, from: string): Promise<boolean> => frame.edit(...cleared(to), ...filled(to, from))
+const exchange = (a: string, b: string): Promise<boolean> =>
+  frame.edit(...cleared(a, b), ...filled(a, b), ...filled(b, a))
+const allDay = (rig: string, at: string): Promise<boolean> =>
+  frame.edit(...parts.value.map((p) => plan(rig, p.id, planned(rig, at) || null)))
 const named = (event: Event): string => (event.target as HTMLInputElement).value
 </script>
 
@@ -60,7 +68,27 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
       <div role="row" class="row-head">
         <span role="columnheader">No.</span>
         <span role="columnheader">Camera and where it stands</span>
-        <span v-for="p in parts" :key="p.id" role="columnheader" :class="{ here: p.id === part }">{{ p.label }}</span>
+        <span v-for="p in parts" :key="p.id" role="columnheader" :class="{ here: p.id === part }">
+          {{ p.label }}
+          <BDropdown
+            v-if="parts.length > 1"
+            size="sm"
+            variant="secondary"
+            no-caret
+            :toggle-text="`Builds of ${p.label}`"
+          >
+            <template #button-content
+              >⋯<span class="visually-hidden">Change all builds of {{ p.label }}</span></template
+            >
+            <template v-for="other in parts" :key="other.id">
+              <template v-if="other.id !== p.id">
+                <BDropdownItem @click="copyFrom(p.id, other.id)">Copy all builds from {{ other.label }}</BDropdownItem>
+                <BDropdownItem @click="exchange(p.id, other.id)">Exchange with {{ other.label }}</BDropdownItem>
+              </template>
+            </template>
+            <BDropdownItem @click="frame.edit(...cleared(p.id))">Clear {{ p.label }}</BDropdownItem>
+          </BDropdown>
+        </span>
         <span role="columnheader"><span class="visually-hidden">Actions</span></span>
       </div>
       <div v-for="r in rigs" :key="r.id" role="rowgroup" class="camera">
@@ -104,6 +132,12 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
           </span>
           <span role="cell" class="acts">
             <BButton :aria-expanded="seeing === r.id" @click="seeing = seeing === r.id ? '' : r.id">Sees</BButton>
+            <BButton
+              v-if="parts.length > 1"
+              v-tip="`Same build in every part as in the chosen one`"
+              @click="allDay(r.id, part)"
+              >All day</BButton
+            >
             <BButton @click="emit('bench', part, r.id)">Bench</BButton>
             <BButton @click="frame.edit({ op: 'remove camera', rig: r.id })">Remove</BButton>
           </span>
@@ -122,19 +156,30 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
                 @change="frame.edit({ op: 'change build', build: b.id, label: named($event) })"
               />
               <small>{{ view.units[b.id] }} {{ view.units[b.id] === 1 ? 'unit' : 'units' }} on {{ b.body }}</small>
-              <BButton @click="build = { rig: r.id, label: '', from: `copy ${b.id}` }">Copy</BButton>
+              <BButton :aria-label="`Open ${b.label} of ${r.label}`" @click="emit('bench', part, `${r.id}~${b.id}`)"
+                >Open</BButton
+              >
+              <BButton @click="making = { rig: r.id, from: `copy\t${b.id}` }">Copy</BButton>
+              <BButton
+                :aria-label="`Keep ${b.label} of ${r.label} as a recipe`"
+                @click="emit('recipe', b.id, `${r.label} ${b.label}`)"
+                >Keep as recipe</BButton
+              >
               <BButton v-if="(r.builds?.length ?? 0) > 1" @click="frame.edit({ op: 'remove build', build: b.id })">
                 Remove
               </BButton>
             </span>
-            <form v-if="build?.rig === r.id" class="new-build" @submit.prevent="addBuild">
-              <label>New build <TextField v-model="build.label" required placeholder="light" /></label>
-              <label
-                >from <ChoiceField v-model="build.from" aria-label="What it starts from" :choices="sources"
-              /></label>
-              <BButton type="submit" variant="primary">Add it</BButton>
-              <BButton @click="build = null">Cancel</BButton>
-            </form>
+            <NewBuild
+              v-if="making?.rig === r.id"
+              :key="making.from"
+              :view="view"
+              :rig="r.id"
+              :part="part"
+              :from="making.from"
+              :bodies="bodies"
+              @done="making = null"
+            />
+            <BButton v-else class="more-builds" @click="making = { rig: r.id, from: '' }">New build</BButton>
           </div>
         </div>
       </div>
@@ -177,7 +222,14 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
   font-weight: 600;
 }
 .row-head > :last-child {
-  width: 186px;
+  width: 262px;
+}
+.row-head .dropdown {
+  display: inline-block;
+}
+.row-head .dropdown .btn {
+  min-height: 24px;
+  padding: 0 var(--gap-4);
 }
 .camera {
   padding: var(--gap-5) var(--gap-6);
@@ -196,7 +248,7 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
 .camera .acts {
   display: flex;
   gap: var(--gap-4);
-  width: 186px;
+  width: 262px;
 }
 .cell.here select {
   background-color: var(--mark-wash);
@@ -213,8 +265,7 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
   gap: var(--gap-4) var(--gap-9);
   padding: var(--gap-4) 0 0 64px;
 }
-.one-build,
-.new-build {
+.one-build {
   display: flex;
   gap: var(--gap-5);
   align-items: center;
@@ -227,20 +278,13 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
 .one-build input {
   max-width: 120px;
 }
-.new-build {
-  width: 100%;
-}
-.new-build label,
 .new-camera label {
   display: grid;
   gap: var(--gap-2);
   font-size: var(--t-3);
 }
-.new-build,
 .new-camera {
   align-items: end;
-}
-.new-camera {
   display: flex;
   flex-wrap: wrap;
   gap: var(--gap-7);

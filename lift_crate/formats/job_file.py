@@ -28,6 +28,7 @@ from ..core.rig.assembly import assemble
 from ..core.rig.build import Catalogue, Unit
 from ..core.rig.edits import check_held, check_setting
 from ..core.settings import STRICT
+from .pictures import BadPicture, PictureInFile, picture_from_file
 from .text import Problem, json_path, text_problems
 
 __all__ = [
@@ -44,8 +45,8 @@ __all__ = [
     "validation_problems",
 ]
 
-MAX_BYTES = 5_000_000
-"""A job of dozens of cameras stays far below this; anything larger is no job file."""
+MAX_BYTES = 20_000_000
+"""A job of dozens of cameras has some megabytes, most of it pictures; anything larger is no job file."""
 MOST_TOLD = 50
 """Problems of one document that are listed."""
 _JOB_ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9-]{0,63}")
@@ -63,6 +64,7 @@ class JobFile:
     interfaces: Annotated[tuple[Interface, ...], Len(0, 2000)] = ()
     models: Annotated[tuple[GearModel, ...], Len(0, 20_000)] = ()
     units: Annotated[tuple[Unit, ...], Len(0, 50_000)] = ()
+    pictures: Annotated[tuple[PictureInFile, ...], Len(0, 2000)] = ()
 
 
 class BadJobFile(LiftCrateError, ValueError):
@@ -246,6 +248,7 @@ def _reference_problems(file: JobFile) -> Iterator[Problem]:
     yield from _name_problems(file.job)
     yield from _plan_problems(file.job)
     yield from _charging_problems(file)
+    yield from _picture_problems(file)
     yield from _box_problems(file)
     if not missing:
         yield from _build_problems(file.job, catalogue_of(file))
@@ -316,6 +319,14 @@ def _charging_problems(file: JobFile) -> Iterator[Problem]:
     for rig in plan.walk_min:
         if rig not in rigs:
             yield Problem("$.job.charging.walk_min", f"there is no rig '{rig}'")
+
+
+def _picture_problems(file: JobFile) -> Iterator[Problem]:
+    for i, picture in enumerate(file.pictures):
+        try:
+            picture_from_file(picture)
+        except BadPicture as error:
+            yield Problem(f"$.pictures[{i}]", str(error))
 
 
 def _box_problems(file: JobFile) -> Iterator[Problem]:

@@ -204,7 +204,7 @@ def _said(value: object) -> str:
 def _document(line: int, row: Mapping[str, Any], old: Unit | None) -> tuple[dict[str, Any], list[LineError]]:
     """A unit's fields from a line; columns that are not there keep what is known."""
     given = {name: (value or "").strip() for name, value in row.items() if name in COLUMNS}
-    document: dict[str, Any] = {"id": given["label"], "model": given["model"]}
+    document: dict[str, Any] = {"id": given["label"], "model": given["model"], "photo": old.photo if old else ""}
     errors: list[LineError] = []
     for name in ("owner", "condition", "note", "serial"):
         if given.get(name):

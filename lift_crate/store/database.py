@@ -27,6 +27,7 @@ __all__ = [
     "job_queries",
     "migrate",
     "open_pool",
+    "picture_queries",
     "plan_queries",
     "reading",
     "recipe_queries",
@@ -54,6 +55,7 @@ def _queries(name: str) -> Any:  # noqa: ANN401 - aiosql makes its functions at 
 balance_queries: Any = _queries("balance")
 build_queries: Any = _queries("builds")
 job_queries: Any = _queries("jobs")
+picture_queries: Any = _queries("pictures")
 plan_queries: Any = _queries("plans")
 recipe_queries: Any = _queries("recipes")
 shelf_queries: Any = _queries("shelf")

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
+import base64
 from collections import defaultdict
-from collections.abc import Mapping, Sequence
+from collections.abc import Iterable, Mapping, Sequence
 from contextlib import AbstractContextManager
 from dataclasses import asdict, dataclass, replace
 from threading import Lock
@@ -22,7 +23,18 @@ from ..core.rig.assembly import assemble
 from ..core.rig.build import Build, Catalogue, Conditions, Joint, Link, Target, Unit, UnitSetting
 from ..core.settings import Settings
 from ..formats.job_file import JobFile, dump
-from .database import Connection, Pool, build_queries, job_queries, reading, shelf_queries, tried_again, writing
+from ..formats.pictures import KeptPicture, PictureInFile, picture_from_file
+from .database import (
+    Connection,
+    Pool,
+    build_queries,
+    job_queries,
+    picture_queries,
+    reading,
+    shelf_queries,
+    tried_again,
+    writing,
+)
 from .errors import GearDiffers, GearInUse, JobExists
 
 __all__ = [
@@ -31,8 +43,10 @@ __all__ = [
     "add_plan",
     "insert_job",
     "job_columns",
+    "keep_pictures",
     "last_versions",
     "part_row",
+    "pictures_on",
     "rig_row",
     "unit_row",
     "write_build_content",
@@ -209,8 +223,13 @@ class JobStore:
 
     def _export_on(self, connection: Connection, job_id: str) -> JobFile:
         job, catalogue, _ = self.read_on(connection, job_id)
+        ids = [unit.photo for unit in catalogue.units.values() if unit.photo]
+        if job.venue.picture:
+            ids.append(job.venue.picture.id)
+        pictures = pictures_on(connection, ids)
         return JobFile(
             job=job,
+            pictures=tuple(PictureInFile(id=p.id, jpeg=base64.b64encode(p.jpeg).decode()) for p in pictures),
             interfaces=tuple(catalogue.interfaces.values()),
             models=tuple(catalogue.models.values()),
             units=tuple(catalogue.units.values()),
@@ -354,7 +373,19 @@ class JobStore:
                 if m.id not in known.models
             ],
         )
+        keep_pictures(connection, [picture_from_file(picture) for picture in file.pictures])
         job_queries.add_unit_row(connection, [unit_row(u) for u in file.units if u.id not in known.units])
+
+
+def keep_pictures(connection: Connection, pictures: Iterable[KeptPicture]) -> None:
+    """Pictures into what is kept; one that is there already stays."""
+    for p in pictures:
+        picture_queries.keep(connection, id=p.id, jpeg=p.jpeg, width=p.width, height=p.height)
+
+
+def pictures_on(connection: Connection, ids: Sequence[str]) -> list[KeptPicture]:
+    """Those of the pictures that are here."""
+    return [KeptPicture(**row) for row in picture_queries.pictures(connection, ids=list(ids))] if ids else []
 
 
 def _unit(row: dict[str, Any]) -> Unit:
@@ -380,6 +411,7 @@ def unit_row(unit: Unit) -> dict[str, Any]:
         "bought": unit.bought,
         "hired_from": unit.hired_from,
         "hired_until": unit.hired_until,
+        "photo": unit.photo,
     }
 
 

@@ -24,7 +24,22 @@ from ..store.plans import PlanStore
 from ..store.recipes import RecipeStore
 from ..store.shelf import ShelfStore
 from ..store.swaps import SwapStore
-from . import balance, bench, compare, job, lenses, patterns, power, propose, recipes, sheet, shelf, swaps, venue
+from . import (
+    balance,
+    bench,
+    compare,
+    job,
+    lenses,
+    patterns,
+    pictures,
+    power,
+    propose,
+    recipes,
+    sheet,
+    shelf,
+    swaps,
+    venue,
+)
 from .described import completed
 from .guard import guard, nonce
 from .problems import register_problems, validation_response
@@ -46,7 +61,7 @@ _PACKED = [
 """Kinds of answer that are sent packed; the others are so already."""
 
 
-PLACES = (job, venue, bench, propose, balance, power, swaps, shelf, patterns, lenses, sheet, compare, recipes)
+PLACES = (job, venue, bench, propose, balance, power, swaps, shelf, patterns, lenses, sheet, compare, recipes, pictures)
 
 
 class Api(OpenAPI):

@@ -30,6 +30,7 @@ _ALWAYS = {
 _FILES_OUT = {
     "exportJob": "application/json",
     "exportUnits": "text/csv",
+    "readPicture": "image/jpeg",
     "exportRecipe": "application/json",
     "patternTemplate": "text/csv",
     "exportSwapsCalendar": "text/calendar",
@@ -40,6 +41,7 @@ _FILES_OUT = {
 _FILES_IN: dict[str, tuple[str, dict[str, Any]]] = {
     "importJob": ("application/json", {"type": "object", "description": "A Lift Crate job file (docs/job-file.md)"}),
     "importModels": ("text/csv", {"type": "string", "description": "Models of one kind as CSV, with a header"}),
+    "keepPicture": ("image/jpeg", {"type": "string", "format": "binary", "description": "A JPEG, PNG or WebP picture"}),
     "importUnits": ("text/csv", {"type": "string", "description": "Units as CSV, with a header"}),
 }
 

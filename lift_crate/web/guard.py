@@ -23,7 +23,8 @@ __all__ = ["guard", "nonce"]
 
 _OWN_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 _READS = ("GET", "HEAD", "OPTIONS")
-_FILES = {"/api/import": ("application/json",), "/api/shelf/units.csv": ("text/csv",)}
+_PICTURES = ("image/jpeg", "image/png", "image/webp")
+_FILES = {"/api/import": ("application/json",), "/api/shelf/units.csv": ("text/csv",), "/api/pictures": _PICTURES}
 """Where a file is the body, and what it is sent as."""
 _MODELS = re.compile(r"/api/shelf/patterns/[^/]+/import")
 """Where a CSV of models is."""

@@ -107,6 +107,13 @@ class UnitChoice(s.Told):
     title: str
 
 
+class LampChoice(UnitChoice):
+    """A light in stock."""
+
+    lux_1m: float | None
+    beam_deg: float | None
+
+
 class FrameView(s.Told):
     """A job to be edited: its builds by name only, with how many units each has."""
 
@@ -125,6 +132,8 @@ class ChoicesView(s.Told):
     chargers: list[UnitChoice]
     powered: list[UnitChoice]
     """What draws power and could run in no rig: lights, recorders."""
+    lamps: list[LampChoice]
+    """Lights in stock, with what they give at 1 m."""
     zones: list[str]
     defaults: Settings
     """The usual settings, beside which those of a job are shown."""
@@ -288,6 +297,11 @@ def read_choices() -> Response:
             bodies=those(lambda _, model: model.is_body),
             chargers=those(lambda _, model: model.charger),
             powered=those(lambda unit, model: known.draw_of(unit)[0] and not model.is_body),
+            lamps=[
+                LampChoice(id=unit, title=model.title, lux_1m=model.lamp.lux_1m, beam_deg=model.lamp.beam_deg)
+                for unit, model in shelf
+                if model.lamp
+            ][:_MOST_CHOICES],
             zones=sorted(available_timezones()),
             defaults=Settings(),
             settings=settings_told(),

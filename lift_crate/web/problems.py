@@ -16,6 +16,7 @@ from ..core.job.edits import JobRefused
 from ..core.job.job import NotInJob
 from ..devices.line import DeviceAway
 from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_problems
+from ..formats.pictures import BadPicture
 from ..formats.starter import NoSuchStarter
 from ..store.errors import Conflict, DatabaseAway, Unstorable
 from .schema import BenchView
@@ -34,6 +35,7 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (GearDoubted, 422, "That is hard to believe"),
     (JobRefused, 422, "That does not go in a job"),
     (BadJobFile, 422, "The job file was refused"),
+    (BadPicture, 422, "The picture was refused"),
     (BadMeasurement, 422, "These readings do not belong together"),
     (DeviceAway, 503, "A device does not answer"),
     (Unstorable, 422, "That cannot be kept"),

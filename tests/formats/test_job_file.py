@@ -201,7 +201,7 @@ def test_all_errors_are_listed_at_once(document: Document) -> None:
     [
         (b"{", "this is not JSON"),
         (b'{"format": "lift-crate-job", "version": 1, "job": {"id": "x", "title": NaN}}', "this is not JSON"),
-        (b" " * (MAX_BYTES + 5_000_000), "the file has 10.0 MB; a job file may have at most 5 MB"),
+        (b" " * (MAX_BYTES + 5_000_000), "the file has 25.0 MB; a job file may have at most 20 MB"),
         (b"[1, 2]", "this is no Lift Crate job file"),
     ],
 )

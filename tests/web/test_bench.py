@@ -191,7 +191,7 @@ def demo_sorted(demo: JobFile) -> JobFile:
 
 def test_a_file_of_10_mb_is_refused_with_its_limit(client: FlaskClient) -> None:
     told = problem(client.post("/api/import", data=b" " * (MAX_BYTES * 2), content_type="application/json"), 413)
-    assert "at most 5 MB" in told["detail"]
+    assert "at most 20 MB" in told["detail"]
 
 
 def test_a_database_that_is_away_is_told_and_back_again(client: FlaskClient, pool: Pool) -> None:

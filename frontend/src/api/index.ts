@@ -29,6 +29,7 @@ import type {
   FieldsView,
   FoundView,
   FrameView,
+  PictureKept,
   RecipesView,
   RecipesFile,
   ElsewhereView,
@@ -251,6 +252,9 @@ export const drawingAddress = (p: Place, kind: 'svg' | 'pdf', view: string, scal
   `/api/jobs/${encodeURIComponent(p.job)}/parts/${encodeURIComponent(p.part)}/rigs/${encodeURIComponent(p.rig)}/drawing.${kind}?view=${view}&scale=${String(scale)}`
 export const exportAddress = (job: string): string => `/api/jobs/${encodeURIComponent(job)}/file`
 
+export const keepPicture = (file: Blob): Promise<PictureKept> =>
+  send<PictureKept>('/api/pictures', file, file.type || 'image/jpeg')
+export const pictureAt = (id: string): string => `/api/pictures/${encodeURIComponent(id)}`
 export const importJob = (file: Blob, replace: boolean): Promise<Imported> =>
   send<Imported>(`/api/import?replace=${String(replace)}`, file, 'application/json')
 export const importUnits = (file: Blob, apply: boolean, revision?: number): Promise<PlanView> =>

@@ -874,6 +874,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/pictures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a picture; the body is the file. It is made smaller and loses what it tells of place and time. */
+        post: operations["keepPicture"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/pictures/{picture}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A picture; under its name it never changes. */
+        get: operations["readPicture"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/recipes": {
         parameters: {
             query?: never;
@@ -1831,12 +1865,14 @@ export interface components {
          * @description A camera on the plan: its place, what it must cover there, its lens, and who stands in its frame.
          */
         CameraOnPlan: {
+            exposure: components["schemas"]["Exposure"] | null;
             /** Fits */
             fits: boolean | null;
             /** In Frame */
             in_frame: components["schemas"]["FrameOf"][];
             /** Label */
             label: string;
+            lead: components["schemas"]["Lead"] | null;
             /** Number */
             number: number;
             place: components["schemas"]["Spot"] | null;
@@ -2375,6 +2411,8 @@ export interface components {
             /** Chargers */
             chargers: components["schemas"]["UnitChoice"][];
             defaults: components["schemas"]["Settings"];
+            /** Lamps */
+            lamps: components["schemas"]["LampChoice"][];
             /** Powered */
             powered: components["schemas"]["UnitChoice"][];
             /** Settings */
@@ -2864,6 +2902,26 @@ export interface components {
             unit: string;
         };
         /**
+         * Exposure
+         * @description What the light on the plan allows a camera.
+         */
+        Exposure: {
+            /** Ambient Over Stops */
+            ambient_over_stops: number | null;
+            /** Fps */
+            fps: number;
+            /** Iso */
+            iso: number;
+            /** Over Stops */
+            over_stops: number;
+            /** Shutter Deg */
+            shutter_deg: number;
+            /** T Stop */
+            t_stop: number;
+            /** Wide Open */
+            wide_open: number;
+        };
+        /**
          * ExposureView
          * @description Bodies: frames a second, shutter angle and sensitivity as set or as the job's.
          */
@@ -3196,13 +3254,13 @@ export interface components {
         };
         /**
          * FrameOf
-         * @description Another camera that stands in a picture.
+         * @description What stands in a picture that should not: another camera with its operator, a lamp, a person.
          */
         FrameOf: {
             /** Label */
             label: string;
-            /** Rig */
-            rig: string;
+            /** What */
+            what: string;
         };
         /**
          * FrameView
@@ -4010,7 +4068,7 @@ export interface components {
          */
         JobEditRequest: {
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"])[];
             /** Version */
             version: number;
         };
@@ -4147,6 +4205,20 @@ export interface components {
             label?: string;
         };
         /**
+         * LampChoice
+         * @description A light in stock.
+         */
+        LampChoice: {
+            /** Beam Deg */
+            beam_deg: number | null;
+            /** Id */
+            id: string;
+            /** Lux 1M */
+            lux_1m: number | null;
+            /** Title */
+            title: string;
+        };
+        /**
          * LampData
          * @description A light: illuminance at 1 m on its axis, and the full angle at which half of that is left.
          */
@@ -4166,6 +4238,46 @@ export interface components {
              * @default null
              */
             lux_1m?: number | null;
+        };
+        /**
+         * LampOnPlan
+         * @description A lamp that is a unit of the shelf: how long its pack lasts.
+         */
+        LampOnPlan: {
+            /** Hours */
+            hours: number | null;
+            /** Pack */
+            pack: string;
+            /** Thing */
+            thing: string;
+            /** Watts */
+            watts: number;
+        };
+        /**
+         * Lead
+         * @description A mains lead laid round the obstacles: how long it is at least, where it runs, and which lanes it crosses.
+         */
+        Lead: {
+            /** Crosses */
+            crosses: string[];
+            /** Length M */
+            length_m: number;
+            /** Outlet */
+            outlet: string;
+            /** Way */
+            way: [
+                number,
+                number
+            ][];
+        };
+        /**
+         * LeadTo
+         * @description The mains lead to a charger.
+         */
+        LeadTo: {
+            lead: components["schemas"]["Lead"];
+            /** Thing */
+            thing: string;
         };
         /**
          * LensData
@@ -5139,6 +5251,31 @@ export interface components {
             questions: components["schemas"]["Question"][];
         };
         /**
+         * Picture
+         * @description A picture of the venue from above that lies under the plan; ``x_m`` and ``y_m`` are its middle.
+         */
+        Picture: {
+            /** Id */
+            id: string;
+            /**
+             * Turn Deg
+             * @default 0
+             */
+            turn_deg?: number;
+            /** Width M */
+            width_m: number;
+            /**
+             * X M
+             * @default 0
+             */
+            x_m?: number;
+            /**
+             * Y M
+             * @default 0
+             */
+            y_m?: number;
+        };
+        /**
          * PictureFormat
          * @description A picture a body puts out, and the rate its cables must carry.
          */
@@ -5149,6 +5286,18 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+        };
+        /**
+         * PictureKept
+         * @description A picture that is kept, and its size in pixels.
+         */
+        PictureKept: {
+            /** Height */
+            height: number;
+            /** Id */
+            id: string;
+            /** Width */
+            width: number;
         };
         /**
          * PlacesView
@@ -6219,6 +6368,19 @@ export interface components {
             op: "set charging";
         };
         /**
+         * SetPicture
+         * @description The picture of the venue under the plan; None: there is none.
+         */
+        SetPicture: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set picture";
+            /** @default null */
+            picture?: components["schemas"]["Picture"] | null;
+        };
+        /**
          * SetPlace
          * @description Where a camera stands on the plan, and what it must see there; None: nowhere yet.
          */
@@ -7177,6 +7339,11 @@ export interface components {
              */
             follows?: boolean;
             /**
+             * Lamps Ev
+             * @default null
+             */
+            lamps_ev?: number | null;
+            /**
              * Light Ev
              * @default null
              */
@@ -7261,6 +7428,11 @@ export interface components {
              * @default 0
              */
             turn_deg?: number;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
             /**
              * Width M
              * @default 0
@@ -7404,6 +7576,11 @@ export interface components {
              * @enum {string}
              */
             owner?: "owned" | "hired";
+            /**
+             * Photo
+             * @default
+             */
+            photo?: string;
             /**
              * Price
              * @default null
@@ -7614,6 +7791,8 @@ export interface components {
          * @description Everything on the plan, and how fast people walk on it.
          */
         Venue: {
+            /** @default null */
+            picture?: components["schemas"]["Picture"] | null;
             /**
              * Things
              * @default []
@@ -7636,10 +7815,29 @@ export interface components {
             fields?: {
                 [key: string]: components["schemas"]["FieldInfo"][];
             };
+            /** Lamps */
+            lamps: components["schemas"]["LampOnPlan"][];
+            /** Leads */
+            leads: components["schemas"]["LeadTo"][];
+            picture: components["schemas"]["Picture"] | null;
             /** Things */
             things: components["schemas"]["Thing"][];
             /** Walk M S */
             walk_m_s: number;
+            /** Watched */
+            watched: components["schemas"]["Watched"][];
+        };
+        /**
+         * Watched
+         * @description How many cameras see a thing, nothing in between, and which of them follow nothing.
+         */
+        Watched: {
+            /** Locked */
+            locked: string[];
+            /** Seen By */
+            seen_by: string[];
+            /** Thing */
+            thing: string;
         };
         /**
          * WaysView
@@ -7812,6 +8010,7 @@ export type ElsewhereView = components['schemas']['ElsewhereView'];
 export type ErrorLine = components['schemas']['ErrorLine'];
 export type ExchangesView = components['schemas']['ExchangesView'];
 export type ExchangeView = components['schemas']['ExchangeView'];
+export type Exposure = components['schemas']['Exposure'];
 export type ExposureView = components['schemas']['ExposureView'];
 export type Family = components['schemas']['Family'];
 export type FieldInfo = components['schemas']['FieldInfo'];
@@ -7862,7 +8061,11 @@ export type Joint = components['schemas']['Joint'];
 export type JsonValue = components['schemas']['JsonValue'];
 export type KeepClear = components['schemas']['KeepClear'];
 export type KeepRecipe = components['schemas']['KeepRecipe'];
+export type LampChoice = components['schemas']['LampChoice'];
 export type LampData = components['schemas']['LampData'];
+export type LampOnPlan = components['schemas']['LampOnPlan'];
+export type Lead = components['schemas']['Lead'];
+export type LeadTo = components['schemas']['LeadTo'];
 export type LensData = components['schemas']['LensData'];
 export type Leveller = components['schemas']['Leveller'];
 export type LevellersView = components['schemas']['LevellersView'];
@@ -7909,7 +8112,9 @@ export type PatternPlanView = components['schemas']['PatternPlanView'];
 export type PatternPreview = components['schemas']['PatternPreview'];
 export type PatternsView = components['schemas']['PatternsView'];
 export type PatternView = components['schemas']['PatternView'];
+export type Picture = components['schemas']['Picture'];
 export type PictureFormat = components['schemas']['PictureFormat'];
+export type PictureKept = components['schemas']['PictureKept'];
 export type PlacesView = components['schemas']['PlacesView'];
 export type PlaceView = components['schemas']['PlaceView'];
 export type PlanBuild = components['schemas']['PlanBuild'];
@@ -7957,6 +8162,7 @@ export type ScreenData = components['schemas']['ScreenData'];
 export type Seen = components['schemas']['Seen'];
 export type SeeSawReport = components['schemas']['SeeSawReport'];
 export type SetCharging = components['schemas']['SetCharging'];
+export type SetPicture = components['schemas']['SetPicture'];
 export type SetPlace = components['schemas']['SetPlace'];
 export type SetSettings = components['schemas']['SetSettings'];
 export type SetTarget = components['schemas']['SetTarget'];
@@ -8010,6 +8216,7 @@ export type UseView = components['schemas']['UseView'];
 export type ValidationErrorModel = components['schemas']['ValidationErrorModel'];
 export type Venue = components['schemas']['Venue'];
 export type VenueView = components['schemas']['VenueView'];
+export type Watched = components['schemas']['Watched'];
 export type WaysView = components['schemas']['WaysView'];
 export type WayView = components['schemas']['WayView'];
 export type Wedge = components['schemas']['Wedge'];
@@ -13954,6 +14161,214 @@ export interface operations {
                 };
             };
             /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    keepPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "image/jpeg": string;
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PictureKept"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Request Entity Too Large */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readPicture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                picture: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "image/jpeg": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Request Entity Too Large */
             413: {
                 headers: {
                     [name: string]: unknown;

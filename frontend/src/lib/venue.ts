@@ -55,5 +55,69 @@ export function wedgePath(x: number, y: number, middle: number, across: number, 
   return `M${String(x)} ${String(-y)} L${at(middle - across / 2)} A${String(reach)} ${String(reach)} 0 ${String(large)} 0 ${at(middle + across / 2)} Z`
 }
 
+/** A picture after two of its points were said to be so far apart: wider or narrower, the first point where it was. */
+export function scaledPicture<P extends { x_m?: number; y_m?: number; width_m: number }>(
+  picture: P,
+  a: { x: number; y: number },
+  b: { x: number; y: number },
+  metres: number,
+): P {
+  const now = Math.hypot(b.x - a.x, b.y - a.y)
+  if (!(now > 0) || !(metres > 0)) return picture
+  const k = metres / now
+  const along = (middle: number, point: number): number => Math.round((point + (middle - point) * k) * 1000) / 1000
+  return {
+    ...picture,
+    width_m: Math.round(picture.width_m * k * 1000) / 1000,
+    x_m: along(picture.x_m ?? 0, a.x),
+    y_m: along(picture.y_m ?? 0, a.y),
+  }
+}
+
+export interface Named {
+  key: string
+  x: number
+  y: number
+  text: string
+}
+export interface LabelAt {
+  x: number
+  y: number
+  anchor: 'start' | 'end'
+}
+/** Where names stand so that they lie on none of the others: right or left of their thing, above or below. */
+export function labelsAt(all: readonly Named[], unit: number, size = 13): Map<string, LabelAt> {
+  const taken: [number, number, number, number][] = all.map((n) => [
+    n.x - 8 * unit,
+    n.y - 8 * unit,
+    n.x + 8 * unit,
+    n.y + 8 * unit,
+  ])
+  const found = new Map<string, LabelAt>()
+  const height = size * unit
+  for (const n of all) {
+    const wide = n.text.length * size * 0.56 * unit
+    const tries = [-8, 18, -24, 34].flatMap((dy) =>
+      (['start', 'end'] as const).map((anchor) => ({
+        x: n.x + (anchor === 'start' ? 9 : -9) * unit,
+        y: n.y + dy * unit,
+        anchor,
+      })),
+    )
+    const boxOf = (l: LabelAt): [number, number, number, number] => {
+      const left = l.anchor === 'start' ? l.x : l.x - wide
+      return [left, l.y - height, left + wide, l.y + height * 0.25]
+    }
+    const meets = (l: LabelAt): number => {
+      const [x1, y1, x2, y2] = boxOf(l)
+      return taken.filter((t) => x1 < t[2] && t[0] < x2 && y1 < t[3] && t[1] < y2).length
+    }
+    const best = tries.reduce((a, b) => (meets(b) < meets(a) ? b : a))
+    taken.push(boxOf(best))
+    found.set(n.key, best)
+  }
+  return found
+}
+
 /** To a tenth of a metre. */
 export const snapped = (m: number): number => Math.round(m * 10) / 10

@@ -4,8 +4,10 @@ import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref, watch } from 'vue'
 import { readVenue, type JobOperation } from '../api'
-import type { Spot, Thing, VenueView } from '../api/schema.gen'
+import type { Picture, Spot, Thing, VenueView } from '../api/schema.gen'
 import ChoiceField from '../components/fields/ChoiceField.vue'
+import NumberField from '../components/fields/NumberField.vue'
+import PictureField from '../components/fields/PictureField.vue'
 import type { Findable } from '../components/frame/FinderDialog.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
 import FieldsEditor from '../components/gear/FieldsEditor.vue'
@@ -14,7 +16,7 @@ import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
 import { fixed } from '../lib/format'
 import { tidy, type Document } from '../lib/gear'
-import { snapped } from '../lib/venue'
+import { scaledPicture, snapped } from '../lib/venue'
 import { useFrame } from '../stores/frame'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
@@ -112,6 +114,60 @@ function sees(id: string, on: boolean): void {
   const now = camera.value?.place?.sees ?? []
   if (camera.value) void stand(camera.value.rig, { sees: on ? [...now, id] : now.filter((s) => s !== id) })
 }
+/** Leads of cameras and chargers, as they are drawn and told. */
+const leads = computed(() => [
+  ...cameras.value.flatMap((c) => (c.lead ? [c.lead] : [])),
+  ...(plan.value?.leads ?? []).map((l) => l.lead),
+])
+const leadHere = computed(() =>
+  camera.value ? camera.value.lead : plan.value?.leads.find((l) => l.thing === thing.value?.id)?.lead,
+)
+const lampHere = computed(() => plan.value?.lamps.find((l) => l.thing === thing.value?.id) ?? null)
+const watchedHere = computed(() => plan.value?.watched.find((w) => w.thing === thing.value?.id) ?? null)
+const rigName = (id: string): string => {
+  const c = cameras.value.find((x) => x.rig === id)
+  return c ? `${String(c.number)} ${c.label}` : id
+}
+const lampUnits = computed(() => [
+  { value: '', text: 'no unit of the shelf' },
+  ...(frame.choices?.lamps ?? []).map((l) => ({ value: l.id, text: `${l.id} ${l.title}` })),
+])
+/** A lamp that is a unit takes the figures of its model. */
+function lampIs(unit: string): Promise<boolean> {
+  const model = frame.choices?.lamps.find((l) => l.id === unit)
+  const figures = {
+    ...(model?.lux_1m ? { lux_1m: model.lux_1m } : {}),
+    ...(model?.beam_deg ? { beam_deg: model.beam_deg } : {}),
+  }
+  return frame.edit({ op: 'put thing', thing: { ...thing.value, ...figures, unit } as Thing })
+}
+
+const pointing = ref(false)
+const points = ref<{ x: number; y: number }[]>([])
+const apart = ref<number | null>(null)
+const picture = computed(() => plan.value?.picture ?? null)
+const setPicture = (to: Picture | null): Promise<boolean> => frame.edit({ op: 'set picture', picture: to })
+function newPicture(id: string): void {
+  const old = picture.value
+  void setPicture(old ? { ...old, id } : { id, width_m: 40, x_m: 0, y_m: 0, turn_deg: 0 })
+  startPointing()
+}
+function startPointing(): void {
+  points.value = []
+  apart.value = null
+  pointing.value = true
+}
+async function scale(): Promise<void> {
+  const [a, b] = points.value
+  if (!picture.value || !a || !b || !apart.value) return
+  if (await setPicture(scaledPicture(picture.value, a, b, apart.value))) pointing.value = false
+}
+watch(
+  () => points.value.length,
+  (count) => {
+    if (count > 2) points.value = points.value.slice(-1)
+  },
+)
 const named = (id: string | null | undefined): string => things.value.find((t) => t.id === id)?.label ?? id ?? ''
 const ONLY = computed(() =>
   thing.value
@@ -120,6 +176,21 @@ const ONLY = computed(() =>
       )
     : ['x_m', 'y_m', 'ground_m', 'camera_m'],
 )
+
+const PICTURE = [
+  ['width_m', 'Width, m'],
+  ['x_m', 'Middle east, m'],
+  ['y_m', 'Middle north, m'],
+  ['turn_deg', 'Turned, °'],
+] as const
+/** How an exposure is off, in words. */
+function stops(over: number, wide: number): string {
+  const by = fixed(Math.abs(over), 1)
+  if (Math.abs(over) <= 0.5) return `T${fixed(wide, 1)}, as the lens is set, is right.`
+  return over < 0
+    ? `${by} stops too dark at T${fixed(wide, 1)}, as the lens is set.`
+    : `${by} stops too bright at T${fixed(wide, 1)}, as the lens is set: close down or add ND.`
+}
 
 const keys: KeyLine[] = [
   { keys: 'u', does: 'undo the last change of the job', run: () => frame.undo() },
@@ -162,8 +233,13 @@ function findables(): Findable[] {
         v-if="plan"
         :things="things"
         :cameras="cameras"
+        :leads="leads"
+        :picture="plan.picture ?? null"
+        :points="points"
+        :pointing="pointing"
         :selected="selected"
         @select="selected = $event"
+        @point="(x, y) => points.push({ x, y })"
         @move="move"
         @nudge="nudge"
       />
@@ -227,11 +303,27 @@ function findables(): Findable[] {
               Sharp from {{ fixed(camera.wedge.near_m, 1) }} m to
               {{ camera.wedge.far_m == null ? 'the horizon' : `${fixed(camera.wedge.far_m, 1)} m` }}
             </p>
+            <template v-if="camera.exposure">
+              <p>
+                Right exposure: T{{ fixed(camera.exposure.t_stop, 1) }} at ISO {{ fixed(camera.exposure.iso, 0) }},
+                {{ fixed(camera.exposure.shutter_deg, 0) }}°, {{ fixed(camera.exposure.fps, 0) }} fps.
+              </p>
+              <p :class="{ watch: camera.exposure.over_stops < -0.5 }">
+                {{ stops(camera.exposure.over_stops, camera.exposure.wide_open) }}
+              </p>
+              <p
+                v-if="camera.exposure.ambient_over_stops != null && camera.sight?.light?.lamps.length"
+                :class="{ watch: camera.exposure.ambient_over_stops < -0.5 }"
+              >
+                With every lamp off: {{ stops(camera.exposure.ambient_over_stops, camera.exposure.wide_open) }}
+              </p>
+            </template>
             <p v-if="camera.in_frame.length" class="watch">
-              In its frame: {{ camera.in_frame.map((f) => f.label).join(', ') }}
+              In its frame: {{ camera.in_frame.map((f) => f.label).join(', ')
+              }}<template v-if="camera.in_frame.some((f) => f.what === 'lamp')">. Flag, dim or move the lamp</template>
             </p>
             <p v-if="camera.typed" class="quiet">
-              What it must see was typed on the Job screen and wins over the plan.
+              What was typed on the Job screen wins over the plan; the plan tells the rest.
               <BButton @click="frame.edit({ op: 'set target', rig: camera.rig, target: null })">Use the plan</BButton>
             </p>
             <fieldset class="must-see">
@@ -251,14 +343,77 @@ function findables(): Findable[] {
         </section>
         <section v-else-if="thing" class="on-plan">
           <h2>{{ thing.label }}</h2>
+          <template v-if="watchedHere">
+            <p v-if="watchedHere.seen_by.length">Seen by {{ watchedHere.seen_by.map(rigName).join(', ') }}.</p>
+            <p v-else class="watch">No camera sees it. Choose a camera and tick it under “Must see”.</p>
+            <p v-if="watchedHere.seen_by.length === 1" class="watch">
+              Only one camera sees it: when that fails, it is lost.
+            </p>
+            <p v-if="watchedHere.locked.length" class="quiet">
+              Not followed by {{ watchedHere.locked.map(rigName).join(', ') }}: a locked frame.
+            </p>
+          </template>
+          <p v-if="lampHere">
+            {{ lampHere.pack }} runs it {{ lampHere.hours == null ? 'for ever' : `${fixed(lampHere.hours, 2)} h` }} at
+            full power ({{ fixed(lampHere.watts, 0) }} W).
+          </p>
+          <p v-else-if="thing.kind === 'lamp' && thing.unit" class="quiet">
+            No pack of the shelf runs {{ thing.unit }}: hours unknown.
+          </p>
+          <p v-if="thing.kind === 'lamp'" class="quiet">
+            Lamps and stands: weigh the stand down, tie the lead to it, keep hot lamps away from cloth and people.
+          </p>
         </section>
         <section v-else class="on-plan">
           <h2>Cameras</h2>
           <p class="quiet">Choose a camera to place it. Drag things on the plan, or move them with the arrow keys.</p>
+          <p v-for="w in plan?.watched.filter((x) => x.seen_by.length < 2) ?? []" :key="w.thing" class="watch">
+            {{ named(w.thing) }}:
+            {{ w.seen_by.length ? `only ${w.seen_by.map(rigName).join()} sees it` : 'no camera sees it' }}
+          </p>
           <BButton v-for="c in cameras" :key="c.rig" class="camera-line" @click="selected = `camera:${c.rig}`">
             <b>{{ c.number }}</b> {{ c.label }} <small>{{ c.place ? '' : 'not on the plan yet' }}</small>
           </BButton>
+          <h2>Picture under the plan</h2>
+          <PictureField
+            :label="picture ? 'Another picture' : 'A plan or a photo from above'"
+            :has="!!picture"
+            @kept="newPicture"
+            @removed="setPicture(null)"
+          />
+          <template v-if="picture">
+            <div class="picture-figures">
+              <label v-for="[field, label] in PICTURE" :key="field"
+                >{{ label }}
+                <NumberField
+                  :model-value="picture[field] ?? 0"
+                  step="any"
+                  :commit="(value: number) => setPicture({ ...picture!, [field]: value })"
+              /></label>
+            </div>
+            <BButton v-if="!pointing" @click="startPointing">Set its scale by two points</BButton>
+            <form v-else class="two-points" @submit.prevent="scale">
+              <p>
+                {{
+                  points.length < 2
+                    ? `Press point ${points.length + 1} of 2 on the picture, a known distance apart.`
+                    : 'How far apart are they?'
+                }}
+              </p>
+              <label v-if="points.length === 2"
+                >Metres apart <NumberField v-model="apart" step="any" min="0.1"
+              /></label>
+              <BButton v-if="points.length === 2" type="submit" variant="primary">Scale it</BButton>
+              <BButton @click="pointing = false">Cancel</BButton>
+            </form>
+          </template>
         </section>
+        <p v-if="leadHere" :class="leadHere.crosses.length ? 'watch' : 'quiet'">
+          Mains lead from {{ named(leadHere.outlet) }}: {{ fixed(leadHere.length_m, 1) }} m on the ground<template
+            v-if="leadHere.crosses.length"
+            >, across {{ leadHere.crosses.map(named).join(', ') }}. Ramp or tape it, or go another way</template
+          >.
+        </p>
         <form
           v-if="draft && plan && (thing || camera?.place)"
           class="plan-fields"
@@ -282,6 +437,15 @@ function findables(): Findable[] {
                 ...things.filter((x) => x.kind === 'to see').map((x) => ({ value: x.id, text: x.label })),
               ]"
               :commit="aim"
+            />
+          </label>
+          <label v-if="thing?.kind === 'lamp'" class="aims"
+            >It is
+            <ChoiceField
+              :model-value="thing.unit ?? ''"
+              aria-label="Which light of the shelf it is"
+              :choices="lampUnits"
+              :commit="lampIs"
             />
           </label>
           <BButton v-if="thing" @click="frame.edit({ op: 'remove thing', thing: thing.id })"
@@ -359,6 +523,26 @@ function findables(): Findable[] {
 }
 .sight-figures b {
   font: 600 var(--t-7) var(--figures);
+}
+.venue-side > p.watch {
+  color: var(--watch);
+}
+.picture-figures {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: var(--gap-3) var(--gap-5);
+  padding: var(--gap-4) 0;
+  font-size: var(--t-3);
+}
+.two-points {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-4);
+  align-items: end;
+  font-size: var(--t-3);
+}
+.two-points p {
+  width: 100%;
 }
 .must-see legend {
   font: 600 var(--t-3) var(--text);

@@ -22,7 +22,7 @@ from ..rig.build import Build, Catalogue, Conditions, Target
 from ..settings import STRICT, Settings
 from .charging import ChargingPlan
 from .job import LONGEST, Assignment, Job, Moment, NotInJob, PartOfDay, Rig
-from .venue import Spot, Thing
+from .venue import Picture, Spot, Thing
 
 __all__ = [
     "AddBuild",
@@ -41,6 +41,7 @@ __all__ = [
     "RemovePart",
     "RemoveThing",
     "SetCharging",
+    "SetPicture",
     "SetPlace",
     "SetSettings",
     "SetTarget",
@@ -271,6 +272,16 @@ class SetWalk:
     walk_m_s: Annotated[float, Gt(0), Le(5)]
 
 
+@dataclass(frozen=True, kw_only=True)
+class SetPicture:
+    """The picture of the venue under the plan; None: there is none."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["set picture"] = "set picture"
+    picture: Picture | None = None
+
+
 JobOperation = (
     ChangeJob
     | AddPart
@@ -290,6 +301,7 @@ JobOperation = (
     | PutThing
     | RemoveThing
     | SetWalk
+    | SetPicture
 )
 
 
@@ -371,10 +383,14 @@ def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job
         case SetPlace():
             return _with_rig(job, replace(job.rig(operation.rig), place=_placed(job, operation.place)))
         case PutThing():
+            if operation.thing.unit:
+                catalogue.unit(operation.thing.unit)
             things = {**{t.id: t for t in job.venue.things}, operation.thing.id: operation.thing}
             return replace(job, venue=replace(job.venue, things=tuple(things.values())))
         case RemoveThing():
             return _take_off(job, operation.thing)
+        case SetPicture():
+            return replace(job, venue=replace(job.venue, picture=operation.picture))
         case SetWalk():
             return replace(job, venue=replace(job.venue, walk_m_s=operation.walk_m_s))
 
@@ -420,6 +436,8 @@ def describe_in_job(operation: JobOperation, job: Job) -> str:
         case RemoveThing():
             thing = job.venue.thing(operation.thing)
             return f"Take {thing.label if thing else operation.thing} off the plan"
+        case SetPicture():
+            return "Change the picture of the venue"
         case SetWalk():
             return "Change how fast people walk"
 

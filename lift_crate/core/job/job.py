@@ -18,7 +18,7 @@ from ..settings import STRICT, Settings
 from ..stand import stand_of
 from ..verdict.judge import Whole, whole
 from .charging import ChargingPlan
-from .sight import sight_of, target_from, walk_m
+from .sight import target_of, walk_m
 from .venue import Spot, Venue
 
 __all__ = [
@@ -204,10 +204,8 @@ class Job:
         return any((a.part, a.rig, a.build) == (part_id, rig_id, build_id) for a in self.plan)
 
     def target_of(self, rig: Rig) -> Target | None:
-        """What a camera must see: as it was typed, else as the plan of the venue tells it."""
-        if rig.target is not None or rig.place is None:
-            return rig.target
-        return target_from(sight_of(rig.place, self.venue, None))
+        """What a camera must see: as it was typed, and of the rest what the plan of the venue tells."""
+        return target_of(rig.target, rig.place, self.venue)
 
     def walks_min(self) -> dict[str, float]:
         """Minutes on foot to each camera from where packs are charged: as typed, else round the plan's obstacles."""

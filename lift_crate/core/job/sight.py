@@ -8,8 +8,8 @@ from __future__ import annotations
 import heapq
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
-from functools import cache
+from dataclasses import dataclass, replace
+from functools import lru_cache
 
 import numpy as np
 from shapely import LineString, Point, Polygon, unary_union
@@ -19,13 +19,27 @@ from ..geometry import Array
 from ..rig.build import Target
 from .venue import Spot, Thing, Venue
 
-__all__ = ["Light", "Seen", "Sight", "ev_of", "light_at", "sight_of", "target_from", "walk_m"]
+__all__ = [
+    "Lead",
+    "Light",
+    "Seen",
+    "Sight",
+    "ev_of",
+    "in_view",
+    "lead_of",
+    "light_at",
+    "sight_of",
+    "target_of",
+    "walk_m",
+]
 
 _FACE_M = 0.3
-"""A thing without a size is a face: so high and wide, for what hides it."""
+"""A thing without a size is a face: so high and wide, a head with room, for what hides it."""
 _LUX_AT_EV_0 = 2.5
 _SHOULDER_M = 0.4
-"""People keep so far from what they walk around."""
+"""People keep so far from what they walk around: half a person with a bag."""
+_PERSON_M = 0.6
+"""An operator behind a camera is so wide."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +61,16 @@ class Light:
     lux: float
     ev: float
     lamps: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Lead:
+    """A mains lead laid round the obstacles: how long it is at least, where it runs, and which lanes it crosses."""
+
+    outlet: str
+    length_m: float
+    way: tuple[tuple[float, float], ...]
+    crosses: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,7 +179,7 @@ def _coords(shape: BaseGeometry) -> Iterator[tuple[float, float]]:
         yield from ((float(x), float(y)) for x, y in part.coords)
 
 
-@cache
+@lru_cache(maxsize=2048)
 def _ground(thing: Thing) -> BaseGeometry:
     corners = outline(thing)
     return Polygon(corners) if len(corners) == 4 else Point(corners[0]).buffer(0.05)
@@ -207,10 +231,30 @@ def _in_beam(lamp: Thing, stands: Array, at: Array, venue: Venue) -> bool:
 
 
 def walk_m(start: tuple[float, float], end: tuple[float, float], venue: Venue) -> float:
-    """The shortest way on foot round the obstacles; inf where they shut a place in.
+    """The shortest way on foot round the obstacles; inf where they shut a place in."""
+    return _way(start, end, venue)[0]
 
-    Dijkstra over the corners of the obstacles, widened by a shoulder.
-    """
+
+def lead_of(place: tuple[float, float], venue: Venue) -> Lead | None:
+    """The lead to the nearest mains outlet; None where none is on the plan or all are shut in."""
+    found: tuple[float, Thing, tuple[tuple[float, float], ...]] | None = None
+    for outlet in venue.things:
+        if outlet.kind == "mains":
+            far, way = _way((outlet.x_m, outlet.y_m), place, venue)
+            if math.isfinite(far) and (found is None or far < found[0]):
+                found = far, outlet, way
+    if found is None:
+        return None
+    line = LineString(found[2]) if found[0] > 0 else Point(place)
+    crossed = (t.id for t in venue.things if t.kind == "lane" and line.intersects(_ground(t)))
+    return Lead(found[1].id, found[0], found[2], tuple(crossed))
+
+
+@lru_cache(maxsize=512)
+def _way(
+    start: tuple[float, float], end: tuple[float, float], venue: Venue
+) -> tuple[float, tuple[tuple[float, float], ...]]:
+    """Length and corners of the shortest way: Dijkstra over the corners of the obstacles, widened by a shoulder."""
     walls = [_ground(t).buffer(_SHOULDER_M, join_style="mitre") for t in venue.things if t.kind == "obstacle"]
     shut = unary_union(walls) if walls else None
     nodes: list[tuple[float, float]] = [start, end]
@@ -231,32 +275,65 @@ def _inside(shut: BaseGeometry | None, at: tuple[float, float]) -> bool:
 
 def _shortest(
     nodes: Sequence[tuple[float, float]], free: Callable[[tuple[float, float], tuple[float, float]], bool]
-) -> float:
-    best = {0: 0.0}
+) -> tuple[float, tuple[tuple[float, float], ...]]:
+    """From the first node to the second."""
+    best, came = {0: 0.0}, {0: 0}
     queue = [(0.0, 0)]
     while queue:
         gone, here = heapq.heappop(queue)
         if here == 1:
-            return gone
+            way = [1]
+            while way[-1] != 0:
+                way.append(came[way[-1]])
+            return gone, tuple(nodes[i] for i in reversed(way))
         if gone > best[here]:
             continue
         for there, node in enumerate(nodes):
             if there != here and free(nodes[here], node):
                 far = gone + math.dist(nodes[here], node)
                 if far < best.get(there, math.inf):
-                    best[there] = far
+                    best[there], came[there] = far, here
                     heapq.heappush(queue, (far, there))
-    return math.inf
+    return math.inf, ()
 
 
-def target_from(sight: Sight | None) -> Target | None:
-    """What a position must see, as the plan tells it."""
+def in_view(
+    spot: Spot, bearing_deg: float, across_deg: float, x_m: float, y_m: float, wide_m: float = _PERSON_M
+) -> bool:
+    """Whether something so wide, an operator where nothing is said, stands in the wedge that a lens shows."""
+    east, north = x_m - spot.x_m, y_m - spot.y_m
+    far = math.hypot(east, north)
+    if far == 0:
+        return False
+    off = abs((math.degrees(math.atan2(north, east)) - bearing_deg + 180) % 360 - 180)
+    return off <= across_deg / 2 + math.degrees(math.atan2(wide_m / 2, far))
+
+
+def target_of(typed: Target | None, place: Spot | None, venue: Venue) -> Target | None:
+    """What a position must see: what was typed, and what the plan tells of the rest."""
+    told = _told(place, venue) if place else None
+    if typed is None or told is None:
+        return typed or told
+    return replace(
+        typed,
+        width_mm=typed.width_mm or told.width_mm,
+        nearest_mm=typed.nearest_mm or told.nearest_mm,
+        lamps_ev=told.lamps_ev if typed.lamps_ev is None else typed.lamps_ev,
+        mains_m=told.mains_m if typed.mains_m is None else typed.mains_m,
+    )
+
+
+@lru_cache(maxsize=512)
+def _told(place: Spot, venue: Venue) -> Target | None:
+    sight = sight_of(place, venue, None)
     if sight is None:
         return None
     light = sight.light.ev if sight.light and sight.light.lamps else None
+    lead = lead_of((place.x_m, place.y_m), venue)
     return Target(
         distance_mm=max(1.0, sight.distance_m * 1000),
         width_mm=sight.width_m * 1000 or None,
         nearest_mm=sight.nearest_m * 1000 or None,
-        light_ev=None if light is None else min(20.0, max(-10.0, light)),
+        lamps_ev=None if light is None else min(20.0, max(-10.0, light)),
+        mains_m=lead.length_m if lead else None,
     )

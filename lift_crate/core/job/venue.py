@@ -13,7 +13,7 @@ from annotated_types import Ge, Gt, Le, MaxLen
 from ..quantities import Angle, Identifier, Label
 from ..settings import STRICT
 
-__all__ = ["Metre", "Spot", "Thing", "Venue"]
+__all__ = ["Metre", "Picture", "Spot", "Thing", "Venue"]
 
 Metre = Annotated[float, Ge(-10_000), Le(10_000)]
 """On the plan: no venue is wider than 20 km."""
@@ -44,6 +44,8 @@ class Thing:
     aims_at: Label = ""
     """Lamps: the thing that they point at; empty: everywhere."""
     dim: Annotated[float, Ge(0), Le(1)] = 1.0
+    unit: Label = ""
+    """The unit of the shelf that it is; empty: it is none."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -61,11 +63,26 @@ class Spot:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Picture:
+    """A picture of the venue from above that lies under the plan; ``x_m`` and ``y_m`` are its middle."""
+
+    __pydantic_config__ = STRICT
+
+    id: Identifier
+    """Of the picture that is kept."""
+    width_m: Annotated[float, Gt(0), Le(20_000)]
+    x_m: Metre = 0.0
+    y_m: Metre = 0.0
+    turn_deg: Angle = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
 class Venue:
     """Everything on the plan, and how fast people walk on it."""
 
     __pydantic_config__ = STRICT
 
+    picture: Picture | None = None
     things: Annotated[tuple[Thing, ...], MaxLen(300)] = ()
     walk_m_s: Annotated[float, Gt(0), Le(5)] = 1.2
 

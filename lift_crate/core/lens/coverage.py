@@ -102,7 +102,7 @@ def viewing_findings(
         yield from _width(view, target)
         yield from _near(view, target, settings)
         yield from _depth(view, target, settings)
-    light = target.light_ev if target and target.light_ev is not None else conditions.light_ev
+    light = light_of(target, conditions)
     if light is not None:
         yield _light(assembly, view, light, settings)
     yield from _corners(assembly, view)
@@ -227,6 +227,17 @@ def _depth(view: View, target: Target, settings: Settings) -> Iterator[Finding]:
             ),
         ),
     )
+
+
+def light_of(target: Target | None, conditions: Conditions) -> float | None:
+    """EV at ISO 100 of what is to be seen: what was said of it, else the part's light and the lamps' together.
+
+    Luxes add: log₂(2^a + 2^b).
+    """
+    if target is None or target.light_ev is not None:
+        return target.light_ev if target else conditions.light_ev
+    lit = [ev for ev in (conditions.light_ev, target.lamps_ev) if ev is not None]
+    return math.log2(sum(2.0**ev for ev in lit)) if lit else None
 
 
 def _light(assembly: Assembly, view: View, light_ev: float, settings: Settings) -> Finding:

@@ -18,6 +18,7 @@ __all__ = [
     "exposure_ev",
     "from_lens_mm",
     "nd_stops",
+    "stop_for",
     "width_at_mm",
 ]
 
@@ -70,6 +71,11 @@ def clear_radius_mm(focal_mm: float, diagonal_mm: float, pupil_mm: float, stack_
 def exposure_ev(stop: float, seconds: float, iso: float) -> float:
     """EV at ISO 100 that a setting is right for: log₂(N²/t) − log₂(ISO/100)."""
     return math.log2(stop**2 / seconds) - math.log2(iso / 100)
+
+
+def stop_for(scene_ev: float, shutter_deg: float, fps: float, iso: float) -> float:
+    """Aperture that is right for a light: N = √(2^EV · t · ISO/100), t = angle/360/fps."""
+    return math.sqrt(2.0**scene_ev * shutter_deg / 360 / fps * iso / 100)
 
 
 def nd_stops(

@@ -69,6 +69,8 @@ class Unit:
     bought: date | None = None
     hired_from: date | None = None
     hired_until: date | None = None
+    photo: Label = ""
+    """Of the picture of it that is kept."""
 
     def __post_init__(self) -> None:
         if self.hired_from and self.hired_until and self.hired_until < self.hired_from:
@@ -259,6 +261,8 @@ class Target:
     """Nearest distance at which a face comes by."""
     light_ev: Annotated[float, Ge(-10), Le(20)] | None = None
     """Where it differs from the part of the day's."""
+    lamps_ev: Annotated[float, Ge(-10), Le(20)] | None = None
+    """What lamps add there to the light of the part of the day."""
     follows: bool = False
     """Whether it follows what moves; a locked-off frame does not."""
     speed_m_s: Annotated[float, Ge(0), Le(100)] = 0.0

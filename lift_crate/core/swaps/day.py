@@ -30,6 +30,7 @@ __all__ = [
     "PackClass",
     "Put",
     "Slot",
+    "box_stand",
     "day_problem",
     "days_of",
     "edges",
@@ -341,7 +342,7 @@ def _opened(
                     )
                     twin.runs.append((part, judged, pack))
         for box in plan.boxes:
-            if part.id in box.parts and box.unit in seen.units and (found := _box(box.unit, seen, settings, cold)):
+            if part.id in box.parts and box.unit in seen.units and (found := box_stand(box.unit, seen, settings, cold)):
                 judged, pack, holder = found
                 walk = clock.count(box.walk_min + plan.swap_min)
                 opened.setdefault(
@@ -379,7 +380,7 @@ def _holder(build: Build, pack: str) -> tuple[str, str]:
     return (joint.parent, joint.parent_port) if joint else (pack, "")
 
 
-def _box(unit: str, catalogue: Catalogue, settings: Settings, at: Conditions) -> tuple[Stand, str, str] | None:
+def box_stand(unit: str, catalogue: Catalogue, settings: Settings, at: Conditions) -> tuple[Stand, str, str] | None:
     """A box by itself, with the first pack of the shelf in its slot, or on its own cells."""
     model = catalogue.model_of(unit)
     for port in model.ports:

@@ -221,7 +221,13 @@ def test_the_plan_of_the_venue_is_edited_and_what_is_seen_of_it_stays_true() -> 
 def test_what_a_camera_must_see_follows_from_the_plan_unless_it_was_typed() -> None:
     job = DEMO.job
     quay = job.rig("quay")
-    assert job.target_of(quay) == quay.target
+    typed = quay.target
+    assert typed
+    assert typed.nearest_mm is None
+    both = job.target_of(quay)
+    assert both
+    assert replace(both, nearest_mm=None, lamps_ev=None, mains_m=typed.mains_m) == typed
+    assert both.nearest_mm == pytest.approx(40_112, rel=1e-3)
     planned = apply_to_job(job, SetTarget(rig="quay", target=None), SHELF)
     told = planned.target_of(planned.rig("quay"))
     assert told

@@ -10,8 +10,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lift_crate.core.job.sight import ev_of, light_at, outline, sight_of, walk_m
+from lift_crate.core.job.sight import ev_of, in_view, lead_of, light_at, outline, sight_of, target_of, walk_m
 from lift_crate.core.job.venue import Spot, Thing, Venue
+from lift_crate.core.lens.coverage import light_of
+from lift_crate.core.lens.framing import exposure_ev, stop_for
+from lift_crate.core.rig.build import Conditions, Target
 
 
 def see(id_: str, x: float, y: float, **more: float) -> Thing:
@@ -98,3 +101,65 @@ def test_a_turned_thing_keeps_its_size() -> None:
     sides = np.linalg.norm(np.roll(corners, -1, axis=0) - corners, axis=1)
     assert sides == pytest.approx([4, 2, 4, 2])
     assert corners.mean(axis=0) == pytest.approx([3, 4])
+
+
+def outlet(id_: str, x: float, y: float) -> Thing:
+    return Thing(id=id_, label=id_, kind="mains", x_m=x, y_m=y)
+
+
+def test_a_mains_lead_runs_round_what_stands_there_and_tells_the_lanes_it_crosses() -> None:
+    hall = wall("hall", 10, 0, width_m=4, depth_m=12, height_m=3)
+    lane = Thing(id="fire", label="Fire lane", kind="lane", x_m=10, y_m=8, width_m=30, depth_m=2)
+    aside = replace(lane, id="far", y_m=30)
+    venue = Venue(things=(hall, lane, aside, outlet("near", 0, 0), outlet("far-off", 0, 90)))
+    lead = lead_of((20, 0), venue)
+    assert lead
+    assert lead.outlet == "near"
+    assert lead.length_m == pytest.approx(walk_m((0, 0), (20, 0), venue))
+    assert lead.length_m == pytest.approx(sum(math.dist(a, b) for a, b in zip(lead.way, lead.way[1:], strict=False)))
+    north = lead.way[1][1] > 0
+    assert lead.crosses == ()
+    over = replace(lane, y_m=6.4 if north else -6.4)
+    crossed = lead_of((20, 0), replace(venue, things=(hall, over, aside, outlet("near", 0, 0))))
+    assert crossed
+    assert crossed.crosses == ("fire",)
+    assert lead_of((20, 0), Venue(things=(hall,))) is None
+
+
+@settings(max_examples=80)
+@given(st.floats(-180, 180), st.floats(5, 120), st.floats(-170, 170), st.floats(2, 60))
+def test_who_stands_in_a_frame_by_walking_the_circle(bearing: float, across: float, off: float, far: float) -> None:
+    """In view is what has any point of its width inside the wedge: tried at 400 points of the width."""
+    x, y = (far * f(math.radians(bearing + off)) for f in (math.cos, math.sin))
+    half = math.degrees(math.atan2(0.3, far))
+    points = [off + half * (2 * i / 400 - 1) for i in range(401)]
+    inside = any(abs((p + 180) % 360 - 180) <= across / 2 for p in points)
+    if abs(abs(off) - across / 2 - half) > 0.05:
+        assert in_view(Spot(), bearing, across, x, y) is inside
+
+
+def test_what_was_typed_wins_and_the_plan_tells_the_rest() -> None:
+    face, camera = see("face", 8, 0, height_m=1.7, width_m=4), Spot(sees=("face",))
+    venue = Venue(things=(face, lamp("l1", 4, 0, 3000, height_m=2), outlet("m", 0, 12)))
+    told = target_of(None, camera, venue)
+    assert told
+    assert told.mains_m == pytest.approx(12)
+    assert told.lamps_ev
+    typed = Target(distance_mm=5000, width_mm=2000, follows=True, mains_m=3)
+    both = target_of(typed, camera, venue)
+    assert both == replace(typed, nearest_mm=told.nearest_mm, lamps_ev=told.lamps_ev)
+    assert target_of(typed, None, venue) == typed
+    assert target_of(None, None, venue) is None
+
+
+def test_lamps_add_to_the_light_there_is_and_the_aperture_follows() -> None:
+    """EV 6.61 of lamps and EV 4 of the sky make 7.73 with the second lamp, as worked by hand: luxes add."""
+    at = Target(distance_mm=1000, lamps_ev=math.log2(489.8 / 2.5))
+    assert light_of(at, Conditions(light_ev=4)) == pytest.approx(7.73, abs=0.005)
+    assert light_of(at, Conditions()) == pytest.approx(7.61, abs=0.01)
+    assert light_of(replace(at, light_ev=2.0), Conditions(light_ev=4)) == 2.0
+    assert light_of(None, Conditions(light_ev=4)) == 4
+    assert light_of(Target(distance_mm=1), Conditions()) is None
+    for ev in (-2.0, 4.0, 12.5):
+        stop = stop_for(ev, 180, 25, 800)
+        assert exposure_ev(stop, 0.5 / 25, 800) == pytest.approx(ev)

@@ -1,16 +1,27 @@
 <script setup lang="ts">
 import { useElementSize } from '@vueuse/core'
-import { computed, ref } from 'vue'
-import type { CameraOnPlan, Thing } from '../../api/schema.gen'
+import { computed, ref, watch } from 'vue'
+import { pictureAt } from '../../api'
+import type { CameraOnPlan, Lead, Picture, Thing } from '../../api/schema.gen'
 import { fixed } from '../../lib/format'
-import { gridOf, snapped, spanOf, wedgePath } from '../../lib/venue'
+import { gridOf, labelsAt, snapped, spanOf, wedgePath } from '../../lib/venue'
 
 /** The venue from above, to scale: things and cameras are dragged to a tenth of a metre, or moved by the arrow keys. */
-const props = defineProps<{ things: Thing[]; cameras: CameraOnPlan[]; selected: string }>()
+const props = defineProps<{
+  things: Thing[]
+  cameras: CameraOnPlan[]
+  leads: Lead[]
+  picture: Picture | null
+  selected: string
+  /** Points of the picture that are being told apart. */
+  points: { x: number; y: number }[]
+  pointing: boolean
+}>()
 const emit = defineEmits<{
   select: [key: string]
   move: [key: string, x: number, y: number]
   nudge: [key: string, east: number, north: number]
+  point: [x: number, y: number]
 }>()
 const box = ref<HTMLElement | null>(null)
 const svg = ref<SVGSVGElement | null>(null)
@@ -34,6 +45,20 @@ const across = computed(() => gridOf(span.value.x, span.value.width))
 const upright = computed(() => gridOf(span.value.y, span.value.height))
 const reach = computed(() => Math.hypot(span.value.width, span.value.height))
 
+const ratio = ref(0)
+watch(
+  () => props.picture?.id,
+  (id) => {
+    ratio.value = 0
+    if (!id) return
+    const image = new Image()
+    image.onload = () => {
+      if (props.picture?.id === id) ratio.value = image.naturalHeight / image.naturalWidth
+    }
+    image.src = pictureAt(id)
+  },
+  { immediate: true },
+)
 const placed = computed(() =>
   props.cameras
     .filter((c) => c.place)
@@ -48,6 +73,24 @@ const shown = computed(() =>
     return { ...t, x: held?.x ?? t.x_m ?? 0, y: held?.y ?? t.y_m ?? 0 }
   }),
 )
+const labels = computed(() =>
+  labelsAt(
+    [
+      ...placed.value.map((c) => ({ key: `camera:${c.rig}`, x: c.x, y: -c.y, text: '' })),
+      ...shown.value.map((t) => ({
+        key: `thing:${t.id}`,
+        x: t.x,
+        y: -t.y,
+        text: `${t.label}${t.height_m ? ` ${fixed(t.height_m, 1)} m` : ''}`,
+      })),
+    ],
+    unit.value,
+  ),
+)
+const labelOf = (t: { id: string; x: number; y: number }) => {
+  const l = labels.value.get(`thing:${t.id}`)
+  return l ? { x: l.x - t.x, y: l.y + t.y, 'text-anchor': l.anchor } : {}
+}
 const thing = (id: string) => shown.value.find((t) => t.id === id)
 
 function metres(event: PointerEvent): { x: number; y: number } {
@@ -110,6 +153,17 @@ const small = (t: Thing): boolean => !t.width_m && !t.depth_m
       @pointerup="drop"
       @pointercancel="drop"
     >
+      <image
+        v-if="picture && ratio"
+        class="under"
+        :href="pictureAt(picture.id)"
+        :x="-picture.width_m / 2"
+        :y="(-picture.width_m * ratio) / 2"
+        :width="picture.width_m"
+        :height="picture.width_m * ratio"
+        :transform="`translate(${picture.x_m ?? 0} ${-(picture.y_m ?? 0)}) rotate(${-(picture.turn_deg ?? 0)})`"
+        preserveAspectRatio="none"
+      />
       <g class="grid" :stroke-width="unit">
         <line v-for="x in across.at" :key="`x${x}`" :x1="x" :x2="x" :y1="-(span.y + span.height)" :y2="-span.y" />
         <line v-for="y in upright.at" :key="`y${y}`" :y1="-y" :y2="-y" :x1="span.x" :x2="span.x + span.width" />
@@ -149,6 +203,14 @@ const small = (t: Thing): boolean => !t.width_m && !t.depth_m
           </template>
         </template>
       </template>
+      <polyline
+        v-for="(l, i) in leads"
+        :key="`lead${i}`"
+        class="lead"
+        :class="{ crosses: l.crosses.length }"
+        :points="l.way.map((p) => `${p[0]} ${-p[1]}`).join(', ')"
+        :stroke-width="2 * unit"
+      />
       <g
         v-for="t in shown"
         :key="t.id"
@@ -174,7 +236,7 @@ const small = (t: Thing): boolean => !t.width_m && !t.depth_m
           :rx="corner(t)"
           :stroke-width="1.5 * unit"
         />
-        <text :x="9 * unit" :y="-8 * unit" :font-size="13 * unit">
+        <text v-bind="labelOf(t)" :font-size="13 * unit">
           {{ t.label }}
           <tspan v-if="t.height_m">{{ fixed(t.height_m, 1) }} m</tspan>
         </text>
@@ -196,6 +258,22 @@ const small = (t: Thing): boolean => !t.width_m && !t.depth_m
         <text :font-size="16 * unit" text-anchor="middle" dominant-baseline="central">{{ c.number }}</text>
         <text class="name" :y="27 * unit" :font-size="13 * unit" text-anchor="middle">{{ c.label }}</text>
       </g>
+      <g v-if="pointing" class="pointing">
+        <rect
+          :x="span.x"
+          :y="-(span.y + span.height)"
+          :width="span.width"
+          :height="span.height"
+          fill="transparent"
+          @pointerdown.stop="emit('point', metres($event).x, metres($event).y)"
+        />
+        <path
+          v-for="(p, i) in points"
+          :key="i"
+          :d="`M${p.x - 9 * unit} ${-p.y}h${18 * unit}M${p.x} ${-p.y - 9 * unit}v${18 * unit}`"
+          :stroke-width="2 * unit"
+        />
+      </g>
     </svg>
   </div>
 </template>
@@ -212,6 +290,23 @@ const small = (t: Thing): boolean => !t.width_m && !t.depth_m
   height: 100%;
   display: block;
   touch-action: none;
+}
+.plan-drawing .under {
+  opacity: 0.55;
+}
+.plan-drawing .lead {
+  fill: none;
+  stroke: var(--ink-2);
+  stroke-dasharray: 0.2 0.2;
+}
+.plan-drawing .lead.crosses {
+  stroke: var(--watch);
+}
+.plan-drawing .pointing rect {
+  cursor: crosshair;
+}
+.plan-drawing .pointing path {
+  stroke: var(--stop);
 }
 .plan-drawing .grid line {
   stroke: var(--rule-2);

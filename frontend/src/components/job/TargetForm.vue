@@ -68,6 +68,18 @@ const metres = (mm: number | null | undefined): number | null => (mm == null ? n
         <small>where it differs from the part of the day</small>
       </label>
       <label>
+        Lamps add there, EV
+        <NumberField
+          :model-value="target.lamps_ev"
+          optional
+          step="any"
+          placeholder="as on the plan"
+          :commit="(ev: number) => set({ lamps_ev: ev })"
+          :clear="() => set({ lamps_ev: null })"
+        />
+        <small>to the light of the part of the day</small>
+      </label>
+      <label>
         Speed of what carries it, m/s
         <NumberField
           :model-value="target.speed_m_s ?? 0"

@@ -2,7 +2,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref, shallowRef, watch } from 'vue'
-import { putUnit, removeUnit, type Place } from '../../api'
+import { pictureAt, putUnit, removeUnit, type Place } from '../../api'
 import type { Problem } from '../../api/client'
 import type { Unit } from '../../api/schema.gen'
 import { fixed, grams } from '../../lib/format'
@@ -12,6 +12,7 @@ import { useShelf } from '../../stores/shelf'
 import ElevationPanel from '../bench/ElevationPanel.vue'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
+import PictureField from '../fields/PictureField.vue'
 import TextField from '../fields/TextField.vue'
 import FieldsEditor from '../gear/FieldsEditor.vue'
 import MeasurePanel from './MeasurePanel.vue'
@@ -88,6 +89,15 @@ const rigs = computed(() => job.job?.rigs ?? [])
             port = p
           }
         "
+      />
+    </div>
+    <div class="unit-photo">
+      <img v-if="view.unit.photo" :src="pictureAt(view.unit.photo)" :alt="`Photo of ${view.unit.id}`" />
+      <PictureField
+        :label="view.unit.photo ? 'Another photo' : 'Photo'"
+        :has="!!view.unit.photo"
+        @kept="save({ photo: $event })"
+        @removed="save({ photo: '' })"
       />
     </div>
     <dl class="big">
@@ -226,6 +236,15 @@ const rigs = computed(() => job.job?.rigs ?? [])
 }
 .big small.assumed {
   font-style: italic;
+}
+.unit-photo {
+  padding: var(--gap-4) var(--gap-7);
+}
+.unit-photo img {
+  display: block;
+  max-width: 100%;
+  max-height: 260px;
+  margin-bottom: var(--gap-4);
 }
 .put-on,
 .unit-acts {

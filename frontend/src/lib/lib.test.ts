@@ -1,3 +1,4 @@
+import { mostUsed } from './places'
 import { describe, expect, it } from 'vitest'
 import { roundEnds } from './charts'
 import { asNumber, groupsOf } from './fields'
@@ -105,5 +106,18 @@ describe('axes', () => {
       expect(to).toBeGreaterThanOrEqual(high)
       expect(to - from).toBeLessThanOrEqual(2 * (high - low))
     }
+  })
+})
+
+describe('the places of a phone', () => {
+  it('are the four most used, in working order', () => {
+    expect(mostUsed({})).toEqual(['job', 'bench', 'balance', 'power'])
+    expect(mostUsed({ shelf: 3, job: 1 })).toEqual(['job', 'shelf', 'bench', 'balance'])
+    expect(mostUsed({ shelf: 9, power: 8, balance: 7, bench: 6, job: 5 })).toEqual([
+      'shelf',
+      'bench',
+      'balance',
+      'power',
+    ])
   })
 })

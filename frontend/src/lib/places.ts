@@ -18,6 +18,17 @@ export const PLACES: readonly PlaceLine[] = [
   { name: 'power', label: 'Power', number: 5, what: 'the chain, the hours, the day’s swaps' },
 ]
 
+const MOST_ON_PHONE = 4
+/** Places that a phone shows before anybody has chosen any: where the work on location is. */
+const USUAL: readonly PlaceName[] = ['bench', 'balance', 'power', 'job']
+
+/** The four places most used here, in working order; the rest is behind *more*. */
+export function mostUsed(used: Readonly<Partial<Record<PlaceName, number>>>): PlaceName[] {
+  const weight = (p: PlaceName): number => (used[p] ?? 0) * 100 - (USUAL.includes(p) ? USUAL.indexOf(p) : 50)
+  const best = [...PLACES].sort((a, b) => weight(b.name) - weight(a.name)).slice(0, MOST_ON_PHONE)
+  return PLACES.filter((p) => best.includes(p)).map((p) => p.name)
+}
+
 /** Where a screen stands on the strap: comparisons and build sheets belong to the Bench, swaps to Power. */
 export function onStrap(place: PlaceName): PlaceName {
   if (place === 'swaps') return 'power'

@@ -85,8 +85,13 @@ export interface LabelAt {
   y: number
   anchor: 'start' | 'end'
 }
-/** Where names stand so that they lie on none of the others: right or left of their thing, above or below. */
-export function labelsAt(all: readonly Named[], unit: number, size = 13): Map<string, LabelAt> {
+/** Where names stand so that they lie on none of the others: right or left of their thing, above or below; `below` have theirs under them. */
+export function labelsAt(
+  all: readonly Named[],
+  unit: number,
+  below: readonly Named[] = [],
+  size = 13,
+): Map<string, LabelAt> {
   const taken: [number, number, number, number][] = all.map((n) => [
     n.x - 8 * unit,
     n.y - 8 * unit,
@@ -94,6 +99,11 @@ export function labelsAt(all: readonly Named[], unit: number, size = 13): Map<st
     n.y + 8 * unit,
   ])
   const found = new Map<string, LabelAt>()
+  for (const n of below) {
+    const half = (n.text.length * size * 0.56 * unit) / 2
+    taken.push([n.x - 14 * unit, n.y - 14 * unit, n.x + 14 * unit, n.y + 14 * unit])
+    taken.push([n.x - half, n.y + (27 - size) * unit, n.x + half, n.y + 30 * unit])
+  }
   const height = size * unit
   for (const n of all) {
     const wide = n.text.length * size * 0.56 * unit

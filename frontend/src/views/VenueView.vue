@@ -527,9 +527,13 @@ function findables(): Findable[] {
 .venue-side > p.watch {
   color: var(--watch);
 }
+.picture-figures label {
+  display: grid;
+  min-width: 0;
+}
 .picture-figures {
   display: grid;
-  grid-template-columns: 1fr 1fr;
+  grid-template-columns: repeat(2, minmax(0, 1fr));
   gap: var(--gap-3) var(--gap-5);
   padding: var(--gap-4) 0;
   font-size: var(--t-3);

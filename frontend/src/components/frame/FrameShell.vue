@@ -10,6 +10,7 @@ import { useJob } from '../../stores/job'
 import CameraStrips from './CameraStrips.vue'
 import DayRibbon from './DayRibbon.vue'
 import FinderDialog, { type Findable } from './FinderDialog.vue'
+import FoldedLine from './FoldedLine.vue'
 import NoticeBar from './NoticeBar.vue'
 import PlaceStrap from './PlaceStrap.vue'
 
@@ -245,6 +246,7 @@ function everything(): Findable[] {
       @keys="keysShown = true"
     />
     <CameraStrips @choose="go({ rig: $event })" />
+    <FoldedLine />
     <NoticeBar />
     <slot />
     <slot name="foot" />

@@ -1,47 +1,77 @@
 <script setup lang="ts">
+import { onKeyStroke } from '@vueuse/core'
+import { ref, watch } from 'vue'
 import type { CountsView } from '../../api/schema.gen'
+import { useUsedPlaces } from '../../composables/useUsedPlaces'
 import { onStrap, PLACES, type PlaceName } from '../../lib/places'
 import { vTip } from '../../lib/tip'
 import { useAppearance } from '../../stores/appearance'
 import CountMarks from './CountMarks.vue'
 
-defineProps<{ place: PlaceName; counts: Record<string, CountsView> }>()
+const props = defineProps<{ place: PlaceName; counts: Record<string, CountsView> }>()
 const emit = defineEmits<{ go: [place: PlaceName]; find: []; keys: [] }>()
 const appearance = useAppearance()
+const used = useUsedPlaces()
+watch(() => props.place, used.note, { immediate: true })
+/** What a phone does not show beside the four places most used. */
+const more = ref(false)
+onKeyStroke('Escape', () => (more.value = false))
+function act(what: () => void): void {
+  more.value = false
+  what()
+}
 </script>
 
 <template>
-  <nav class="strap" aria-label="Places">
+  <nav class="strap" :class="{ opened: more }" aria-label="Places">
     <button
       v-for="p in PLACES"
       :key="p.name"
       v-tip.right="`${p.what} (g ${p.number})`"
       type="button"
       class="place"
-      :class="{ here: p.name === onStrap(place) }"
+      :class="{ here: p.name === onStrap(place), behind: !used.shown.includes(p.name) }"
       :aria-current="p.name === onStrap(place) ? 'page' : undefined"
-      @click="emit('go', p.name)"
+      @click="act(() => emit('go', p.name))"
     >
       <b>{{ p.label }}</b><CountMarks v-if="counts[p.name]" :counts="counts[p.name]!" />
     </button>
     <span class="rest"></span>
-    <button v-tip.right="'Find (/)'" type="button" aria-label="Find anything" @click="emit('find')">Find</button>
+    <button
+      v-tip.right="'Find (/)'"
+      type="button"
+      class="behind"
+      aria-label="Find anything"
+      @click="act(() => emit('find'))"
+    >
+      Find
+    </button>
     <button
       v-tip.right="'Keys (?)'"
       type="button"
-      class="for-keys"
+      class="for-keys behind"
       aria-label="Keys of this screen"
-      @click="emit('keys')"
+      @click="act(() => emit('keys'))"
     >
       Keys
     </button>
     <button
       v-tip.right="'Day or night (n)'"
       type="button"
+      class="behind"
       :aria-label="appearance.now === 'day' ? 'Night appearance' : 'Day appearance'"
-      @click="appearance.toggle()"
+      @click="act(() => appearance.toggle())"
     >
       {{ appearance.now === 'day' ? 'Night' : 'Day' }}
+    </button>
+    <button
+      type="button"
+      class="more"
+      :class="{ here: !used.shown.includes(onStrap(place)) }"
+      :aria-expanded="more"
+      @click="more = !more"
+    >
+      More
     </button>
   </nav>
 </template>
@@ -89,25 +119,40 @@ html[data-appearance='night'] .strap {
 .strap button:hover {
   background: rgb(255 255 255 / 0.1);
 }
+.strap .more {
+  display: none;
+}
 @media (max-width: 760px) {
   .strap {
-    flex-direction: row;
+    display: grid;
+    grid-template-columns: repeat(5, minmax(0, 1fr));
     position: fixed;
     inset: auto 0 0;
     z-index: 11;
-    height: 52px;
-    overflow-x: auto;
-    scrollbar-width: none;
+    min-height: 52px;
   }
-  .strap .place,
   .strap .rest,
-  .strap .for-keys {
+  .strap .behind {
     display: none;
   }
+  .strap .more {
+    display: block;
+    border-top: 3px solid transparent;
+  }
+  .strap .more.here,
+  .strap .more[aria-expanded='true'] {
+    border-top-color: var(--mark);
+  }
+  .strap.opened .behind {
+    display: block;
+    grid-row: 1;
+    border-bottom: 1px solid rgb(255 255 255 / 0.12);
+  }
+  .strap.opened > :not(.behind) {
+    grid-row: 2;
+  }
   .strap button {
-    flex: 1;
     min-height: 48px;
-    border-top: 0;
   }
 }
 .strap .place {
@@ -126,7 +171,6 @@ html[data-appearance='night'] .strap {
 }
 @media (max-width: 760px) {
   .strap .place {
-    display: block;
     padding: var(--gap-6) var(--gap-3);
     border-left: 0;
     border-top: 3px solid transparent;

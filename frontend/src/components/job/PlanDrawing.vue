@@ -75,16 +75,14 @@ const shown = computed(() =>
 )
 const labels = computed(() =>
   labelsAt(
-    [
-      ...placed.value.map((c) => ({ key: `camera:${c.rig}`, x: c.x, y: -c.y, text: '' })),
-      ...shown.value.map((t) => ({
-        key: `thing:${t.id}`,
-        x: t.x,
-        y: -t.y,
-        text: `${t.label}${t.height_m ? ` ${fixed(t.height_m, 1)} m` : ''}`,
-      })),
-    ],
+    shown.value.map((t) => ({
+      key: `thing:${t.id}`,
+      x: t.x,
+      y: -t.y,
+      text: `${t.label}${t.height_m ? ` ${fixed(t.height_m, 1)} m` : ''}`,
+    })),
     unit.value,
+    placed.value.map((c) => ({ key: `camera:${c.rig}`, x: c.x, y: -c.y, text: c.label })),
   ),
 )
 const labelOf = (t: { id: string; x: number; y: number }) => {
@@ -293,6 +291,10 @@ const small = (t: Thing): boolean => !t.width_m && !t.depth_m
 }
 .plan-drawing .under {
   opacity: 0.55;
+}
+[data-appearance='night'] .plan-drawing .under {
+  opacity: 0.35;
+  filter: invert(1) hue-rotate(180deg) brightness(0.6);
 }
 .plan-drawing .lead {
   fill: none;

@@ -22,7 +22,7 @@ __all__ = [
 
 
 class Level(IntEnum):
-    """How serious: a Stop must not go out, a Watch goes out knowingly."""
+    """How serious: a Stop must not go out, a Watch is checked before it goes out."""
 
     CLEAR = 0
     NOTE = 1
@@ -210,7 +210,7 @@ CALL_OUTS: dict[str, CallOut] = _catalogue(
      "A stack of filters in front of a wide lens shows as dark corners, and only on the large screen.",
      "Fewer or thinner filters, larger ones on a step-up ring, a longer focal length."),
     ("filter.pupil_missing", "Corners cannot be told",
-     "Without the place of the entrance pupil nobody can say whether the filters show.",
+     "Without the place of the entrance pupil the corners cannot be checked.",
      "Measure the entrance pupil behind the rim, or shoot a test at the widest."),
     ("focus.no_gear", "No focus gear on the lens",
      "A follow focus or motor without a toothed ring turns nothing.",
@@ -360,7 +360,7 @@ CALL_OUTS: dict[str, CallOut] = _catalogue(
      "The small cell behind the plate carries the camera while the brick is changed, for minutes only.",
      "Have the fresh pack in hand before pulling the old one."),
     ("power.figure_missing", "A power figure is missing",
-     "Hours cannot be told from a draw nobody knows.",
+     "Without the power draw there are no hours.",
      "Measure the draw, or enter it from the maker's sheet."),
     ("swap.short", "Packs are short",
      "What is out, empty or on a charger cannot be put on a camera; the shortage shows at the swap, in the dark.",
@@ -387,7 +387,7 @@ CALL_OUTS: dict[str, CallOut] = _catalogue(
      "One charger that fails ends a plan that charges.",
      "A second charger, or packs enough without."),
     ("gear.incomplete", "Figures missing",
-     "What nobody has entered cannot be checked, and what was not checked is not clear.",
+     "A figure that is not entered cannot be checked, and what was not checked is not clear.",
      "Enter the figures on the Shelf, from the maker's sheet or measured; until then check it by hand."),
     ("gear.unconfirmed", "Ratings not confirmed",
      "Gear of the starter shelf has the figures of its kind; the thing in hand may take less voltage, current or load.",

@@ -536,7 +536,7 @@ class HistoryView(Told):
 
 
 class Imported(Told):
-    """A job file has been read in."""
+    """A job file was read."""
 
     job: str
     title: str

@@ -96,7 +96,7 @@ class CameraOnPlan(s.Told):
     label: str
     place: Spot | None
     typed: bool
-    """What it must see was typed, and wins over the plan."""
+    """The target was typed, and wins over the plan."""
     sight: Sight | None
     fits: bool | None
     """The lens at its widest holds all of it; None: no lens, or nothing to see."""

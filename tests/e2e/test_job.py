@@ -43,13 +43,13 @@ def times(server: LiveServer) -> dict[str, str]:
     return {p["label"]: f"{p['starts'][8:16]} {p['ends'][8:16]}" for p in frame(server)["job"]["parts"]}
 
 
-def until(holds: Callable[[], bool]) -> None:
+def until(holds: Callable[[], bool], else_says: str = "it never came") -> None:
     """What was done on the screen has come to the server."""
     for _ in range(200):
         if holds():
             return
         time.sleep(0.1)
-    raise AssertionError("it never came")
+    raise AssertionError(else_says)
 
 
 def test_an_empty_database_greets_and_a_title_and_a_day_are_enough(page: Page, empty: LiveServer) -> None:
@@ -211,7 +211,7 @@ def test_what_a_camera_must_see_charging_and_settings_are_entered(page: Page, li
     page.goto(f"{live.address}/dry-dock-opera/job/dress/quay")
     page.get_by_role("button", name="Sees").first.click()
     wants = page.get_by_role("form", name="What Quay must see")
-    for label, value in (("To what it must see, m", "31.5"), ("Nearest mains, m", ""), ("Light there, EV", "6")):
+    for label, value in (("Distance to subject, m", "31.5"), ("Nearest mains, m", ""), ("Light there, EV", "6")):
         wants.get_by_label(label).fill(value)
         wants.get_by_label(label).press("Tab")
     wants.get_by_text("level work").click()

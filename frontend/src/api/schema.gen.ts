@@ -3868,7 +3868,7 @@ export interface components {
         };
         /**
          * Imported
-         * @description A job file has been read in.
+         * @description A job file was read.
          */
         Imported: {
             /** Job */

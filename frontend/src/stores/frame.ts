@@ -16,6 +16,7 @@ export const useFrame = defineStore('frame', () => {
   let line: Promise<unknown> = Promise.resolve()
   /** The latest of every job that was opened: an edit goes to the job it was made on, whatever is looked at by then. */
   const known = new Map<string, FrameView>()
+  let coming: { id: string; job: Promise<unknown> } | null = null
 
   async function open(id: string): Promise<void> {
     problem.value = null
@@ -25,13 +26,16 @@ export const useFrame = defineStore('frame', () => {
       known.set(id, found)
       return found
     })
+    coming = { id, job: frame.catch(() => undefined) }
     await Promise.all([frame, learn(readChoices)])
     problem.value = unread.value ?? unlearned.value
   }
 
   function change(make: (now: FrameView) => Promise<FrameView>): Promise<boolean> {
-    const id = view.value?.job.id
+    const id = view.value?.job.id ?? coming?.id
     const turn = line.then(async () => {
+      // What is done before the job has come waits for it.
+      if (id !== undefined && coming?.id === id) await coming.job
       const now = id === undefined ? undefined : known.get(id)
       if (!id || !now) return false
       busy.value = true

@@ -146,7 +146,7 @@ const keys: KeyLine[] = [
           </div>
         </section>
       </template>
-      <p v-else class="quiet">Laying them side by side…</p>
+      <p v-else class="quiet">Comparing…</p>
     </main>
   </FrameShell>
 </template>

@@ -103,7 +103,7 @@ const keys: KeyLine[] = [
             </div>
           </header>
           <PowerChain v-if="found.nodes.length" :power="found" :selected="selected" @select="select" />
-          <p v-else class="quiet">Nothing in this build takes or gives power.</p>
+          <p v-else class="quiet">Nothing in this build uses or supplies power.</p>
           <p v-if="chosenNode" class="meter">
             <b>{{ chosenNode.unit }}</b>
             {{
@@ -126,7 +126,7 @@ const keys: KeyLine[] = [
             <b>{{ measurable.unit }}</b> draws {{ fixed(measurable.draw_w, 1) }} W ({{ measurable.draw_source }})
             <BButton @click="measure">Read the power meter</BButton>
             <BButton v-if="measurable.draw_source === 'measured'" @click="enter(null)">
-              Forget what was measured
+              Delete measured values
             </BButton>
             <span v-if="metered"
               >{{ metered.name }}: <strong>{{ fixed(metered.watts, 1) }}</strong> W at {{ fixed(metered.volts, 2) }} V

@@ -222,7 +222,7 @@ function leaveModel() {
       <section v-show="panel !== 'gear'" ref="list" class="units" aria-label="Units" @keydown="onKeydown">
         <p v-if="shelf.problem" class="trouble">{{ shelf.problem.message }}</p>
         <p v-if="shelf.found && !shelf.found.total" class="quiet">
-          Nothing on the shelf matches. Ask for less, or add gear.
+          Nothing on the shelf matches. Try fewer words, or add gear.
         </p>
         <ul>
           <li

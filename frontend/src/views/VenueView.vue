@@ -254,7 +254,7 @@ function findables(): Findable[] {
           <template v-else>
             <dl v-if="camera.sight" class="sight-figures">
               <div>
-                <dt>To what it must see</dt>
+                <dt>Distance to subject</dt>
                 <dd>
                   <b>{{ fixed(camera.sight.distance_m, 1) }}</b> m
                 </dd>
@@ -374,6 +374,16 @@ function findables(): Findable[] {
           <BButton v-for="c in cameras" :key="c.rig" class="camera-line" @click="selected = `camera:${c.rig}`">
             <b>{{ c.number }}</b> {{ c.label }} <small>{{ c.place ? '' : 'not on the plan yet' }}</small>
           </BButton>
+          <label class="aims"
+            >Walking speed, m/s
+            <NumberField
+              :model-value="plan?.walk_m_s ?? 1.2"
+              min="0.1"
+              max="5"
+              step="any"
+              :commit="(walk_m_s: number) => frame.edit({ op: 'set walk', walk_m_s })"
+            />
+          </label>
           <h2>Picture under the plan</h2>
           <PictureField
             :label="picture ? 'Another picture' : 'A plan or a photo from above'"
@@ -566,6 +576,7 @@ function findables(): Findable[] {
 .plan-fields > .btn {
   margin: var(--gap-6) var(--gap-4) 0 0;
 }
+.on-plan .aims,
 .plan-fields .aims {
   display: grid;
   font-size: var(--t-2);

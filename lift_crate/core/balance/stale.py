@@ -25,7 +25,7 @@ _MOVED_MM = 0.5
 
 
 def fingerprint(build: Build, catalogue: Catalogue) -> str:
-    """What bears on the balance of a build, as a short text that changes with
+    """What affects the balance of a build, as a short text that changes with
     any of it: parts, joints, cables, settings, masses, CGs.
     """
     units = {u: [catalogue.mass_of(u), catalogue.cg_of(u, build.setting_of(u).focal_mm)] for u in sorted(build.units)}

@@ -64,7 +64,7 @@ def search_remedies(
 ) -> Tried:
     """Try remedies from the ``start``-th on until ``enough`` says so; at least one more is tried.
 
-    What bears on the support alone is first asked of the support alone. The rest are
+    What affects the support alone is first asked of the support alone. The rest are
     tried on the quick evaluation; the best are then judged to the end (reach, zoom and
     wind), and what they do there is what is said of them.
     """

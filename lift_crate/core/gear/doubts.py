@@ -44,7 +44,7 @@ def doubts_of(model: GearModel) -> Iterator[Wrong]:
     if model.gimbal and model.mass_g and model.mass_g < _GIMBAL_SHARE * model.gimbal.min_payload_g:
         yield Wrong(
             "mass_g",
-            f"A gimbal of {model.mass_g:.0f} g that wants at least {model.gimbal.min_payload_g:.0f} g is light for it.",
+            f"A gimbal of {model.mass_g:.0f} g that needs at least {model.gimbal.min_payload_g:.0f} g is light for it.",
         )
 
 

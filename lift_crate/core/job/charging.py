@@ -37,7 +37,7 @@ TAPER = 1 - _FULL_RATE_TO
 
 @dataclass(frozen=True, kw_only=True)
 class Mains:
-    """When there is mains where a charger stands."""
+    """When there is mains where a charger stands; times without a zone are on the job's own clock."""
 
     __pydantic_config__ = STRICT
 
@@ -45,8 +45,8 @@ class Mains:
     ends: datetime
 
     def __post_init__(self) -> None:
-        if self.starts.tzinfo is None or self.ends.tzinfo is None:
-            raise ValueError("mains: give starts and ends with a time zone, as in 2027-03-19T19:00:00+00:00")
+        if (self.starts.tzinfo is None) != (self.ends.tzinfo is None):
+            raise ValueError("mains: give starts and ends both with a time zone, as in 2027-03-19T19:00:00+00:00")
         if self.ends <= self.starts:
             raise ValueError(f"mains ends at {self.ends:%H:%M}, before it starts at {self.starts:%H:%M}")
         if self.ends - self.starts > timedelta(days=31):
@@ -115,7 +115,7 @@ class ChargingPlan:
                 replace(
                     place,
                     open=tuple(
-                        replace(m, starts=m.starts.astimezone(clock), ends=m.ends.astimezone(clock)) for m in place.open
+                        replace(m, starts=_told_on(m.starts, clock), ends=_told_on(m.ends, clock)) for m in place.open
                     ),
                 )
                 for place in self.chargers
@@ -126,6 +126,10 @@ class ChargingPlan:
         """Every unit it names."""
         yield from (place.unit for place in self.chargers)
         yield from (box.unit for box in self.boxes)
+
+
+def _told_on(at: datetime, clock: tzinfo) -> datetime:
+    return at.replace(tzinfo=clock) if at.tzinfo is None else at.astimezone(clock)
 
 
 def taper_steps(full_rate_steps: float, given: float) -> float:

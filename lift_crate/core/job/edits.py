@@ -316,7 +316,7 @@ def new_job(title: str, day: date, zone: str, taken: Collection[str] = ()) -> Jo
     ``taken``: ids of the jobs there are. Raises JobRefused for a title of blanks and a zone that is none.
     """
     if not title.strip():
-        raise JobRefused("A job wants a title: the name people call it by.")
+        raise JobRefused("Give the job a title.")
     clock = _clock(zone)
     starts, ends = (datetime.combine(day, at, clock) for at in _DAY)
     part = PartOfDay(id="day-1", label="Day 1", starts=starts, ends=ends, conditions=Conditions())
@@ -493,7 +493,7 @@ def _clock(zone: str) -> ZoneInfo:
 
 def _named(label: str, what: str) -> str:
     if not label.strip():
-        raise JobRefused(f"{what} wants a name.")
+        raise JobRefused(f"{what} needs a name.")
     return label.strip()
 
 
@@ -691,6 +691,9 @@ def _charge(job: Job, charging: ChargingPlan, catalogue: Catalogue) -> Job:
     twice = next((unit for unit in units if units.count(unit) > 1), None)
     if twice:
         raise JobRefused(f"{twice} is there twice; a charger stands in one place.")
+    for place in charging.chargers:
+        for at in (time for mains in place.open for time in (mains.starts, mains.ends)):
+            _on_clock(at, job.clock)
     after = replace(job, charging=charging)
     for unit, part, _ in after.charging_claims():
         rig_of = next((r.label for r, build in job.builds_in(part).values() if unit in build.units), None)

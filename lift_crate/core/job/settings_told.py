@@ -1,4 +1,4 @@
-"""Settings as people read them: name, unit, range, what each bears on and where its default is from.
+"""Settings as people read them: name, unit, range, what each affects and where its default is from.
 
 The figures themselves stand in ``settings``; a setting that is not told here fails a test.
 """

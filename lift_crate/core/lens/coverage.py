@@ -319,10 +319,7 @@ def _corners(assembly: Assembly, view: View) -> Iterator[Finding]:
             code="filter.pupil_missing",
             level=Level.NOTE,
             about=about,
-            text=(
-                f"Whether the filters on {view.lens} cut the corners cannot be told: nobody knows where its entrance"
-                " pupil is."
-            ),
+            text=(f"The corners of {view.lens} with its filters cannot be checked: its entrance pupil is not entered."),
         )
         return
     wide = view.data.focal_mm[0] * view.factor

@@ -190,7 +190,7 @@ def head_findings(assembly: Assembly, held: Carried, settings: Settings, target:
             unit="°",
             text=(
                 f"{view.lens} sees {view.angle_deg:.1f}° and follows what moves; {stand[0]} is a monopod. A locked-off"
-                " frame can do with it, following wants sticks."
+                " frame can do with it, following needs sticks."
             ),
         )
 

@@ -236,7 +236,7 @@ def carrying_findings(assembly: Assembly, held: Carried, settings: Settings) -> 
             code="gimbal.payload_low",
             level=Level.WATCH,
             about=About(units=(held.support,)),
-            text=f"{held.payload.mass_g:.0f} g on {held.support}; it wants at least {low:.0f} g.",
+            text=f"{held.payload.mass_g:.0f} g on {held.support}; it needs at least {low:.0f} g.",
             value=held.payload.mass_g,
             limit=low,
             unit="g",

@@ -13,7 +13,7 @@ from hypothesis import strategies as st
 
 from lift_crate.core.errors import LiftCrateError, NoSuchUnit
 from lift_crate.core.gear.labels import fresh_id, labels_in_series
-from lift_crate.core.job.charging import Box, ChargerPlace, ChargingPlan
+from lift_crate.core.job.charging import Box, ChargerPlace, ChargingPlan, Mains
 from lift_crate.core.job.edits import (
     AddBuild,
     AddCamera,
@@ -348,3 +348,22 @@ def test_ids_are_made_from_what_people_say() -> None:
     assert fresh_id("夜", ["camera"], "camera") != "camera"
     assert fresh_id("Quay", ["quay", "quay-2"], "camera") == "quay-3"
     assert len(fresh_id("x" * 200, ["x" * 64], "camera")) <= 64
+
+
+def test_mains_hours_without_a_zone_are_on_the_job_s_own_clock() -> None:
+    """13:00 in Lisbon in summer is 12:00 UTC; an hour that the clocks leap over is refused."""
+    job = replace(DEMO.job, zone="Europe/Lisbon")
+    place = DEMO.job.charging.chargers[0]
+
+    def opened(starts: datetime, ends: datetime) -> Job:
+        mains = Mains(starts=starts, ends=ends)
+        charging = replace(job.charging, chargers=(replace(place, open=(mains,)),))
+        return apply_to_job(job, SetCharging(charging=charging), SHELF)
+
+    (mains,) = opened(at(13), at(15)).charging.chargers[0].open
+    assert (mains.starts.astimezone(UTC).hour, mains.ends.astimezone(UTC).hour) == (12, 14)
+    leap = datetime(2027, 3, 28, 1, 30)  # noqa: DTZ001 - that is what is meant
+    with pytest.raises(JobRefused, match="clocks go forward"):
+        opened(leap, leap + timedelta(hours=3))
+    with pytest.raises(ValueError, match="both with a time zone"):
+        Mains(starts=at(13), ends=at(15).replace(tzinfo=UTC))

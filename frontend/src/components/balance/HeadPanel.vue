@@ -25,7 +25,7 @@ const line = computed(() =>
 
 <template>
   <div class="head-panel">
-    <h3>What the head is left with over the tilt</h3>
+    <h3>Moment left over the tilt</h3>
     <p class="head-verdict">
       <b>{{ fixed(step?.worst_nm ?? 0, 1) }}</b> N·m at worst with {{ label }}; its drag holds
       {{ fixed(head.hold_nm, 1) }} N·m

@@ -15,7 +15,7 @@ const share = (minutes: number | null): number => Math.min(100, ((minutes ?? WHO
       ><b>{{ h.minutes === null ? 'long' : `${fixed(h.minutes, 1)} min` }}</b>
     </p>
     <template v-if="twists?.length"
-      ><h3>What its handles ask of a wrist</h3>
+      ><h3>Load on the wrist, per handle</h3>
       <p v-for="t in twists" :key="t.unit" class="hold-line">
         <span>{{ t.unit }}</span><span>{{ signed(t.nose_nm, 2) }} N·m nose-down</span
         ><b>{{ signed(t.side_nm, 2) }} N·m to the left</b>

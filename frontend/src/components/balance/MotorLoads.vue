@@ -53,7 +53,7 @@ const said = computed(() => props.loads.map((l) => `${l.axis} ${(l.share * 100).
 
 <template>
   <div class="motors">
-    <h3>What each motor holds at worst</h3>
+    <h3>Motor loads, worst case</h3>
     <AxisChart :plot="plot" :label="said" />
     <div v-for="l in loads" :key="l.axis" class="motor" :class="l.level">
       <span class="axis-name">{{ l.axis }}</span><b>{{ fixed(l.share * 100, 0) }} %</b

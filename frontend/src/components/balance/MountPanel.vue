@@ -7,7 +7,7 @@ defineProps<{ mount: Mounted }>()
 
 <template>
   <section class="balance-main mount-panel">
-    <h2 class="visually-hidden">What it is held by</h2>
+    <h2 class="visually-hidden">Holding points</h2>
     <div class="verdict-line">
       <p>
         <b>{{ fixed(mount.held, 1) }}</b> times what it must hold, by {{ mount.points.length }} points

@@ -44,7 +44,7 @@ const ends = (x: ReachView): { at: string; word: string; deg: number; hits: stri
           @click="emit('show', shown === end.at ? '' : end.at)"
         >
           {{ end.word }}: {{ end.hits.join(' meets ') }}</button
-        ><small v-if="!ends(x).length">nothing is hit</small>
+        ><small v-if="!ends(x).length">hits nothing</small>
       </figcaption>
     </figure>
   </div>

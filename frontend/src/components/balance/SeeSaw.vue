@@ -111,7 +111,7 @@ async function take(l: Leveller): Promise<void> {
       </div>
       <div>
         <HeadPanel v-if="head" :head="head" />
-        <h3>What would level it</h3>
+        <h3>Ways to level it</h3>
         <p v-if="problem" class="trouble">{{ problem.message }}</p>
         <p v-else-if="!levellers" class="quiet">Trying slides, packs and counterweights…</p>
         <p v-else-if="!levellers.found.length" class="quiet">

@@ -123,7 +123,7 @@ onMounted(async () => {
     what="a few letters; Enter takes it"
     :more="added.length ? `On: ${added.join(', ')}` : undefined"
     :problem="problem ?? bench.problem"
-    :working="found ? null : 'Looking through the stock…'"
+    :working="found ? null : 'Searching the stock…'"
     @close="emit('close')"
   >
     <template #ask>
@@ -139,7 +139,7 @@ onMounted(async () => {
     </template>
     <p v-if="said" class="trouble" role="status">{{ said }}</p>
     <template v-if="found">
-      <p v-if="!matches.length" class="quiet">Nothing free in stock is called that.</p>
+      <p v-if="!matches.length" class="quiet">No free unit matches.</p>
       <ul class="add-matches" aria-label="What it can be">
         <li v-for="m in matches" :key="m.unit" :class="{ chosen: m.unit === found.unit, unfit: !m.fits }">
           <button type="button" @click="look(m.unit)">
@@ -160,7 +160,7 @@ onMounted(async () => {
             </button>
             <button type="button" aria-label="Next place" @click="turn(1)">›</button>
           </div>
-          <p v-else-if="m.unit === found.unit" class="quiet">No free place on this rig takes it.</p>
+          <p v-else-if="m.unit === found.unit" class="quiet">Nothing on this rig takes it.</p>
         </li>
       </ul>
     </template>

@@ -28,7 +28,7 @@ const verdict = computed(() => {
       text: word(stops, 'Stop', 'Stops'),
       more: watches ? word(watches, 'Watch', 'Watches') : 'must not go out',
     }
-  if (watches) return { level: 'watch', text: word(watches, 'Watch', 'Watches'), more: 'goes out knowingly' }
+  if (watches) return { level: 'watch', text: word(watches, 'Watch', 'Watches'), more: 'check before it goes out' }
   return { level: 'clear', text: 'Clear', more: 'no problems' }
 })
 /** The list stays that of the saved rig while a remedy is tried; the verdict above follows what is tried. */

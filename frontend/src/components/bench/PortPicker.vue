@@ -67,7 +67,7 @@ watch(() => [props.unit, props.port, misfits.value], load, { immediate: true })
   >
     <template v-if="found">
       <p v-if="holds.length" class="quiet">Held by {{ holds.join(', ') }}; what is listed would come in its place.</p>
-      <p v-if="found.candidates.length && !shown.length" class="quiet">Nothing in this list is called that.</p>
+      <p v-if="found.candidates.length && !shown.length" class="quiet">No match in this list.</p>
       <p v-if="!found.candidates.length" class="quiet">Nothing free on the shelf goes here in this part of the day.</p>
       <ul>
         <li v-for="c in shown" :key="c.how">
@@ -109,7 +109,7 @@ watch(() => [props.unit, props.port, misfits.value], load, { immediate: true })
             <span v-if="m.adapter" class="adapter">{{ m.adapter }} would adapt it.</span>
           </button>
           <template v-if="ways?.unit === m.unit">
-            <p v-if="!ways.ways.length" class="quiet">No chain of adapters known here makes it fit.</p>
+            <p v-if="!ways.ways.length" class="quiet">No known adapters make it fit.</p>
             <button
               v-for="w in ways.ways"
               :key="w.title"

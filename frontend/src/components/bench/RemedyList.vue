@@ -62,7 +62,7 @@ watch(
       @blur="emit('away')"
     >
       <span class="what">{{ r.title }}</span>
-      <span v-if="!r.clears" class="eases">eases it only</span>
+      <span v-if="!r.clears" class="eases">helps, does not clear it</span>
       <EffectLine :effect="r.effect" />
     </button>
   </template>

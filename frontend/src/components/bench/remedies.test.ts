@@ -104,7 +104,7 @@ it('a remedy is looked at when it has the focus, left when it loses it, taken wh
   const wrapper = mount(RemedyList, { props: { finding: finding('f1'), place: PLACE } })
   await flushPromises()
   const button = wrapper.get('.remedy')
-  expect(button.text()).toContain('eases it only')
+  expect(button.text()).toContain('helps, does not clear it')
   await button.trigger('focus')
   await button.trigger('blur')
   await button.trigger('click')

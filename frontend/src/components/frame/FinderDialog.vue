@@ -92,7 +92,7 @@ function move(step: number): void {
       >
         <span class="kind">{{ x.kind }}</span> <b>{{ x.name }}</b> <span class="more">{{ x.more }}</span>
       </li>
-      <li v-if="!found.length" class="quiet">Nothing here is called that.</li>
+      <li v-if="!found.length" class="quiet">Nothing found.</li>
     </ul>
   </dialog>
 </template>

@@ -21,7 +21,7 @@ async function read(replace: boolean): Promise<void> {
   try {
     const answer = await importJob(picked.value, replace)
     problem.value = null
-    done.value = `${answer.title} has been read in.`
+    done.value = `${answer.title} was read.`
     emit('imported', answer.job)
     await look()
   } catch (error) {

@@ -23,11 +23,13 @@ const choices = (units: ChoicesView['bodies']): Choice[] =>
 
 const set = (change: Partial<ChargingPlan>): Promise<boolean> =>
   frame.editFrom((job) => ({ op: 'set charging', charging: { ...job.charging, ...change } }))
-const walk = (rig: string, min: number): Promise<boolean> =>
-  frame.editFrom((job) => ({
-    op: 'set charging',
-    charging: { ...job.charging, walk_min: { ...job.charging?.walk_min, [rig]: min } },
-  }))
+/** null: as the plan of the venue tells it. */
+const walk = (rig: string, min: number | null): Promise<boolean> =>
+  frame.editFrom((job) => {
+    const others = Object.entries(job.charging?.walk_min ?? {}).filter(([of]) => of !== rig)
+    const walk_min = Object.fromEntries(min === null ? others : [...others, [rig, min]])
+    return { op: 'set charging', charging: { ...job.charging, walk_min } }
+  })
 const named = (event: Event): string => (event.target as HTMLInputElement).value
 
 const people = (typed: string): Promise<boolean> => {
@@ -70,8 +72,15 @@ async function addBox(): Promise<void> {
   const unit = newBox.value || stock.value.powered[0]?.id
   if (unit && (await set({ boxes: [...boxes.value, { unit, label: '', parts: [], walk_min: 0 }] }))) newBox.value = ''
 }
+/** Both ends without a zone: on the job's own clock. */
+const onJobClock = (m: { starts: string; ends: string }) => ({
+  starts: m.starts.slice(0, 16),
+  ends: m.ends.slice(0, 16),
+})
 function mains(i: number, k: number, end: 'starts' | 'ends', event: Event): Promise<boolean> {
-  const open = (chargers.value[i]?.open ?? []).map((m, at) => (at === k ? { ...m, [end]: named(event) } : m))
+  const open = (chargers.value[i]?.open ?? []).map((m, at) =>
+    at === k ? onJobClock({ ...m, [end]: named(event) }) : m,
+  )
   return charger(i, { open })
 }
 </script>
@@ -129,10 +138,13 @@ function mains(i: number, k: number, end: 'starts' | 'ends', event: Event): Prom
       <label v-for="r in rigs" :key="r.id"
         >Walk to {{ r.label }}, min
         <NumberField
-          :model-value="plan.walk_min?.[r.id] ?? 0"
+          :model-value="plan.walk_min?.[r.id] ?? null"
+          optional
           min="0"
           step="any"
+          placeholder="from the plan"
           :commit="(min: number) => walk(r.id, min)"
+          :clear="() => walk(r.id, null)"
         />
       </label>
     </div>

@@ -112,7 +112,7 @@ async function moveMoment(i: number, event: Event): Promise<void> {
         step="any"
         :commit="(value: number) => air({ [field]: value })"
       />
-      <small>bears on {{ bears }}</small>
+      <small>affects {{ bears }}</small>
     </label>
     <label>
       Light, EV at ISO 100
@@ -132,7 +132,7 @@ async function moveMoment(i: number, event: Event): Promise<void> {
         :commit="(ev: string) => air({ light_ev: ev === '' ? null : Number(ev) })"
       />
       <small>{{
-        part.conditions.light_ev == null ? 'not entered: exposure is not judged' : 'bears on exposure, filters'
+        part.conditions.light_ev == null ? 'not entered: exposure is not judged' : 'affects exposure, filters'
       }}</small>
     </label>
     <fieldset class="yes-no">

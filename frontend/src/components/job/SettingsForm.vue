@@ -122,7 +122,7 @@ async function addRow(table: OpenTable): Promise<void> {
           <BButton v-if="l.usual !== null" @click="set(l, l.usual)">Use it</BButton>
         </span>
       </li>
-      <li v-if="!shown.length">No setting has these words.</li>
+      <li v-if="!shown.length">No setting matches.</li>
     </ul>
     <p v-for="table in OPEN_TABLES" :key="table" class="own-rows">
       {{ TABLES[table].rows }}:

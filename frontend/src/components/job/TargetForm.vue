@@ -12,7 +12,7 @@ const frame = useFrame()
 const moves = computed(() => Object.keys(frame.view?.job.settings?.moves ?? {}))
 
 const LENGTHS = [
-  ['distance_mm', 'To what it must see', 'lens, depth of field'],
+  ['distance_mm', 'Distance to subject', 'lens, depth of field'],
   ['width_mm', 'Width there', 'focal length'],
   ['nearest_mm', 'Nearest face', 'close focus'],
 ] as const
@@ -31,7 +31,7 @@ const metres = (mm: number | null | undefined): number | null => (mm == null ? n
     <template v-if="!target">
       <p class="quiet">Nothing entered: lens, width, focus and light are not judged for this position.</p>
       <label>
-        To what it must see, m
+        Distance to subject, m
         <NumberField
           :model-value="null"
           optional
@@ -53,7 +53,7 @@ const metres = (mm: number | null | undefined): number | null => (mm == null ? n
           :commit="(m: number) => set({ [field]: m * 1000 })"
           :clear="() => field !== 'distance_mm' && set({ [field]: null })"
         />
-        <small>bears on {{ bears }}</small>
+        <small>affects {{ bears }}</small>
       </label>
       <label>
         Light there, EV
@@ -87,7 +87,7 @@ const metres = (mm: number | null | undefined): number | null => (mm == null ? n
           step="any"
           :commit="(v: number) => set({ speed_m_s: v })"
         />
-        <small>bears on mounts</small>
+        <small>affects mounts</small>
       </label>
       <label>
         Nearest mains, m
@@ -100,7 +100,7 @@ const metres = (mm: number | null | undefined): number | null => (mm == null ? n
           :commit="(m: number) => set({ mains_m: m })"
           :clear="() => set({ mains_m: null })"
         />
-        <small>bears on mains adapters</small>
+        <small>affects mains adapters</small>
       </label>
       <div class="kinds-of-work">
         <BFormCheckbox :model-value="target.follows ?? false" @update:model-value="set({ follows: $event === true })"
@@ -117,7 +117,7 @@ const metres = (mm: number | null | undefined): number | null => (mm == null ? n
         >
         <small>kinds of work on a gimbal; none ticked: everything it can do</small>
       </div>
-      <BButton @click="frame.edit({ op: 'set target', rig, target: null })">Forget what it must see</BButton>
+      <BButton @click="frame.edit({ op: 'set target', rig, target: null })">Clear these figures</BButton>
     </template>
   </form>
 </template>

@@ -182,7 +182,7 @@ async function save(): Promise<void> {
         <label>High mm <NumberField :model-value="size[2]" :commit="(mm) => box(2, mm)" /></label>
         <small v-if="(draft.shapes?.length ?? 0) > 1">the first of {{ draft.shapes?.length }} solids</small>
       </template>
-      <BButton v-else @click="draft.shapes = [newBox()]">Give it a box</BButton>
+      <BButton v-else @click="draft.shapes = [newBox()]">Add a solid</BButton>
     </form>
     <h3>Ports <BButton @click="add">Add a port</BButton></h3>
     <ul class="port-list">

@@ -172,7 +172,7 @@ const rigs = computed(() => job.job?.rigs ?? [])
       />
       <BButton type="submit" :disabled="!changed">Save</BButton>
       <BButton v-if="view.unit.measured_g != null" @click="save({ measured_g: null, measured_cg_mm: null })">
-        Forget what was measured
+        Delete measured values
       </BButton>
     </form>
     <p v-if="problem" class="trouble" role="alert">

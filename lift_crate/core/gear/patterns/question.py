@@ -164,7 +164,7 @@ class Answers:
                 self.problem(key, f"Enter {_lower(q.label)}.")
             return q.typical if isinstance(q.typical, str) else ""
         if not isinstance(value, str) or len(value) > 200 or not value.strip():
-            self.problem(key, f"{q.label} wants words, 200 letters at most.")
+            self.problem(key, f"{q.label} needs words, 200 letters at most.")
             return "?"
         return value.strip()
 

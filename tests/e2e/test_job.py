@@ -233,18 +233,19 @@ def test_what_a_camera_must_see_charging_and_settings_are_entered(page: Page, li
     page.get_by_role("button", name="Remove CHARGE-3").click()
     expect(page.get_by_role("button", name="Remove CHARGE-3")).to_be_hidden()
     page.locator(".settings summary").click()
-    page.get_by_label("Find a setting").fill("reserve")
-    typed(page, "reserve", "0.25")
-    expect(page.get_by_text("usual 0.1")).to_be_visible()
+    page.get_by_label("Find a setting").fill("pack counts as empty")
+    reserve = "Charge left when a pack counts as empty, share"
+    typed(page, reserve, "0.25")
+    expect(page.get_by_text("default 0.1")).to_be_visible()
     until(lambda: bool(frame(live, "dry-dock-opera")["job"]["settings"]["reserve"] == 0.25))
     after = frame(live, "dry-dock-opera")["job"]
     plan = after["charging"]
     assert (plan["walk_min"]["quay"], plan["swap_min"], plan["hands"]) == (7, 3.5, 3)
     assert [c["unit"] for c in plan["chargers"]] == ["CHARGE-1"]
     assert after["settings"] == {**before["settings"], "reserve": 0.25}
-    typed(page, "reserve", "7")
+    typed(page, reserve, "7")
     expect(page.get_by_role("alert")).to_contain_text("reserve")
-    expect(page.get_by_label("reserve", exact=True)).to_have_value("0.25")
+    expect(page.get_by_label(reserve, exact=True)).to_have_value("0.25")
 
 
 def test_the_plan_is_filled_by_pointer_keys_and_numbers_and_tells_what_hides_what(page: Page, live: LiveServer) -> None:
@@ -294,3 +295,72 @@ def place(live: LiveServer) -> dict[str, Any]:
     rigs = frame(live, "dry-dock-opera")["job"]["rigs"]
     found: dict[str, Any] = next(r for r in rigs if r["id"] == "quay")["place"]
     return found
+
+
+def test_a_build_becomes_a_recipe_and_a_recipe_a_build_of_what_is_free(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}/dry-dock-opera/job/dress/quay")
+    page.get_by_role("button", name="Keep full of Quay as a recipe").click()
+    recipe = page.get_by_label("Name of recipe Quay full")
+    recipe.fill("Long lens on sticks")
+    recipe.press("Tab")
+    until(lambda: bool(get(live, "/recipes")["recipes"][0]["label"] == "Long lens on sticks"))
+    page.get_by_role("button", name="New build").first.click()
+    page.get_by_label("New build").fill("again")
+    page.get_by_label("What it starts from").select_option(label="Long lens on sticks, 19 parts")
+    expect(page.get_by_text("nothing is missing")).to_be_visible()
+    page.get_by_label("plan it in Dress rehearsal").check()
+    page.get_by_role("button", name="Add it").click()
+    expect(page.locator(".strips")).to_contain_text("again")
+    with page.expect_download() as saved:
+        page.get_by_role("link", name="Save file").click()
+    page.get_by_label("Read recipes from a file").set_input_files(saved.value.path())
+    expect(page.get_by_label("Name of recipe Long lens on sticks")).to_have_count(2)
+    page.locator(".recipes").get_by_role("button", name="Remove").last.click()
+    page.locator(".recipes").get_by_role("button", name="Bring back").click()
+    expect(page.get_by_label("Name of recipe Long lens on sticks")).to_have_count(2)
+
+
+def test_a_column_of_the_table_is_copied_exchanged_and_cleared_and_a_build_planned_nowhere_is_worked_on(
+    page: Page, live: LiveServer
+) -> None:
+    def plan(part: str) -> dict[str, str]:
+        job = frame(live, "dry-dock-opera")["job"]
+        return {a["rig"]: a["build"] for a in job["plan"] if a["part"] == part}
+
+    mark, dress = plan("mark-through"), plan("dress")
+    page.goto(f"{live.address}/dry-dock-opera/job/dress/quay")
+    menu = page.get_by_role("button", name="Change all builds of Dress rehearsal")
+    menu.click()
+    page.get_by_role("menuitem", name="Exchange with Mark-through").click()
+    until(lambda: (plan("mark-through"), plan("dress")) == (dress, mark))
+    menu.click()
+    page.get_by_role("menuitem", name="Clear Dress rehearsal").click()
+    until(lambda: plan("dress") == {})
+    menu.click()
+    page.get_by_role("menuitem", name="Copy all builds from Mark-through").click()
+    until(lambda: plan("dress") == dress)
+    page.get_by_role("button", name="Open first try of Quay").click()
+    expect(page.get_by_text("not planned now")).to_be_visible()
+    expect(page.get_by_role("heading", name="Quay first try not planned now")).to_be_visible()
+    page.locator('.build [data-unit="MIC-1"]').first.click()
+    page.get_by_role("button", name="Take off", exact=True).click()
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    rows = get(live, "/jobs/dry-dock-opera/parts/dress/rigs/quay~quay-first")["rows"]
+    assert not [row for row in rows if row["unit"] == "MIC-1"]
+
+
+def test_on_a_phone_four_places_and_more_and_the_day_folds_to_a_line(page: Page, live: LiveServer) -> None:
+    page.set_viewport_size({"width": 390, "height": 800})
+    page.goto(f"{live.address}/dry-dock-opera/bench/dress/quay")
+    strap = page.get_by_role("navigation", name="Places")
+    expect(strap.get_by_role("button")).to_have_text(["Job", "Bench", "Balance", "Power", "More"])
+    expect(page.get_by_role("button", name="Back to the day and the cameras")).to_be_hidden()
+    expect(page.locator(".callouts")).to_contain_text("Hours on this pack")
+    page.evaluate("window.scrollTo(0, 700)")
+    line = page.get_by_role("button", name="Back to the day and the cameras")
+    expect(line).to_contain_text("1 Quay")
+    line.click()
+    expect(line).to_be_hidden()
+    strap.get_by_role("button", name="More").click()
+    strap.get_by_role("button", name="Shelf").click()
+    expect(page).to_have_url(f"{live.address}/dry-dock-opera/shelf/dress/quay")

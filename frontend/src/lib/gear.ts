@@ -78,3 +78,10 @@ export function tidy(value: Value): Value {
 export function problemsUnder(problems: readonly { path: string; message: string }[], path: string): string[] {
   return problems.filter((p) => p.path === path).map((p) => p.message)
 }
+
+/** The fields of a document that are not as they were. */
+export function changedIn(was: Document, now: Document): Document {
+  return Object.fromEntries(
+    Object.entries(now).filter(([key, value]) => JSON.stringify(value) !== JSON.stringify(was[key])),
+  ) as Document
+}

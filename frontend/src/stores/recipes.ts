@@ -15,7 +15,7 @@ export const useRecipes = defineStore('recipes', () => {
   async function change(make: () => Promise<RecipesView>): Promise<boolean> {
     try {
       const found = await make()
-      made.value = found.made ?? []
+      if (found.made?.length) made.value = found.made
       show(found)
       return true
     } catch (error) {

@@ -292,8 +292,8 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
         </BButtonGroup>
         <h1>
           <b>{{ bench.view?.rig_label ?? 'The Bench' }}</b> {{ bench.view?.build_label }}
+          <small v-if="bench.view && !bench.view.planned" class="not-planned">not planned now</small>
         </h1>
-        <span v-if="bench.view && !bench.view.planned" class="not-planned">not planned in this part of the day</span>
         <label v-if="bench.view" class="carried">
           <ChoiceField
             :model-value="(bench.view.use ?? '') as Use"
@@ -349,8 +349,9 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
 
 <style>
 .not-planned {
+  display: block;
   color: var(--mark);
-  font-size: var(--t-3);
+  font: 400 var(--t-2) var(--text);
 }
 .bench-bar {
   grid-area: bar;
@@ -360,11 +361,13 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
   align-items: center;
   padding: var(--gap-4) var(--gap-6);
   background: var(--sheet);
+  flex-wrap: wrap;
 }
 .bench-bar h1 {
   flex: 1;
   font: 400 var(--t-5)/1.2 var(--text);
   min-width: 0;
+  min-width: 130px;
 }
 .halves {
   display: none;

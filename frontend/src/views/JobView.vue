@@ -39,11 +39,12 @@ async function addPart(): Promise<void> {
   const last = parts.value.at(-1)
   const from = last ? minutes(last.ends) : Math.floor(Date.now() / 60_000 / DAY_MIN) * DAY_MIN + 9 * 60
   const label = fresh.value.trim() || `Part ${String(parts.value.length + 1)}`
+  const typed = fresh.value
+  fresh.value = ''
   if (await frame.edit({ op: 'add part', label, starts: onClock(from), ends: onClock(from + 120) })) {
-    fresh.value = ''
     const made = frame.view?.job.parts?.find((p) => p.label === label)
     if (made) choose(made.id)
-  }
+  } else if (!fresh.value) fresh.value = typed
 }
 
 const keys: KeyLine[] = [

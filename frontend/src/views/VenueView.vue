@@ -15,7 +15,7 @@ import PlanDrawing from '../components/job/PlanDrawing.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
 import { fixed } from '../lib/format'
-import { tidy, type Document } from '../lib/gear'
+import { changedIn, type Document } from '../lib/gear'
 import { scaledPicture, snapped } from '../lib/venue'
 import { useFrame } from '../stores/frame'
 
@@ -39,16 +39,19 @@ const camera = computed(() => cameras.value.find((c) => `camera:${c.rig}` === se
 /** What is typed, until the field is left; what arrives meanwhile does not take it away. */
 const draft = ref<Document | null>(null)
 let typing = 0
+/** What the draft was made from. */
+let base: Document = {}
 let shown = ''
 watch([thing, camera], () => {
-  if (selected.value === shown && typing > 0) return
+  const same = selected.value === shown
+  if (same && typing > 0) return
+  const now = (thing.value ?? camera.value?.place ?? null) as Document | null
+  // What is being typed stays; the rest is as it came.
+  const mine = same && draft.value ? changedIn(base, draft.value) : {}
   shown = selected.value
   typing = 0
-  draft.value = thing.value
-    ? ({ ...thing.value } as unknown as Document)
-    : camera.value?.place
-      ? ({ ...camera.value.place } as unknown as Document)
-      : null
+  draft.value = now && { ...now, ...mine }
+  base = { ...now }
 })
 
 const KINDS: Thing['kind'][] = ['to see', 'obstacle', 'lane', 'lamp', 'mains', 'charger', 'person']
@@ -99,12 +102,21 @@ function nudge(key: string, east: number, north: number): void {
 async function commit(): Promise<void> {
   if (!draft.value) return
   const key = selected.value
-  const value = tidy(draft.value)
+  const value = { ...draft.value }
+  const typed = changedIn(base, value)
+  base = value
   typing++
   const rig = camera.value?.rig ?? ''
-  await (thing.value
-    ? frame.edit({ op: 'put thing', thing: value as unknown as Thing })
-    : frame.edit({ op: 'set place', rig, place: value as unknown as Spot }))
+  const id = thing.value?.id
+  // What else was changed since the fields were shown stays as it is.
+  await frame.editFrom((job) =>
+    id === undefined
+      ? ({ op: 'set place', rig, place: { ...job.rigs?.find((r) => r.id === rig)?.place, ...typed } } as JobOperation)
+      : ({
+          op: 'put thing',
+          thing: { ...(job.venue?.things?.find((t) => t.id === id) ?? value), ...typed },
+        } as JobOperation),
+  )
   if (selected.value === key) typing = Math.max(0, typing - 1)
 }
 function aim(aims_at: string): Promise<boolean> {

@@ -73,9 +73,15 @@ def matches(bench: Bench, words: str, most: int = MOST_MATCHES) -> list[Match]:
 
 
 def _how_meant(asked: tuple[str, ...], unit: Unit, model: GearModel) -> int | None:
-    """0: by the start of its label or kind, 1: by a word of its name, 2: somewhere in it; None: not meant."""
+    """-1: its label is typed out, 0: by the start of its label or kind, 1: by a word of its name, 2: somewhere in it.
+
+    None: not meant.
+    """
     label, kind = unit.id.lower(), model.kind.lower()
     parts = [part for text in (label, kind, model.title.lower()) for part in words_of(text)]
+    spelt = words_of(label)
+    if 1 < len(asked) <= len(spelt) and all(part.startswith(word) for part, word in zip(spelt, asked, strict=False)):
+        return -1
     worst = 0
     for word in asked:
         if label.startswith(word) or kind.startswith(word):

@@ -692,8 +692,9 @@ def _charge(job: Job, charging: ChargingPlan, catalogue: Catalogue) -> Job:
     if twice:
         raise JobRefused(f"{twice} is there twice; a charger stands in one place.")
     for place in charging.chargers:
-        for at in (time for mains in place.open for time in (mains.starts, mains.ends)):
-            _on_clock(at, job.clock)
+        for mains in place.open:
+            _on_clock(mains.starts, job.clock)
+            _on_clock(mains.ends, job.clock)
     after = replace(job, charging=charging)
     for unit, part, _ in after.charging_claims():
         rig_of = next((r.label for r, build in job.builds_in(part).values() if unit in build.units), None)

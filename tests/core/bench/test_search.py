@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from itertools import product
 
 from lift_crate.core.bench.bench import Bench
@@ -120,3 +121,15 @@ def test_everything_that_is_offered_in_exchange_can_be_done_and_loses_only_what_
                 after = apply_all(at.build, way.operations, SHELF)
                 lost = set(at.build.units) - set(after.units) - {unit}
                 assert lost == set(way.left), (unit, way.unit)
+
+
+def test_a_label_that_is_typed_out_comes_first_whatever_else_has_its_letters() -> None:
+    lens = next(u for u in SHELF.shelf if u.id == "ZOOM-1")
+    twin = replace(SHELF.models[lens.model], id="twin", name="zoom 1 of two")
+    named = replace(lens, id="ALONG-1", model="twin")
+    shelf = replace(SHELF, models={**SHELF.models, "twin": twin}, units={"ALONG-1": named, **SHELF.units})
+    found, build = FILE.job.builds_in("dress")["quay"]
+    stand = stand_of(build, shelf, FILE.job.parts[0].conditions, FILE.job.settings, {}, found.target)
+    typed = matches(Bench(stand).after((Strip(),)), "zoom-1")
+    assert typed[0].unit == "ZOOM-1"
+    assert "ALONG-1" in [m.unit for m in typed]

@@ -33,9 +33,13 @@ const bodies = computed<Choice[]>(() =>
 )
 const fresh = ref({ label: '', body: '' })
 async function addCamera(): Promise<void> {
-  const body = fresh.value.body || bodies.value[0]?.value
-  if (body && (await frame.edit({ op: 'add camera', label: fresh.value.label, body, position: '' })))
-    fresh.value = { label: '', body: '' }
+  const made = fresh.value
+  const body = made.body || bodies.value[0]?.value
+  if (!body) return
+  // Emptied at once: the next one may be typed while this one is on its way.
+  fresh.value = { label: '', body: '' }
+  if (!(await frame.edit({ op: 'add camera', label: made.label, body, position: '' })) && !fresh.value.label)
+    fresh.value = made
 }
 
 /** The camera whose wants are open. */

@@ -73,8 +73,10 @@ const set = (change: (now: Moments) => Moments): Promise<boolean> =>
 const added = ref('')
 async function addMoment(): Promise<void> {
   const middle = Math.round((minutes(props.part.starts) + minutes(props.part.ends)) / 10) * 5
-  const one = { at: onClock(middle), label: added.value.trim() || 'Once only' }
-  if (await set((now) => [...now, one])) added.value = ''
+  const typed = added.value
+  const one = { at: onClock(middle), label: typed.trim() || 'Once only' }
+  added.value = ''
+  if (!(await set((now) => [...now, one])) && !added.value) added.value = typed
 }
 const renameMoment = (i: number, label: string): Promise<boolean> =>
   set((now) => now.map((m, k) => (k === i ? { ...m, label } : m)))

@@ -8,6 +8,7 @@ from datetime import datetime
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
+from ..core.job.job import NotInJob
 from ..core.rig.build import Build
 from .builds import BuildState
 from .database import balance_queries, build_queries, reading, writing
@@ -25,6 +26,7 @@ _MOST_OF_JOB = 60
 class Balance:
     """A balance: the build it was for, the readings computed and those set, by whom, when."""
 
+    id: int
     fingerprint: str
     build: Build
     computed: dict[str, float]
@@ -32,6 +34,7 @@ class Balance:
     note: str
     actor: str
     at: datetime
+    removed: bool
 
 
 class BalanceStore:
@@ -41,7 +44,7 @@ class BalanceStore:
         self.jobs = jobs
 
     def of(self, job: str, build: str) -> list[Balance]:
-        """The latest balances of a build, newest first."""
+        """The latest balances of a build, newest first, removed ones too."""
         with reading(self.jobs.pool) as connection:
             rows = balance_queries.balances(connection, job=job, build=build, most=_MOST)
             return [Balance(**{**row, "build": _builds.validate_python(row["build"])}) for row in rows]
@@ -51,6 +54,12 @@ class BalanceStore:
         with reading(self.jobs.pool) as connection:
             rows = balance_queries.balances_of_job(connection, job=job, most=_MOST_OF_JOB)
             return [Balance(**{**row, "build": _builds.validate_python(row["build"])}) for row in rows]
+
+    def remove(self, job: str, build: str, number: int, *, removed: bool) -> None:
+        """Put a balance away, or bring it back; raises NotInJob."""
+        with writing(self.jobs.pool) as connection:
+            if balance_queries.remove_balance(connection, job=job, build=build, id=number, removed=removed) is None:
+                raise NotInJob("balance", str(number))
 
     def record(
         self,

@@ -78,6 +78,14 @@ def record_balance(path: s.RigPath, body: b.RecordRequest) -> Response:
     return answer(_view(state, path.part, b.BalanceQuery()))
 
 
+@api.post("/<int:balance>", responses=_READ, operation_id="removeBalance")
+def remove_balance(path: b.BalancePath, body: b.RemoveRequest) -> Response:
+    """Put a balance away, or bring it back."""
+    state = state_of(path)
+    services().balances.remove(state.job.id, state.build.id, path.balance, removed=body.removed)
+    return answer(_view(state, path.part, b.BalanceQuery()))
+
+
 @api.get("/levellers", responses={**_READ, 200: b.LevellersView}, operation_id="readLevellers")
 def read_levellers(path: s.RigPath) -> Response:
     """Counterweights and packs of the shelf, tried in every place."""
@@ -160,7 +168,7 @@ def _gimbal(
     by_school = zoom_hours(stand, (wide, long))
     moves = moves_of(stand.target, stand.settings)
     mark, clock = fingerprint(state.build, state.catalogue), state.job.part(part).starts.tzinfo
-    last = kept[0] if kept else None
+    last = next((record for record in kept if not record.removed), None)
     every = services().balances.of_job(state.job.id) if kept else []
     learnt = tuple(
         p
@@ -232,7 +240,15 @@ def _gimbal(
             else []
         ),
         records=[
-            b.RecordView(at=x.at.astimezone(clock), actor=x.actor, computed=x.computed, set_to=x.set_to, note=x.note)
+            b.RecordView(
+                id=x.id,
+                at=x.at.astimezone(clock),
+                actor=x.actor,
+                computed=x.computed,
+                set_to=x.set_to,
+                note=x.note,
+                removed=x.removed,
+            )
             for x in kept
         ],
         proposals=learnt,

@@ -16,7 +16,7 @@ from ..core.drawings.elevation import Elevation
 from ..core.support.head import HeadReport
 from ..core.support.rigging import Mounted
 from ..core.support.sticks import TipOver
-from .schema import FindingView, Point, Strict, Told, Version
+from .schema import FindingView, Point, RigPath, Strict, Told, Version
 
 __all__ = ["BalanceQuery", "BalanceView", "GimbalReadView", "GimbalRequest", "LevellersView", "RecordRequest"]
 
@@ -30,6 +30,18 @@ class BalanceQuery(Strict):
     wide: Annotated[float, Field(ge=0, le=1)] | None = None
     """Share of the time at the wide end of a zoom; the settings' when nothing is said."""
     long: Annotated[float, Field(ge=0, le=1)] | None = None
+
+
+class BalancePath(RigPath):
+    """Names a balance of a rig's build."""
+
+    balance: int
+
+
+class RemoveRequest(Strict):
+    """Whether a balance is put away."""
+
+    removed: bool
 
 
 class RecordRequest(Strict):
@@ -129,11 +141,13 @@ class ChangeView(Told):
 class RecordView(Told):
     """A balance that was recorded."""
 
+    id: int
     at: datetime
     actor: str
     computed: dict[str, float]
     set_to: dict[str, float]
     note: str
+    removed: bool
 
 
 class GimbalBalance(Told):

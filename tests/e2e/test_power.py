@@ -90,4 +90,16 @@ def test_a_swap_is_ticked_on_a_phone_and_taken_back(page: Page, live: LiveServer
     expect(back).to_be_visible(timeout=PLANNED)
     back.click()
     expect(back).to_have_count(0, timeout=PLANNED)
+    page.get_by_role("button", name="Note a swap that was not planned").click()
+    own = page.get_by_role("region", name="Swaps that were not planned")
+    own.get_by_label("When it was swapped").fill("2027-03-20T18:20")
+    own.get_by_label("Pack that was put in").fill("PACK-05")
+    own.get_by_label("Charge left in what came out").fill("40")
+    with page.expect_response("**/swaps/made**"):
+        own.get_by_role("button", name="Note it").click()
+    expect(own).to_contain_text("PACK-05 in; not planned", timeout=PLANNED)
+    (noted,) = get(live, f"/jobs{JOB}/swaps?part=arrival")["made"]
+    assert (noted["pack_in"], noted["charge_left"], noted["card"]) == ("PACK-05", 0.4, None)
+    own.get_by_role("button", name="Take back").click()
+    expect(own.get_by_role("button", name="Take back")).to_have_count(0, timeout=PLANNED)
     assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -37,6 +37,12 @@ def test_kept_readings_are_good_until_the_rig_changes_and_then_say_what_did(clie
     assert stale["gimbal"]["pre_flight"] != seen["gimbal"]["pre_flight"]
     client.post(f"{RAIL}/undo", json={"version": stale["version"]})
     assert client.get(f"{RAIL}/balance").get_json()["gimbal"]["state"] == "good", "as it was balanced again"
+    number = record["id"]
+    gone = client.post(f"{RAIL}/balance/{number}", json={"removed": True}).get_json()["gimbal"]
+    assert (gone["state"], [r["removed"] for r in gone["records"]]) == ("never", [True])
+    back = client.post(f"{RAIL}/balance/{number}", json={"removed": False}).get_json()["gimbal"]
+    assert (back["state"], back["records"][0]["set_to"]) == ("good", record["set_to"])
+    assert client.post(f"{RAIL}/balance/{number + 1}", json={"removed": True}).status_code == 404
 
 
 def test_balances_that_always_differ_alike_propose_a_cg(client: FlaskClient) -> None:

@@ -174,6 +174,8 @@ export const recordBalance = (
   readings: Record<string, number>,
   note: string,
 ): Promise<BalanceView> => ask(client.POST(`${RIG}/balance`, { params: { path }, body: { version, readings, note } }))
+export const dropBalance = (path: Place, balance: number, removed: boolean): Promise<BalanceView> =>
+  ask(client.POST(`${RIG}/balance/{balance}`, { params: { path: { ...path, balance } }, body: { removed } }))
 export const readGimbal = (path: Place, readings: Record<string, number>): Promise<GimbalReadView> =>
   ask(client.POST(`${RIG}/balance/gimbal`, { params: { path }, body: { readings } }))
 export const readLevellers = (path: Place): Promise<LevellersView> =>

@@ -364,6 +364,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/{balance}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a balance away, or bring it back. */
+        post: operations["removeBalance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/gimbal": {
         parameters: {
             query?: never;
@@ -4484,7 +4501,7 @@ export interface components {
         };
         /**
          * Mains
-         * @description When there is mains where a charger stands.
+         * @description When there is mains where a charger stands; times without a zone are on the job's own clock.
          */
         Mains: {
             /**
@@ -5911,8 +5928,12 @@ export interface components {
             computed: {
                 [key: string]: number;
             };
+            /** Id */
+            id: number;
             /** Note */
             note: string;
+            /** Removed */
+            removed: boolean;
             /** Set To */
             set_to: {
                 [key: string]: number;
@@ -6017,6 +6038,14 @@ export interface components {
             op: "remove part";
             /** Part */
             part: string;
+        };
+        /**
+         * RemoveRequest
+         * @description Whether a balance is put away.
+         */
+        RemoveRequest: {
+            /** Removed */
+            removed: boolean;
         };
         /**
          * RemoveThing
@@ -8147,6 +8176,7 @@ export type RemoveCamera = components['schemas']['RemoveCamera'];
 export type Removed = components['schemas']['Removed'];
 export type RemovedJob = components['schemas']['RemovedJob'];
 export type RemovePart = components['schemas']['RemovePart'];
+export type RemoveRequest = components['schemas']['RemoveRequest'];
 export type RemoveThing = components['schemas']['RemoveThing'];
 export type Replace = components['schemas']['Replace'];
 export type ReplacedLine = components['schemas']['ReplacedLine'];
@@ -10831,6 +10861,116 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    removeBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                balance: number;
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RemoveRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -2,10 +2,11 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { readBalance, recordBalance } from '../api'
+import { dropBalance, readBalance, recordBalance } from '../api'
 import type { Problem } from '../api/client'
 import type { BalanceView } from '../api/schema.gen'
 import BalanceCards from '../components/balance/BalanceCards.vue'
+import EarlierBalances from '../components/balance/EarlierBalances.vue'
 import HoldTimes from '../components/balance/HoldTimes.vue'
 import MotorLoads from '../components/balance/MotorLoads.vue'
 import MountPanel from '../components/balance/MountPanel.vue'
@@ -37,6 +38,16 @@ async function record(readings: Record<string, number>, note: string): Promise<v
   try {
     show(await recordBalance(here.value, found.value.version, readings, note))
     side.value = 'loads'
+  } catch (error) {
+    problem.value = error as Problem
+  }
+}
+
+/** The last balance that was not removed. */
+const latest = computed(() => found.value?.gimbal?.records.find((r) => !r.removed) ?? null)
+async function removeBalance(id: number, removed: boolean): Promise<void> {
+  try {
+    show(await dropBalance(here.value, id, removed))
   } catch (error) {
     problem.value = error as Problem
   }
@@ -130,10 +141,7 @@ const keys: KeyLine[] = [
           <h2 class="visually-hidden">Slides and motors</h2>
           <div class="state" :class="found.gimbal.state">
             <b>{{ STATES[found.gimbal.state] }}</b>
-            <span v-if="found.gimbal.records[0]"
-              >last set {{ found.gimbal.records[0].at.slice(0, 16).replace('T', ' ') }} by
-              {{ found.gimbal.records[0].actor }}</span
-            >
+            <span v-if="latest">last set {{ latest.at.slice(0, 16).replace('T', ' ') }} by {{ latest.actor }}</span>
             <BButton :aria-pressed="side === 'cards'" @click="side = side === 'cards' ? 'loads' : 'cards'">
               {{ side === 'cards' ? 'Back to the figures' : 'Step cards' }}
             </BButton>
@@ -158,7 +166,7 @@ const keys: KeyLine[] = [
                 v-for="s in found.gimbal.slides"
                 :key="s.name"
                 :slide="s"
-                :was="found.gimbal.records[0]?.set_to[s.name] ?? null"
+                :was="latest?.set_to[s.name] ?? null"
               />
             </div>
             <div class="under">
@@ -171,6 +179,7 @@ const keys: KeyLine[] = [
                 </p>
                 <ZoomChart v-if="found.gimbal.zoom" :zoom="found.gimbal.zoom" @ends="ends = $event" />
                 <HoldTimes :holds="found.gimbal.holds" />
+                <EarlierBalances :records="found.gimbal.records" :names="NAMES" @remove="removeBalance" />
               </div>
             </div>
             <div v-if="found.gimbal.proposals.length" class="proposal">

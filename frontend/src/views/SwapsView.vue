@@ -11,6 +11,7 @@ import FrameShell from '../components/frame/FrameShell.vue'
 import LevelMark from '../components/frame/LevelMark.vue'
 import SwapCards from '../components/swaps/SwapCards.vue'
 import SwapTimeline from '../components/swaps/SwapTimeline.vue'
+import UnplannedSwap from '../components/swaps/UnplannedSwap.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
 import { clock, fixed } from '../lib/format'
@@ -81,6 +82,14 @@ const made = (swap: Swap, at: string, packIn: string, left: number | null, charg
       charge_in: charge,
     }),
   )
+const unplanned = (
+  slot: string,
+  at: string,
+  pack_in: string,
+  pack_out: string | null,
+  charge_left: number | null,
+): Promise<void> =>
+  change(noteSwap(props.job, props.part, { slot, at, pack_in, pack_out, charge_left, charge_in: null }))
 const drop = (id: number): Promise<void> => change(dropSwap(props.job, props.part, id))
 
 function print(): void {
@@ -245,6 +254,7 @@ const keys: KeyLine[] = [
             />
           </header>
           <SwapCards :swaps="found" :rig="rig" :only="only" :who="who" :busy="busy" @made="made" @drop="drop" />
+          <UnplannedSwap :swaps="found" :busy="busy" @made="unplanned" @drop="drop" />
           <p class="take-along">
             All swaps as <BLink class="btn btn-secondary" :href="swapsAddress(job, part, 'ics')">calendar</BLink
             ><BLink class="btn btn-secondary" :href="swapsAddress(job, part, 'csv')">CSV</BLink

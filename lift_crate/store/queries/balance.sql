@@ -5,10 +5,14 @@ VALUES (:job, :build, :fingerprint, :content, :computed, :set_to, :note, :actor)
 
 -- name: balances
 -- The latest balances of a build, newest first.
-SELECT fingerprint, build, computed, set_to, note, actor, at FROM balance
+SELECT id, fingerprint, build, computed, set_to, note, actor, at, removed IS NOT NULL AS removed FROM balance
 WHERE job_id = :job AND build_id = :build ORDER BY id DESC LIMIT :most;
 
 -- name: balances_of_job
 -- The latest balances of all builds of a job, newest first.
-SELECT fingerprint, build, computed, set_to, note, actor, at FROM balance
-WHERE job_id = :job ORDER BY id DESC LIMIT :most;
+SELECT id, fingerprint, build, computed, set_to, note, actor, at, false AS removed FROM balance
+WHERE job_id = :job AND removed IS NULL ORDER BY id DESC LIMIT :most;
+
+-- name: remove_balance$
+-- Put a balance of a build away, or bring it back.
+UPDATE balance SET removed = CASE WHEN :removed THEN now() END WHERE job_id = :job AND build_id = :build AND id = :id RETURNING id;

@@ -1,0 +1,50 @@
+<script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed } from 'vue'
+import type { RecordView } from '../../api/schema.gen'
+import { fixed } from '../../lib/format'
+
+/** Every balance of this build that was kept: what was set, by whom, when; removed and brought back. */
+const props = defineProps<{ records: RecordView[]; names: Record<string, string> }>()
+const emit = defineEmits<{ remove: [id: number, removed: boolean] }>()
+const here = computed(() => props.records.filter((r) => !r.removed).length)
+</script>
+
+<template>
+  <details v-if="records.length" class="earlier-balances">
+    <summary>
+      <h3>Kept balances</h3>
+      <span>{{ here }}</span>
+    </summary>
+    <p v-for="r in records" :key="r.id" :class="{ gone: r.removed }">
+      <b>{{ r.at.slice(0, 16).replace('T', ' ') }}</b> {{ r.actor }}:
+      <span v-for="(value, axis) in r.set_to" :key="axis">{{ names[axis] ?? axis }} {{ fixed(value, 1) }} </span>
+      <em v-if="r.note">{{ r.note }}</em>
+      <BButton @click="emit('remove', r.id, !r.removed)">{{ r.removed ? 'Bring back' : 'Remove' }}</BButton>
+    </p>
+  </details>
+</template>
+
+<style>
+.earlier-balances summary {
+  display: flex;
+  gap: var(--gap-5);
+  align-items: baseline;
+  cursor: pointer;
+}
+.earlier-balances p {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-2) var(--gap-5);
+  align-items: center;
+  font-size: var(--t-3);
+  padding: var(--gap-2) 0;
+}
+.earlier-balances .gone {
+  color: var(--ink-2);
+  text-decoration: line-through;
+}
+.earlier-balances .gone .btn {
+  text-decoration: none;
+}
+</style>

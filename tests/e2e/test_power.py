@@ -97,9 +97,10 @@ def test_a_swap_is_ticked_on_a_phone_and_taken_back(page: Page, live: LiveServer
     own.get_by_label("Charge left in what came out").fill("40")
     with page.expect_response("**/swaps/made**"):
         own.get_by_role("button", name="Note it").click()
-    expect(own).to_contain_text("PACK-05 in; not planned", timeout=PLANNED)
     (noted,) = get(live, f"/jobs{JOB}/swaps?part=arrival")["made"]
-    assert (noted["pack_in"], noted["charge_left"], noted["card"]) == ("PACK-05", 0.4, None)
-    own.get_by_role("button", name="Take back").click()
-    expect(own.get_by_role("button", name="Take back")).to_have_count(0, timeout=PLANNED)
+    assert (noted["pack_in"], noted["charge_left"]) == ("PACK-05", 0.4)
+    undo = page.get_by_role("button", name=re.compile("^Take back"))
+    expect(undo).to_have_count(1, timeout=PLANNED)
+    undo.click()
+    expect(undo).to_have_count(0, timeout=PLANNED)
     assert page.evaluate("document.documentElement.scrollWidth") <= 390

@@ -53,6 +53,7 @@ class GrowRequest(s.Strict):
     monitor: bool = True
     microphone: bool = False
     transmitter: bool = False
+    receiver: bool = False
 
 
 class GrownView(s.Told):
@@ -63,7 +64,8 @@ class GrownView(s.Told):
     left: list[str]
     """What could not be had or cured, in words."""
     done: bool
-    steps: list[str]
+    why: list[str]
+    """What was done since it was asked last, each step with its reason."""
     counts: s.CountsView
     figures: s.FiguresView
     rank: list[float]
@@ -91,8 +93,14 @@ def grow_proposal(path: s.RigPath, body: GrowRequest) -> Response:
     """Some more steps of a build, none of them saved."""
     state = services().builds.read_planned(path.job, path.part, path.rig, steps=False)
     bench = bench_of(state, path.part)
-    wants = Wants(support=body.support, monitor=body.monitor, microphone=body.microphone, transmitter=body.transmitter)
-    operations, given_up, left, done = tuple(body.operations), list(body.given_up), list[str](), False
+    wants = Wants(
+        support=body.support,
+        monitor=body.monitor,
+        microphone=body.microphone,
+        transmitter=body.transmitter,
+        receiver=body.receiver,
+    )
+    operations, given_up, left, why, done = tuple(body.operations), list(body.given_up), list[str](), list[str](), False
     grown = bench.after(operations)
     ends = time.monotonic() + _STEP_S
     while not done and time.monotonic() < ends and len(operations) < s.MOST_OPERATIONS:
@@ -102,6 +110,8 @@ def grow_proposal(path: s.RigPath, body: GrowRequest) -> Response:
             given_up.append(step.given_up)
             left += [step.why] if step.why else []
         operations += step.operations
+        if step.operations:
+            why.append(f"{'; '.join(describe(op, bench.catalogue) for op in step.operations)} – {step.why}")
         grown = bench.after(operations) if step.operations else grown
     return answer(
         GrownView(
@@ -109,7 +119,7 @@ def grow_proposal(path: s.RigPath, body: GrowRequest) -> Response:
             given_up=given_up,
             left=left,
             done=done or len(operations) >= s.MOST_OPERATIONS,
-            steps=[describe(op, bench.catalogue) for op in operations[1:]],
+            why=why,
             counts=present.counts_view(grown.whole.counts),
             figures=present.figures_view(grown.whole),
             rank=[float(grown.whole.counts["stops"]), float(grown.whole.counts["watches"]), *rank_of(grown)[2:]],

@@ -3671,8 +3671,8 @@ export interface components {
             operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
-            /** Steps */
-            steps: string[];
+            /** Why */
+            why: string[];
         };
         /**
          * GrowRequest
@@ -3693,6 +3693,11 @@ export interface components {
             monitor?: boolean;
             /** Operations */
             operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            /**
+             * Receiver
+             * @default false
+             */
+            receiver?: boolean;
             /**
              * Support
              * @default head

@@ -34,6 +34,7 @@ _HOLDS: tuple[tuple[str, str, str], ...] = (
     ("monitor", "picture", "monitor"),
     ("microphone", "sound", "microphone"),
     ("transmitter", "picture", "video transmitter"),
+    ("receiver", "sound", "receiver"),
 )
 """A want, what its cable carries, and the kind of gear."""
 _Step = tuple[Operation, ...]
@@ -47,6 +48,7 @@ class Wants:
     monitor: bool = True
     microphone: bool = False
     transmitter: bool = False
+    receiver: bool = False
 
 
 @dataclass(frozen=True, eq=False)
@@ -60,7 +62,7 @@ class Start:
 
 @dataclass(frozen=True, eq=False)
 class Grown:
-    """One step: what to do, what was given up on and why; nothing to do and nothing given up: it is finished."""
+    """One step: what to do and why, or what was given up on and why; neither: it is finished."""
 
     operations: _Step
     given_up: str = ""
@@ -112,7 +114,7 @@ def grow(bench: Bench, wants: Wants, given_up: frozenset[str], enough: Callable[
             continue
         step = _fill(bench, want)
         if step:
-            return Grown(step)
+            return Grown(step, why=f"asked for: {want}")
         return Grown((), want, f"No {want} that is free goes on this rig.")
     return _cure(bench, given_up, enough)
 
@@ -305,7 +307,7 @@ def _cure(bench: Bench, given_up: frozenset[str], enough: Callable[[], bool]) ->
             fewer = remedy.effect.stops_after, remedy.effect.watches_after
             better = fewer < (bench.whole.counts["stops"], bench.whole.counts["watches"])
             if better and not remedy.exchanges and _keeps(bench, remedy.operations):
-                return Grown(remedy.operations)
+                return Grown(remedy.operations, why=f"ends: {finding.text}")
         return Grown((), finding.key, _left_over(finding))
     return Grown(())
 

@@ -88,3 +88,23 @@ def test_what_cannot_be_had_is_said() -> None:
     assert any("has no lens" in text for text in left)
     assert after.whole.counts["stops"] > 0
     assert starts(alone({"C6-1": SHELF.unit("C6-1")})) == []
+
+
+def test_a_receiver_that_is_asked_for_is_there_linked_and_every_step_has_a_reason() -> None:
+    bench = bench_of("dock-floor")
+    wants = Wants(support="head", monitor=False, receiver=True)
+    operations, given_up, reasons = starts(bench)[0].operations, set[str](), list[str]()
+    for _ in range(_MOST_STEPS):
+        step = grow(bench.after(operations), wants, frozenset(given_up))
+        if step.done:
+            break
+        given_up |= {step.given_up} - {""}
+        operations = (*operations, *step.operations)
+        if step.operations:
+            assert step.why
+            reasons.append(step.why)
+    after = bench.after(operations)
+    (receiver,) = (unit for unit in after.build.units if SHELF.model_of(unit).kind == "receiver")
+    assert "asked for: receiver" in reasons
+    linked = any(receiver in (link.from_unit, link.to_unit) for link in after.build.links)
+    assert linked or f"cable for {receiver}" in given_up, "linked, or told that no cable is free"

@@ -16,10 +16,16 @@ const emit = defineEmits<{ close: [] }>()
 const bench = useBench()
 const job = useJob()
 type Support = NonNullable<GrowRequest['support']>
-const wants = reactive({ support: 'head' as Support, monitor: true, microphone: false, transmitter: false })
+const wants = reactive({
+  support: 'head' as Support,
+  monitor: true,
+  microphone: false,
+  transmitter: false,
+  receiver: false,
+})
 const problem = shallowRef<Problem | null>(null)
 const starts = shallowRef<{ lens: string; title: string; operations: Operation[] }[]>([])
-const found = shallowRef<{ lens: string; title: string; view: GrownView }[]>([])
+const found = shallowRef<{ lens: string; title: string; view: GrownView; why: string[] }[]>([])
 const at = ref(-1)
 const MOST_SHOWN = 3
 let round = 0
@@ -40,6 +46,7 @@ async function search(): Promise<void> {
     for (const [i, start] of starts.value.entries()) {
       at.value = i
       let view: GrownView | null = null
+      const why: string[] = []
       while (!view?.done) {
         view = await growProposal(here, {
           ...wants,
@@ -47,8 +54,9 @@ async function search(): Promise<void> {
           given_up: view?.given_up ?? [],
         })
         if (mine !== round) return
+        why.push(...view.why)
       }
-      found.value = [...found.value, { lens: start.lens, title: start.title, view }]
+      found.value = [...found.value, { lens: start.lens, title: start.title, view, why }]
       if (best.value[0]?.lens === start.lens) void bench.tryOut(view.operations as Operation[])
     }
   } catch (error) {
@@ -113,6 +121,7 @@ const SUPPORTS: { value: Support; text: string }[] = [
         <BFormCheckbox v-model="wants.monitor">monitor</BFormCheckbox>
         <BFormCheckbox v-model="wants.microphone">microphone</BFormCheckbox>
         <BFormCheckbox v-model="wants.transmitter">video transmitter</BFormCheckbox>
+        <BFormCheckbox v-model="wants.receiver">sound receiver</BFormCheckbox>
         <BButton type="submit">Search</BButton>
         <BButton v-if="at >= 0" @click="stop">Stop searching</BButton>
         <span v-if="at >= 0" role="status">{{ at + 1 }} of {{ starts.length }}: with {{ starts[at]?.lens }}</span>
@@ -148,12 +157,26 @@ const SUPPORTS: { value: Support; text: string }[] = [
           <small v-for="why in p.view.left" :key="why" class="stop">{{ why }}</small>
           <small class="made">{{ partsOf(p.view) }}</small>
         </button>
+        <details class="whys">
+          <summary>Why each part</summary>
+          <ul>
+            <li v-for="w in p.why" :key="w">{{ w }}</li>
+          </ul>
+        </details>
       </li>
     </ol>
   </PickerFrame>
 </template>
 
 <style>
+.whys {
+  padding: 0 var(--gap-7) var(--gap-4);
+  font-size: var(--t-2);
+}
+.whys summary {
+  cursor: pointer;
+  min-height: 24px;
+}
 .wants {
   display: flex;
   flex-wrap: wrap;

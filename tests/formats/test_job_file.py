@@ -108,7 +108,7 @@ def _set(path: str, value: object = ...) -> Callable[[Document], None]:
         ),
         (
             _set("models.2.lens.zoom.0.focal_mm", 60),
-            "$.models[2].lens: zoom: the focal lengths 60, 35, 50, 70 mm are out of order",
+            "$.models[2].lens: zoom: the focal lengths 60, 35, 50, 72 mm are out of order",
         ),
         (
             _set(f"models.{G6}.gimbal.torque_nm", [0, 1, 1]),

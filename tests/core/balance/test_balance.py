@@ -82,7 +82,7 @@ def test_what_hits_within_the_move_is_a_stop(demo: JobFile) -> None:
     ("operation", "says"),
     [
         (Attach(unit="VND-1", unit_port="thread", onto="ZOOM-3", onto_port="front"), "VND-1 was put on"),
-        (Adjust(unit="ZOOM-3", focal_mm=70), "ZOOM-3 was zoomed from 24 to 70 mm"),
+        (Adjust(unit="ZOOM-3", focal_mm=70), "ZOOM-3 was zoomed from 25 to 70 mm"),
     ],
 )
 def test_a_change_names_the_readings_it_moves(demo: JobFile, operation: Operation, says: str) -> None:

@@ -198,7 +198,7 @@ def test_an_adapter_is_as_long_as_the_flange_distances_differ_and_loses_what_it_
         ("lens", {"rings": 7}, "rings", "is a list"),
         ("body", {"points": [{"what": "shoe", "face": "top", "y": 90}]}, "points.0.y", "90 mm is off it"),
         ("body", {"inputs": [{"plug": "wedge", "min_v": 17, "max_v": 11}]}, "inputs.0.max_v", "lower voltage comes"),
-        ("body", {"name": " "}, "name", "wants words"),
+        ("body", {"name": " "}, "name", "needs words"),
         ("body", {"areas": []}, "areas", "at least one recorded area"),
         ("body", {"screen": "holographic"}, "screen", "choose one of: none, fixed"),
         ("body", {"touch_focus": "yes"}, "touch_focus", "yes or no"),

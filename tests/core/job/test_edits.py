@@ -82,7 +82,7 @@ def test_a_title_and_a_day_are_enough(job: Job) -> None:
     assert f"{part.starts:%H:%M %z} {part.ends:%H:%M}" == "09:00 +0100 18:00"
     assert new_job("Night boats", DAY, "UTC", {"night-boats"}).id == "night-boats-2"
     assert new_job("夜", DAY, "UTC").id != ""
-    with pytest.raises(JobRefused, match="wants a title"):
+    with pytest.raises(JobRefused, match="Give the job a title"):
         new_job("  ", DAY, "UTC")
     with pytest.raises(JobRefused, match="no time zone"):
         new_job("x", DAY, "Mars/Base")

@@ -8,6 +8,7 @@ import sys
 from pathlib import Path
 from typing import Any
 
+from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 from tests.conftest import ROOT, LiveServer
@@ -155,3 +156,41 @@ def test_many_models_of_a_kind_come_from_a_csv_after_they_were_shown(
     form.locator("input[type=file]").set_input_files(table)
     form.get_by_role("button", name="Add 2 models and 3 units").click()
     expect(page.locator(".count")).to_contain_text("3 units")
+
+
+def test_a_port_and_a_solid_are_set_by_pointing_on_a_photo_of_the_thing(
+    page: Page, live: LiveServer, tmp_path: Path
+) -> None:
+    page.goto(f"{live.address}/dry-dock-opera/shelf/dress/quay?unit=CW-1")
+    page.get_by_role("button", name="Model and ports").click()
+    editor = page.get_by_role("region", name="Model and its ports")
+    editor.get_by_role("button", name="Point on it").click()
+    pad = page.get_by_role("region", name="Point on it")
+    solids = pad.locator("rect.solid")
+    before = solids.count()
+    sheet = tmp_path / "side.png"
+    Image.new("RGB", (400, 400), "gray").save(sheet)
+    pad.get_by_label("Photo from there").set_input_files(sheet)
+    expect(pad.get_by_role("status")).to_contain_text("Press point 1 of 2")
+    sheet_on = pad.locator("svg")
+
+    def press(across: float, down: float) -> None:
+        box = sheet_on.bounding_box()
+        assert box
+        sheet_on.click(position={"x": box["width"] * across, "y": box["height"] * down})
+
+    press(0.4, 0.5)
+    press(0.6, 0.5)
+    wide = float(pad.locator("image").get_attribute("width") or 0)
+    pad.get_by_label("mm apart").fill("20")
+    pad.get_by_role("button", name="Scale the photo").click()
+    expect(pad.get_by_role("status")).to_contain_text("Press the reference on the photo")
+    assert float(pad.locator("image").get_attribute("width") or 0) != wide
+    press(0.5, 0.5)
+    pad.get_by_label("What pressing does").select_option(label="add a solid by two corners")
+    press(0.3, 0.3)
+    press(0.5, 0.7)
+    expect(solids).to_have_count(before + 1)
+    pad.get_by_label("What pressing does").select_option(label="place the chosen port")
+    solids.last.click(position={"x": 10, "y": 1})
+    expect(editor.locator(".port-form").get_by_label("Faces")).to_have_value("up")

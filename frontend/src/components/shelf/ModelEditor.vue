@@ -16,6 +16,7 @@ import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
 import FieldsEditor from '../gear/FieldsEditor.vue'
+import PointOn from './PointOn.vue'
 
 const props = defineProps<{ blank: boolean }>()
 const emit = defineEmits<{ saved: []; close: []; copied: []; removed: [] }>()
@@ -29,6 +30,7 @@ const saved = ref('')
 /** A copy that is to be shown instead of an empty model. */
 let copied: GearModel | null = null
 const whole = ref(false)
+const pointing = ref(false)
 void shelf.learnFields()
 /** Just written: what is shown again is not another model. */
 let kept = ''
@@ -217,6 +219,17 @@ async function save(): Promise<void> {
       <BFormCheckbox v-model="port.anti_twist">pins</BFormCheckbox>
       <BButton @click="drop(chosen)">Remove this port</BButton>
     </form>
+    <BButton class="every" :aria-expanded="pointing" @click="pointing = !pointing">
+      {{ pointing ? 'Stop pointing' : 'Point on it' }}
+    </BButton>
+    <PointOn
+      v-if="pointing"
+      :model="draft"
+      :chosen="chosen"
+      @choose="chosen = $event"
+      @port="(p) => (draft.ports = ports.map((x, i) => (i === chosen ? p : x)))"
+      @solids="draft.shapes = $event"
+    />
     <BButton class="every" :aria-expanded="whole" @click="whole = !whole">
       {{ whole ? 'Fewer fields' : 'Every field' }}
     </BButton>

@@ -125,8 +125,8 @@ def test_a_rig_from_the_bare_body_to_a_clear_verdict_by_keyboard_alone(page: Pag
     expect(verdict(page)).to_contain_text("1 Watch")
     page.keyboard.press("f")
     page.keyboard.press("Enter")
-    expect(page.get_by_role("button", name="Set ZOOM-1 to f/4.0")).to_be_visible()
-    walk_to(page, "Set ZOOM-1 to f/4.0")
+    expect(page.get_by_role("button", name="Set ZOOM-1 to f/5.6")).to_be_visible()
+    walk_to(page, "Set ZOOM-1 to f/5.6")
     # The verdict reads the same while the remedy is only looked at.
     with page.expect_response("**/edits"):
         page.keyboard.press("Enter")

@@ -366,7 +366,7 @@ def test_every_setting_has_a_field(page: Page, live: LiveServer) -> None:
     typed("Gimbal work, tilt, from a boat, to, °", "55")(page)
     until(lambda: settings()["moves"]["from a boat"]["tilt_deg"][1] == 55)
     page.get_by_label("Find a setting").fill("hold times top handle")
-    page.get_by_role("group", name="Grip, compared on, top handle").get_by_text("gimbal").click()
+    page.get_by_role("group", name="Grip, on these supports, top handle").get_by_text("gimbal").click()
     until(lambda: settings()["grips"]["top handle, arm hanging"]["on"] == ["hand", "gimbal"])
     page.get_by_role("button", name="Remove from a boat").click()
     until(lambda: "from a boat" not in settings()["moves"])

@@ -39,7 +39,9 @@ export function linesOf(settings: unknown, usual: unknown, infos: readonly Setti
       const row = known.has(table) ? rest : rest.slice(0, -1)
       const place = path.find((p) => typeof p === 'number')
       const end = place === undefined ? [] : [(PLACES[table] ?? ENDS)[place] ?? String(place + 1)]
-      const name = [info.label, ...row, ...end].join(', ')
+      // 'Load factor, walking', but 'Handling … on head'.
+      const named = [info.label, ...row].join(/( on|:)$/.test(info.label) ? ' ' : ', ')
+      const name = [named, ...end].join(', ')
       found.push({ path, name, info, value, usual: isLeaf(standard) ? standard : null })
     } else if (value && typeof value === 'object') {
       const others = (standard ?? {}) as Record<string | number, unknown>

@@ -67,6 +67,42 @@ describe('the job that is edited', () => {
     expect(frame.view?.version).toBe(2)
   })
 
+  it('takes an edit that is made before it has come', async () => {
+    const coming = open<FrameView>()
+    server.readFrame.mockReturnValueOnce(coming.coming)
+    server.readChoices.mockResolvedValueOnce({} as never)
+    const frame = useFrame()
+    void frame.open('boats')
+    server.editJob.mockResolvedValueOnce(view(2))
+    const edited = frame.edit(RENAME)
+    expect(server.editJob).not.toHaveBeenCalled()
+    coming.come(view(1))
+    expect(await edited).toBe(true)
+    expect(server.editJob).toHaveBeenCalledWith('boats', 1, [RENAME])
+    expect(frame.view?.version).toBe(2)
+  })
+
+  it('is not put back by a read that was begun before an edit was done', async () => {
+    const frame = await opened()
+    const edit = open<FrameView>()
+    const read = open<FrameView>()
+    server.editJob.mockReturnValueOnce(edit.coming)
+    const edited = frame.edit(RENAME)
+    await vi.waitFor(() => {
+      expect(server.editJob).toHaveBeenCalledTimes(1)
+    })
+    server.readFrame.mockReturnValueOnce(read.coming)
+    server.readChoices.mockResolvedValueOnce({} as never)
+    const reading = frame.open('boats')
+    edit.come(view(2))
+    await edited
+    read.come(view(1))
+    await reading
+    server.editJob.mockResolvedValueOnce(view(3))
+    expect(await frame.edit(RENAME)).toBe(true)
+    expect(server.editJob.mock.calls.map(([, version]) => version)).toEqual([1, 2])
+  })
+
   it('stays as it is when an edit is refused, and the next one is done', async () => {
     const frame = await opened()
     server.editJob.mockRejectedValueOnce(new Problem(422, 'No', 'A job wants a title.', 'job.refused'))

@@ -16,13 +16,18 @@ export const useFrame = defineStore('frame', () => {
   let line: Promise<unknown> = Promise.resolve()
   /** The latest of every job that was opened: an edit goes to the job it was made on, whatever is looked at by then. */
   const known = new Map<string, FrameView>()
+  let edits = 0
   let coming: { id: string; job: Promise<unknown> } | null = null
 
   async function open(id: string): Promise<void> {
     problem.value = null
     if (view.value?.job.id !== id) show(null)
     const frame = load(async () => {
+      const before = edits
       const found = await readFrame(id)
+      const now = known.get(id)
+      // What was edited while this was on its way is newer than what comes.
+      if (now && edits !== before && now.version > found.version) return now
       known.set(id, found)
       return found
     })
@@ -42,6 +47,7 @@ export const useFrame = defineStore('frame', () => {
       try {
         const next = await make(now)
         known.set(id, next)
+        edits++
         if (view.value?.job.id === id) show(next)
         problem.value = null
         await job.reopen()

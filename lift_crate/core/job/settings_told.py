@@ -14,7 +14,7 @@ from ..settings import GimbalMove, Grip, Settings, Spreads
 
 __all__ = ["SettingInfo", "settings_told"]
 
-_OURS = "a cautious figure of Lift Crate's own"
+_OURS = "a cautious estimate"
 _TRADE = "trade practice"
 _PHYSICS = "worked out from the physics"
 
@@ -61,7 +61,7 @@ _TOLD: dict[str, tuple[str, str, str]] = {
     "tip_safety": ("Safety against tipping over, factor", "sticks that tip over", _TRADE),
     "long_lens_deg": ("A lens is long below an angle of", "what a long lens stands on", _TRADE),
     "friction": ("Grip along the face, share of the pull-off force:", "magnets, suction cups, clamps", _OURS),
-    "grips.on": ("Grip, compared on", "hold times", _TRADE),
+    "grips.on": ("Grip, on these supports", "hold times", _TRADE),
     "grips.reach_m": ("Grip, hands from the body", "hold times", _PHYSICS),
     "grips.arms": ("Grip, arms that hold", "hold times", _PHYSICS),
     "grips.share": ("Grip, share of the mass on the arms", "hold times", _OURS),

@@ -249,7 +249,7 @@ def _light(assembly: Assembly, view: View, light_ev: float, settings: Settings) 
     """What variable filters can still take."""
     over = nd_stops(light_ev, view.t_stop, angle, fps, iso, taken)
     about = About(units=(view.lens, view.body))
-    at = f"EV {light_ev:g} at T{view.t_stop:.1f}, {angle:g}°, {fps:g} fps, ISO {iso:.0f}"
+    at = f"EV {round(light_ev, 1):g} at T{view.t_stop:.1f}, {angle:g}°, {fps:g} fps, ISO {iso:.0f}"
     if -settings.light_room_stops <= over <= more + settings.light_room_stops:
         level, text = (
             Level.CLEAR,
@@ -281,8 +281,8 @@ def _light(assembly: Assembly, view: View, light_ev: float, settings: Settings) 
             Working(
                 formula="EV − [log₂(N²/t) − log₂(ISO/100)] − what is on,  t = angle/360/fps",
                 numbers=(
-                    f"{light_ev:g} − [log₂({view.t_stop:.2f}² / (1/{360 * fps / angle:.0f})) − log₂({iso:.0f}/100)] −"
-                    f" {taken:.1f} = {over:.2f} stops"
+                    f"{round(light_ev, 2):g} − [log₂({view.t_stop:.2f}² / (1/{360 * fps / angle:.0f}))"
+                    f" − log₂({iso:.0f}/100)] − {taken:.1f} = {over:.2f} stops"
                 ),
                 inputs=(
                     Input(name="T-stop", value=f"{view.t_stop:.2f}", source="catalogue" if view.t_known else "assumed"),

@@ -39,7 +39,7 @@ def _remedies(page: Page) -> None:
 
 def _proposed(page: Page) -> None:
     page.keyboard.press("o")
-    page.locator(".proposals li").nth(1).wait_for()
+    page.locator(".proposals > li").nth(1).wait_for()
     page.get_by_role("button", name="Stop searching").wait_for(state="hidden")
 
 

@@ -361,13 +361,11 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
   align-items: center;
   padding: var(--gap-4) var(--gap-6);
   background: var(--sheet);
-  flex-wrap: wrap;
 }
 .bench-bar h1 {
   flex: 1;
   font: 400 var(--t-5)/1.2 var(--text);
-  min-width: 0;
-  min-width: 130px;
+  min-width: 84px;
 }
 .halves {
   display: none;

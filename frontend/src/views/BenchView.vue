@@ -365,7 +365,7 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
 .bench-bar h1 {
   flex: 1;
   font: 400 var(--t-5)/1.2 var(--text);
-  min-width: 84px;
+  min-width: 64px;
 }
 .halves {
   display: none;

@@ -16,7 +16,9 @@ export const useJob = defineStore('job', () => {
   /** What is looked at, once the job is there. */
   const place = computed(() => (job.value ? { job: job.value.id, part: partId.value, rig: rigId.value } : null))
   /** 'rig~build' looks at one build of a camera, whichever it is planned in. */
-  const camera = computed(() => rigId.value.split('~')[0] ?? '')
+  const camera = computed(() =>
+    job.value?.rigs.some((r) => r.id === rigId.value) ? rigId.value : (rigId.value.split('~')[0] ?? ''),
+  )
   const rig = computed(() => job.value?.rigs.find((r) => r.id === camera.value) ?? null)
 
   let opening: Promise<void> = Promise.resolve()

@@ -187,11 +187,11 @@ class Job:
         'rig~build' names one of its builds, planned then or not.
         """
         self.part(part_id)
-        rig_id, _, named = rig_id.partition(BESIDE)
-        if named:
+        of, _, named = rig_id.partition(BESIDE)
+        if named and all(rig.id != rig_id for rig in self.rigs):
             at, build = self.build(named)
-            if at.id != rig_id:
-                raise NotInJob(f"build of {self.rig(rig_id).label} called", named)
+            if at.id != of:
+                raise NotInJob(f"build of {self.rig(of).label} called", named)
             return build
         rig = self.rig(rig_id)
         found = self.builds_in(part_id).get(rig_id)

@@ -91,6 +91,9 @@ def test_a_build_with_content_is_added_planned_and_refused_whole() -> None:
     for wrong in (f"{rig.id}~nothing", f"{job.rigs[-1].id}~{new.id}", rig.id):
         with pytest.raises(NotInJob):
             made.planned(job.parts[1].id, wrong)
+    odd = replace(made, rigs=tuple(replace(r, id="a~b") if r.id == rig.id else r for r in made.rigs))
+    planned = tuple(replace(a, rig="a~b") if a.rig == rig.id else a for a in made.plan)
+    assert replace(odd, plan=planned).planned(job.parts[0].id, "a~b") == new, "a camera may be called so"
     for broken in (replace(content, body="nothing"), replace(content, body="PACK-07")):
         with pytest.raises(LiftCrateError):
             apply_to_job(job, AddBuild(rig=rig.id, label="x", content=broken), SHELF)

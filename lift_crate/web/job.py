@@ -17,6 +17,7 @@ from ..core.job.edits import JobOperation
 from ..core.job.find import Found, find_in_job
 from ..core.job.job import Job, calmest
 from ..core.job.settings_told import SettingInfo, settings_told
+from ..core.lens.framing import LIGHT_IN_WORDS
 from ..core.rig.build import Catalogue
 from ..core.settings import Settings
 from ..demo import demo_job_file
@@ -107,6 +108,13 @@ class UnitChoice(s.Told):
     title: str
 
 
+class LightChoice(s.Told):
+    """Light in plain words, and its EV at ISO 100."""
+
+    words: str
+    ev: float
+
+
 class LampChoice(UnitChoice):
     """A light in stock."""
 
@@ -134,6 +142,8 @@ class ChoicesView(s.Told):
     """What draws power and could run in no rig: lights, recorders."""
     lamps: list[LampChoice]
     """Lights in stock, with what they give at 1 m."""
+    light: list[LightChoice]
+    """What people call a light, brightest first."""
     zones: list[str]
     defaults: Settings
     """The usual settings, beside which those of a job are shown."""
@@ -302,6 +312,7 @@ def read_choices() -> Response:
                 for unit, model in shelf
                 if model.lamp
             ][:_MOST_CHOICES],
+            light=[LightChoice(words=words, ev=ev) for words, ev in LIGHT_IN_WORDS],
             zones=sorted(available_timezones()),
             defaults=Settings(),
             settings=settings_told(),

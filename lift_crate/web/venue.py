@@ -10,8 +10,8 @@ from ..core.gear.fields import FieldInfo, fields_of
 from ..core.job.job import Job, Rig
 from ..core.job.sight import Lead, Sight, in_view, lead_of, sight_of
 from ..core.job.venue import Picture, Spot, Thing
-from ..core.lens.coverage import View, exposure_of
-from ..core.lens.framing import angle_deg, depth_of_field_mm, nd_stops, stop_for
+from ..core.lens.coverage import View, exposure_of, light_of, over_stops
+from ..core.lens.framing import angle_deg, depth_of_field_mm, stop_for
 from ..core.quantities import finite
 from ..core.rig.build import Catalogue, Conditions
 from ..core.stand import Stand
@@ -58,9 +58,11 @@ class Exposure(s.Told):
     wide_open: float
     """T of the lens as it is set now."""
     over_stops: float
-    """Light to be taken away as the lens is set; negative: that much is missing."""
+    """Light to be taken away as the lens is set, with the filters on it; negative: that much is missing."""
     ambient_over_stops: float | None
     """The same with every lamp off; None: the part's own light is not known."""
+    room_stops: float
+    """So far off it is still called right."""
 
 
 class LampOnPlan(s.Told):
@@ -138,7 +140,8 @@ def read_venue(path: s.JobPath, query: VenueQuery) -> Response:
         rig_id: services().verdicts.of(build, catalogue, conditions, job.settings, job.target_of(rig)).stand
         for rig_id, (rig, build) in planned.items()
     }
-    cameras = [_camera(job, rig, stands.get(rig.id), conditions) for rig in job.rigs]
+    walks = job.walks_min()
+    cameras = [_camera(job, rig, stands.get(rig.id), conditions, walks.get(rig.id)) for rig in job.rigs]
     return answer(
         VenueView(
             things=list(job.venue.things),
@@ -157,7 +160,7 @@ def read_venue(path: s.JobPath, query: VenueQuery) -> Response:
     )
 
 
-def _camera(job: Job, rig: Rig, stand: Stand | None, conditions: Conditions) -> CameraOnPlan:
+def _camera(job: Job, rig: Rig, stand: Stand | None, conditions: Conditions, walk_min: float | None) -> CameraOnPlan:
     place, view = rig.place, stand.view if stand else None
     sight = sight_of(place, job.venue, conditions.light_ev) if place else None
     return CameraOnPlan(
@@ -170,30 +173,32 @@ def _camera(job: Job, rig: Rig, stand: Stand | None, conditions: Conditions) -> 
         fits=_fits(sight, view),
         wedge=_wedge(view, sight, job),
         in_frame=_in_frame(job, rig.id, place, sight, view) if place and sight and view else [],
-        walk_min=job.walks_min().get(rig.id),
-        exposure=_exposure(stand, view, sight, conditions) if stand and view and sight and sight.light else None,
+        walk_min=walk_min,
+        exposure=_exposure(stand, view, conditions) if stand and view else None,
         lead=lead_of((place.x_m, place.y_m), job.venue) if place and stand and stand.graph.mains else None,
     )
 
 
-def _exposure(stand: Stand, view: View, sight: Sight, conditions: Conditions) -> Exposure | None:
-    if sight.light is None:
+def _exposure(stand: Stand, view: View, conditions: Conditions) -> Exposure | None:
+    """As the Bench judges it: with what was said of the light, the lamps on the plan and the filters on the lens."""
+    light, ambient = light_of(stand.target, conditions), conditions.light_ev
+    if light is None:
         return None
     fps, shutter, iso = exposure_of(stand.assembly.build.setting_of(view.body), stand.settings)
-    ambient = conditions.light_ev
     return Exposure(
-        t_stop=stop_for(sight.light.ev, shutter, fps, iso),
+        t_stop=stop_for(light, shutter, fps, iso),
         iso=iso,
         shutter_deg=shutter,
         fps=fps,
         wide_open=view.t_stop,
-        over_stops=nd_stops(sight.light.ev, view.t_stop, shutter, fps, iso),
-        ambient_over_stops=None if ambient is None else nd_stops(ambient, view.t_stop, shutter, fps, iso),
+        over_stops=over_stops(stand.assembly, view, light, stand.settings),
+        ambient_over_stops=None if ambient is None else over_stops(stand.assembly, view, ambient, stand.settings),
+        room_stops=stand.settings.light_room_stops,
     )
 
 
 def _lamp(thing: Thing, catalogue: Catalogue, job: Job, conditions: Conditions) -> LampOnPlan | None:
-    """How long a lamp runs at the dim it has here, as a light of the day does on the first pack that it takes."""
+    """How long a lamp runs at full power, as a light of the day does, on the first pack that it takes."""
     if thing.kind != "lamp" or thing.unit not in catalogue.units:
         return None
     found = box_stand(thing.unit, catalogue, job.settings, conditions)
@@ -204,7 +209,7 @@ def _lamp(thing: Thing, catalogue: Catalogue, job: Job, conditions: Conditions) 
 
 
 def _watched(thing: Thing, job: Job, cameras: list[CameraOnPlan]) -> Watched:
-    """A camera sees a thing that it must see, or that stands in its wedge, where nothing hides it."""
+    """A camera sees a thing that it is told to see, where nothing hides it."""
     seen_by, locked = [], []
     for camera in cameras:
         named = next((seen for seen in camera.sight.seen if seen.thing == thing.id), None) if camera.sight else None

@@ -2430,6 +2430,8 @@ export interface components {
             defaults: components["schemas"]["Settings"];
             /** Lamps */
             lamps: components["schemas"]["LampChoice"][];
+            /** Light */
+            light: components["schemas"]["LightChoice"][];
             /** Powered */
             powered: components["schemas"]["UnitChoice"][];
             /** Settings */
@@ -2931,6 +2933,8 @@ export interface components {
             iso: number;
             /** Over Stops */
             over_stops: number;
+            /** Room Stops */
+            room_stops: number;
             /** Shutter Deg */
             shutter_deg: number;
             /** T Stop */
@@ -4417,6 +4421,16 @@ export interface components {
             lamps: string[];
             /** Lux */
             lux: number;
+        };
+        /**
+         * LightChoice
+         * @description Light in plain words, and its EV at ISO 100.
+         */
+        LightChoice: {
+            /** Ev */
+            ev: number;
+            /** Words */
+            words: string;
         };
         /**
          * Link
@@ -8104,6 +8118,7 @@ export type LensData = components['schemas']['LensData'];
 export type Leveller = components['schemas']['Leveller'];
 export type LevellersView = components['schemas']['LevellersView'];
 export type Light = components['schemas']['Light'];
+export type LightChoice = components['schemas']['LightChoice'];
 export type Link = components['schemas']['Link'];
 export type MadeGear = components['schemas']['MadeGear'];
 export type MadeRequest = components['schemas']['MadeRequest'];

@@ -196,9 +196,9 @@ const PICTURE = [
   ['turn_deg', 'Turned, °'],
 ] as const
 /** How an exposure is off, in words. */
-function stops(over: number, wide: number): string {
+function stops(over: number, wide: number, room: number): string {
   const by = fixed(Math.abs(over), 1)
-  if (Math.abs(over) <= 0.5) return `T${fixed(wide, 1)}, as the lens is set, is right.`
+  if (Math.abs(over) <= room) return `T${fixed(wide, 1)}, as the lens is set, is right.`
   return over < 0
     ? `${by} stops too dark at T${fixed(wide, 1)}, as the lens is set.`
     : `${by} stops too bright at T${fixed(wide, 1)}, as the lens is set: close down or add ND.`
@@ -320,14 +320,15 @@ function findables(): Findable[] {
                 Right exposure: T{{ fixed(camera.exposure.t_stop, 1) }} at ISO {{ fixed(camera.exposure.iso, 0) }},
                 {{ fixed(camera.exposure.shutter_deg, 0) }}°, {{ fixed(camera.exposure.fps, 0) }} fps.
               </p>
-              <p :class="{ watch: camera.exposure.over_stops < -0.5 }">
-                {{ stops(camera.exposure.over_stops, camera.exposure.wide_open) }}
+              <p :class="{ watch: camera.exposure.over_stops < -camera.exposure.room_stops }">
+                {{ stops(camera.exposure.over_stops, camera.exposure.wide_open, camera.exposure.room_stops) }}
               </p>
               <p
                 v-if="camera.exposure.ambient_over_stops != null && camera.sight?.light?.lamps.length"
-                :class="{ watch: camera.exposure.ambient_over_stops < -0.5 }"
+                :class="{ watch: camera.exposure.ambient_over_stops < -camera.exposure.room_stops }"
               >
-                With every lamp off: {{ stops(camera.exposure.ambient_over_stops, camera.exposure.wide_open) }}
+                With every lamp off:
+                {{ stops(camera.exposure.ambient_over_stops, camera.exposure.wide_open, camera.exposure.room_stops) }}
               </p>
             </template>
             <p v-if="camera.in_frame.length" class="watch">

@@ -19,7 +19,7 @@ from ..settings import Settings
 from .framing import angle_deg, clear_radius_mm, crop_factor, depth_of_field_mm, from_lens_mm, nd_stops, width_at_mm
 from .mount import area_in_use, lens_chain
 
-__all__ = ["View", "exposure_of", "filters_on", "view_of", "viewing_findings"]
+__all__ = ["View", "exposure_of", "filters_on", "light_of", "over_stops", "view_of", "viewing_findings"]
 
 _SMALLEST_STOP = 11.0
 """Beyond this an aperture is no remedy: diffraction softens the picture."""
@@ -240,6 +240,13 @@ def light_of(target: Target | None, conditions: Conditions) -> float | None:
     return math.log2(sum(2.0**ev for ev in lit)) if lit else None
 
 
+def over_stops(assembly: Assembly, view: View, light_ev: float, settings: Settings) -> float:
+    """Stops to be taken away as the lens is set, its filters at their least; negative: light is missing."""
+    fps, angle, iso = exposure_of(assembly.build.setting_of(view.body), settings)
+    taken = sum(f.stops[0] for _, f in filters_on(assembly, view.lens))
+    return nd_stops(light_ev, view.t_stop, angle, fps, iso, taken)
+
+
 def _light(assembly: Assembly, view: View, light_ev: float, settings: Settings) -> Finding:
     body = assembly.build.setting_of(view.body)
     fps, angle, iso = exposure_of(body, settings)
@@ -247,7 +254,7 @@ def _light(assembly: Assembly, view: View, light_ev: float, settings: Settings) 
     taken = sum(f.stops[0] for _, f in on)
     more = sum(f.stops[1] for _, f in on) - taken
     """What variable filters can still take."""
-    over = nd_stops(light_ev, view.t_stop, angle, fps, iso, taken)
+    over = over_stops(assembly, view, light_ev, settings)
     about = About(units=(view.lens, view.body))
     at = f"EV {round(light_ev, 1):g} at T{view.t_stop:.1f}, {angle:g}°, {fps:g} fps, ISO {iso:.0f}"
     if -settings.light_room_stops <= over <= more + settings.light_room_stops:

@@ -10,6 +10,7 @@ from __future__ import annotations
 import math
 
 __all__ = [
+    "LIGHT_IN_WORDS",
     "angle_deg",
     "blur_mm",
     "clear_radius_mm",
@@ -22,6 +23,19 @@ __all__ = [
     "width_at_mm",
 ]
 
+LIGHT_IN_WORDS: tuple[tuple[str, float], ...] = (
+    ("sunshine", 15),
+    ("cloudy but bright", 13),
+    ("overcast, open shade", 12),
+    ("just after sunset", 10),
+    ("floodlit stage or pitch", 9),
+    ("well-lit hall, bright street at night", 7),
+    ("home in the evening", 5),
+    ("dim street, candles near", 3),
+    ("dim lamps far off", 0),
+    ("full moon", -3),
+)
+"""What people call a light, and its EV at ISO 100 as exposure tables give it, to a stop or so."""
 _FULL_DIAGONAL_MM = 43.267
 """Diagonal of 36 × 24 mm, to which crop factors refer."""
 

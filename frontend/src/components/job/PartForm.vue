@@ -27,26 +27,17 @@ const air = (change: Partial<Conditions>): Promise<boolean> =>
     conditions: { ...job.parts?.find((p) => p.id === props.part.id)?.conditions, ...change },
   }))
 
-/** Plain words for light, each an EV at ISO 100 of what is lit by it. */
-const LIGHT: Choice[] = [
+const LIGHT = computed<Choice[]>(() => [
   { value: '', text: 'not entered' },
-  { value: '15', text: 'sunshine' },
-  { value: '13', text: 'cloudy but bright' },
-  { value: '12', text: 'overcast, open shade' },
-  { value: '10', text: 'just after sunset' },
-  { value: '9', text: 'floodlit stage or pitch' },
-  { value: '7', text: 'well-lit hall, bright street at night' },
-  { value: '5', text: 'home in the evening' },
-  { value: '3', text: 'dim street, candles near' },
-  { value: '0', text: 'dim lamps far off' },
-  { value: '-3', text: 'full moon' },
-]
+  ...(frame.choices?.light ?? []).map((l) => ({ value: String(l.ev), text: l.words })),
+])
 /** The words nearest to the figure. */
 const inWords = computed(() => {
   const ev = props.part.conditions.light_ev
   if (ev == null) return ''
   const off = (c: Choice): number => Math.abs(Number(c.value) - ev)
-  return LIGHT.slice(1).reduce((best, c) => (off(c) < off(best) ? c : best)).value
+  const [, first, ...others] = LIGHT.value
+  return first ? others.reduce((best, c) => (off(c) < off(best) ? c : best), first).value : ''
 })
 
 const YES = [

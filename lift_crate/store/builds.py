@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime, tzinfo
-from typing import Literal
+from typing import Literal, NamedTuple
 from zoneinfo import ZoneInfo
 
 from psycopg.types.json import Jsonb
@@ -18,7 +18,7 @@ from .database import Connection, build_queries, job_queries, reading, shelf_que
 from .errors import NothingToUndo, StaleEdit, UnitTaken
 from .jobs import JobStore, write_build_content
 
-__all__ = ["BuildState", "BuildStore", "HistoryEntry", "Judge"]
+__all__ = ["BuildState", "BuildStore", "HistoryEntry", "Judge", "Planned"]
 
 _builds = TypeAdapter(Build)
 _settings = TypeAdapter(tuple[UnitSetting, ...], config=ConfigDict(defer_build=True))
@@ -48,6 +48,13 @@ class BuildState:
     taken: dict[str, Claim]
     can_undo: str | None
     can_redo: str | None
+
+
+class Planned(NamedTuple):
+    """Names a build by where it is: that of a rig in a part of the day."""
+
+    part: str
+    rig: str
 
 
 Judge = Callable[[BuildState], None]
@@ -126,7 +133,7 @@ class BuildStore:
     def edit(
         self,
         job_id: str,
-        build_id: str,
+        build: str | Planned,
         version: int,
         operations: tuple[Operation, ...],
         actor: str,
@@ -140,7 +147,7 @@ class BuildStore:
         changed then.
         """
         with writing(self.jobs.pool) as connection:
-            at = self._lock(connection, job_id, build_id, version)
+            build_id, at = self._lock(connection, job_id, build, version)
             state = self._read_on(connection, job_id, build_id, at)
             after = apply_all(state.build, operations, state.catalogue)
             title = "; then ".join(describe(operation, state.catalogue) for operation in operations)
@@ -148,21 +155,27 @@ class BuildStore:
             judge(replace(state, build=after, version=state.version + 1, can_undo=title, can_redo=None))
             return self._save(connection, state, at["job"], after, "do", title, actor)
 
-    def undo(self, job_id: str, build_id: str, version: int, actor: str, judge: Judge = _unjudged) -> BuildState:
+    def undo(self, job_id: str, build: str | Planned, version: int, actor: str, judge: Judge = _unjudged) -> BuildState:
         """Take the last edit back; raises NothingToUndo, StaleEdit, UnitTaken, and what ``judge`` raises."""
-        return self._step(job_id, build_id, version, actor, "undo", judge)
+        return self._step(job_id, build, version, actor, "undo", judge)
 
-    def redo(self, job_id: str, build_id: str, version: int, actor: str, judge: Judge = _unjudged) -> BuildState:
+    def redo(self, job_id: str, build: str | Planned, version: int, actor: str, judge: Judge = _unjudged) -> BuildState:
         """Do the last undone edit again; raises NothingToUndo, StaleEdit, UnitTaken, and what ``judge`` raises."""
-        return self._step(job_id, build_id, version, actor, "redo", judge)
+        return self._step(job_id, build, version, actor, "redo", judge)
 
     @tried_again
     def _step(
-        self, job_id: str, build_id: str, version: int, actor: str, kind: Literal["undo", "redo"], judge: Judge
+        self,
+        job_id: str,
+        build: str | Planned,
+        version: int,
+        actor: str,
+        kind: Literal["undo", "redo"],
+        judge: Judge,
     ) -> BuildState:
-        key = {"job": job_id, "build": build_id}
         with writing(self.jobs.pool) as connection:
-            at = self._lock(connection, job_id, build_id, version)
+            build_id, at = self._lock(connection, job_id, build, version)
+            key = {"job": job_id, "build": build_id}
             find, state_after, content = (
                 (build_queries.last_done, "undone", "before")
                 if kind == "undo"
@@ -184,10 +197,15 @@ class BuildStore:
             if (claim := state.taken.get(unit)) and unit not in state.build.units:
                 raise UnitTaken(unit, f" ({claim.rig}, {claim.build}, until {claim.until})")
 
-    def _lock(self, connection: Connection, job_id: str, build_id: str, version: int) -> dict[str, int]:
-        """Hold gear and build as they are; what shelf and job stand at then."""
+    def _lock(
+        self, connection: Connection, job_id: str, build: str | Planned, version: int
+    ) -> tuple[str, dict[str, int]]:
+        """Hold gear and build as they are; the build's id, and what shelf and job stand at then."""
         # Gear first, then the build: whoever changes gear takes them in this order too.
-        shelf = shelf_queries.share_catalogue(connection)
+        seen = shelf_queries.share_catalogue(connection, job=job_id)
+        build_id = (
+            build if isinstance(build, str) else self.jobs.read_on(connection, job_id, seen)[0].planned(*build).id
+        )
         row = build_queries.lock_build(connection, job=job_id, build=build_id)
         if row is None:
             raise NotInJob("build", build_id)
@@ -200,7 +218,7 @@ class BuildStore:
                 for r in since
             )
             raise StaleEdit(build_id, version, row["version"], told)
-        return {"shelf": shelf["revision"], "job": row["revision"]}
+        return build_id, {"shelf": seen["shelf"], "job": row["revision"]}
 
     def _save(
         self, connection: Connection, state: BuildState, read_at: int, after: Build, kind: str, title: str, actor: str

@@ -157,7 +157,7 @@ class FrameStore:
 
     def _lock(self, connection: Connection, job_id: str, version: int) -> tuple[Job, Catalogue]:
         """Hold gear and the job as they are."""
-        shelf_queries.share_catalogue(connection)
+        shelf_queries.share_catalogue(connection, job=job_id)
         row = job_queries.lock_job(connection, job=job_id)
         if row is None:
             raise NotInJob("job", job_id)

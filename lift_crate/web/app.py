@@ -7,6 +7,7 @@ from collections.abc import Callable
 from pathlib import Path
 from threading import Lock
 from typing import Any
+from urllib.parse import quote
 
 from flask import Response, abort, request, send_from_directory
 from flask_compress import Compress
@@ -123,6 +124,9 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> Open
     return app
 
 
+_LOOKS_AT_A_RIG = ("bench", "compare", "shelf", "sheet", "lenses", "balance", "power")
+
+
 def _screen(name: str = "index.html") -> Response:
     """A built file, or the page itself: the addresses of screens belong to the front end."""
     if name.startswith("api/"):
@@ -139,10 +143,21 @@ def _screen(name: str = "index.html") -> Response:
         abort(404, "The screens are not built yet; './run demo' builds them.")
     page = (_STATIC / "index.html").read_text(encoding="utf-8")
     return Response(
-        page.replace("<script>", f'<script nonce="{nonce()}">', 1),
+        page.replace("<script>", f'{_ahead(name)}<script nonce="{nonce()}">', 1),
         mimetype="text/html",
         headers={"Cache-Control": "no-cache"},
     )
+
+
+def _ahead(name: str) -> str:
+    """What the screen at an address asks for first, fetched while its scripts are still on their way."""
+    job, _, rest = name.partition("/")
+    place, *at = rest.split("/")
+    if len(at) != 2 or place not in _LOOKS_AT_A_RIG:
+        return ""
+    job, part, rig = (quote(each, safe="~") for each in (job, *at))
+    asked = [f"/api/jobs/{job}", f"/api/jobs/{job}/parts/{part}", f"/api/jobs/{job}/parts/{part}/rigs/{rig}"]
+    return "".join(f'<link rel="preload" as="fetch" crossorigin href="{href}">' for href in asked)
 
 
 def _packed(name: str) -> Response | None:

@@ -16,7 +16,7 @@ from ..core.bench.questions import candidates, misfits, places_for, ways_to_fit
 from ..core.bench.remedies import MOST_SHOWN, search_remedies
 from ..core.bench.search import matches
 from ..core.job.job import NotInJob
-from ..store.builds import BuildState, Judge
+from ..store.builds import BuildState, Judge, Planned
 from ..store.errors import StaleEdit
 from . import present
 from . import schema as s
@@ -79,22 +79,20 @@ def redo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
     )
 
 
-def _changed(path: s.RigPath, change: Callable[[str, Judge], BuildState]) -> Response:
+def _changed(path: s.RigPath, change: Callable[[Planned, Judge], BuildState]) -> Response:
     """The Bench after a change of the rig's build, or the refusal of a stale one with the build as it is now.
 
     The build is judged, drawn and written down before it is saved: what cannot be shown is not kept.
     """
-    build = services().builds.planned(path.job, path.part, path.rig)
     shown: list[s.BenchView] = []
 
     def judge(after: BuildState) -> None:
         shown[:] = [bench_view(after, path.part)]
 
     try:
-        state = change(build, judge)
+        state = change(Planned(path.part, path.rig), judge)
     except StaleEdit as error:
-        current = bench_view(services().builds.read(path.job, build), path.part)
-        return lift_crate_response(error, current)
+        return lift_crate_response(error, bench_view(state_of(path), path.part))
     stands = {"version": state.version, "can_undo": state.can_undo, "can_redo": state.can_redo}
     return answer(shown[0].model_copy(update={**stands, "day": part_view_of(state.job, state.catalogue, path.part)}))
 

@@ -109,13 +109,16 @@ def part_view(job_id: str, part_id: str) -> PartView:
     """All camera strips of a part of the day."""
     with services().jobs.reading():
         job, catalogue, _ = services().jobs.read(job_id)
-        return part_view_of(job, catalogue, part_id)
+        against = services().plans.known(job.id, day_asked(job, part_id, WhatIf()))
+        return part_view_of(job, catalogue, part_id, against)
 
 
-def part_view_of(job: Job, catalogue: Catalogue, part_id: str) -> PartView:
-    """The same of a job that was read already: only what changed since it was last asked for is judged."""
+def part_view_of(job: Job, catalogue: Catalogue, part_id: str, against: tuple[Finding, ...] = ()) -> PartView:
+    """The same of a job that was read already: only what changed since it was last asked for is judged.
+
+    ``against``: what stands against the plan of its swaps; a job that was just changed has no plan that stands.
+    """
     conditions = job.part(part_id).conditions
-    against = services().plans.known(job.id, day_asked(job, part_id, WhatIf()))
     planned = job.builds_in(part_id)
     strips = []
     elsewhere: dict[str, list[Finding]] = {"balance": [], "power": []}

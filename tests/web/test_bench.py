@@ -254,6 +254,6 @@ def test_a_change_and_a_look_take_few_statements(client: FlaskClient, monkeypatc
     assert statements(partial(client.post, f"{QUAY}/preview", json={"operations": slide})) <= 2
     for at, operations in enumerate((slide, off), version):
         body = {"version": at, "operations": operations}
-        assert statements(partial(client.post, f"{QUAY}/edits", json=body)) <= 8, said
+        assert statements(partial(client.post, f"{QUAY}/edits", json=body)) <= 7, said
     assert statements(partial(client.get, QUAY)) <= 3
     assert statements(partial(client.get, QUAY.partition("/rigs/")[0])) <= 2

@@ -5,6 +5,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import re
 from dataclasses import replace
 from typing import Any
 
@@ -86,6 +87,18 @@ def test_every_answer_says_what_a_browser_may_do_with_it(client: FlaskClient) ->
         assert "script-src 'self' 'nonce-" in policy
         assert "unsafe-inline" not in policy.partition("style-src")[0]
         assert (headers["X-Content-Type-Options"], headers["Referrer-Policy"]) == ("nosniff", "same-origin")
+
+
+def test_the_page_of_a_rig_names_what_its_screen_asks_for_first(client: FlaskClient) -> None:
+    def ahead(address: str) -> list[str]:
+        page = client.get(address).get_data(as_text=True)
+        return re.findall(r'<link rel="preload" as="fetch" crossorigin href="([^"]*)">', page)
+
+    asked = ahead("/dry-dock-opera/bench/dress/quay")
+    assert QUAY in asked
+    assert [client.get(each).status_code for each in asked] == [200] * 3
+    assert ahead("/jobs") == []
+    assert not any(sign in each for each in ahead('/a/bench/b/"><script>') for sign in '"<>')
 
 
 @pytest.mark.parametrize(

@@ -50,15 +50,19 @@ ON CONFLICT (job_id, build_id, cable) DO UPDATE SET from_unit = excluded.from_un
 
 -- name: claims_of_others
 -- Units that other rigs have in any part of the day in which this build is planned, and until when at the latest.
-SELECT theirs.unit_id AS unit, min(coalesce(rig.label, theirs.serves)) AS rig, string_agg(DISTINCT coalesce(build.label, 'charging plan'), ', ') AS build,
-    max(upper(theirs.during)) AS until
-FROM claim theirs
+WITH theirs AS (
+    SELECT claim.unit_id, claim.job_id, claim.build_id, claim.serves, max(upper(claim.during)) AS until FROM claim
+    WHERE EXISTS (
+        SELECT FROM plan ours JOIN part_of_day part ON part.job_id = ours.job_id AND part.id = ours.part_id
+        WHERE ours.job_id = :job AND ours.build_id = :build AND part.during && claim.during)
+    GROUP BY claim.unit_id, claim.job_id, claim.build_id, claim.serves
+)
+SELECT theirs.unit_id AS unit, min(coalesce(rig.label, theirs.serves)) AS rig,
+    string_agg(DISTINCT coalesce(build.label, 'charging plan'), ', ') AS build, max(theirs.until) AS until
+FROM theirs
 LEFT JOIN build ON build.job_id = theirs.job_id AND build.id = theirs.build_id
 LEFT JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
-WHERE (theirs.job_id <> :job OR build.rig_id IS DISTINCT FROM :rig)
-  AND EXISTS (
-    SELECT FROM plan ours JOIN part_of_day part ON part.job_id = ours.job_id AND part.id = ours.part_id
-    WHERE ours.job_id = :job AND ours.build_id = :build AND part.during && theirs.during)
+WHERE theirs.job_id <> :job OR build.rig_id IS DISTINCT FROM :rig
 GROUP BY theirs.unit_id;
 
 -- name: add_edit!

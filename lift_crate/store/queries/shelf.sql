@@ -57,8 +57,8 @@ LEFT JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
 JOIN part_of_day part ON part.job_id = :job AND part.id = :part AND part.during && claim.during;
 
 -- name: share_catalogue^
--- The shelf as it is stays so until the transaction ends; others may hold it too.
-SELECT revision FROM catalogue_revision FOR SHARE;
+-- The shelf as it is stays so until the transaction ends; others may hold it too. What it and a job stand at.
+SELECT shelf.revision AS shelf, job.revision AS job FROM catalogue_revision shelf LEFT JOIN job ON job.id = :job FOR SHARE OF shelf;
 
 -- name: jobs_with_units
 -- Ids of the jobs whose builds have one of these units.

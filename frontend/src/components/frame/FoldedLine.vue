@@ -1,12 +1,20 @@
 <script setup lang="ts">
-import { useWindowScroll } from '@vueuse/core'
-import { computed } from 'vue'
+import { useEventListener } from '@vueuse/core'
+import { computed, ref } from 'vue'
 import { useJob } from '../../stores/job'
 import CountMarks from './CountMarks.vue'
 
 /** On a phone, once the page is scrolled: ribbon and strips as one line; a tap brings them back. */
 const store = useJob()
-const { y } = useWindowScroll()
+const y = ref(0)
+useEventListener(
+  window,
+  'scroll',
+  () => {
+    y.value = window.scrollY
+  },
+  { passive: true },
+)
 const FOLDS_AT = 130
 const folded = computed(() => y.value > FOLDS_AT)
 const strip = computed(() => store.strips?.strips.find((s) => s.rig === store.camera) ?? null)

@@ -10,7 +10,7 @@ import sys
 import time
 from collections.abc import Iterable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, NoReturn
 
 import click
 
@@ -35,21 +35,24 @@ def main() -> None:
 @click.option("--json", "as_json", is_flag=True, help="For machines.")
 def check(file: Path, as_json: bool) -> None:
     """Judge a job FILE: exit 0 without Stops, 1 with, 2 when it cannot be read."""
+    report = _report(_read(file, as_json))
+    click.echo(json.dumps(report, indent=1, ensure_ascii=False, allow_nan=False) if as_json else _as_text(report))
+    sys.exit(1 if report["stops"] else 0)
+
+
+def _read(file: Path, as_json: bool) -> JobFile:
+    """The job of a file; ends the program with 2 where it cannot be read."""
     from .formats.job_file import BadJobFile, Problem, parse
 
     try:
-        job_file = parse(file.read_bytes())
+        return parse(file.read_bytes())
     except OSError as error:
         _unreadable([Problem("$", f"{file} cannot be read: {error.strerror}")], as_json)
     except BadJobFile as error:
         _unreadable(error.problems, as_json)
-    else:
-        report = _report(job_file)
-        click.echo(json.dumps(report, indent=1, ensure_ascii=False, allow_nan=False) if as_json else _as_text(report))
-        sys.exit(1 if report["stops"] else 0)
 
 
-def _unreadable(problems: Iterable[Problem], as_json: bool) -> None:
+def _unreadable(problems: Iterable[Problem], as_json: bool) -> NoReturn:
     if as_json:
         click.echo(json.dumps({"problems": [{"path": p.path, "message": p.message} for p in problems]}, indent=1))
     else:
@@ -59,11 +62,14 @@ def _unreadable(problems: Iterable[Problem], as_json: bool) -> None:
 
 
 def _report(file: JobFile) -> dict[str, Any]:
-    """Every rig in every part of the day: figures and call-outs."""
-    from .core.callouts import Level
+    """Every rig in every part of the day: figures and call-outs, with value, limit, unit, spread and working."""
+    from pydantic import TypeAdapter
+
+    from .core.drawings.figures import Figures, figures_of
     from .core.job.job import evaluate_job
     from .formats.job_file import catalogue_of
 
+    plain = TypeAdapter(Figures)
     rigs: list[dict[str, Any]] = []
     for part, rig, build, judged in evaluate_job(file.job, catalogue_of(file)):
         held, first = judged.stand.carried, judged.stand.first_empty
@@ -81,11 +87,7 @@ def _report(file: JobFile) -> dict[str, Any]:
                 "draw_w": round(judged.stand.draw_w, 2),
                 **_hours(first),
                 "hours_needed": part.conditions.untouched_h,
-                "call_outs": [
-                    {"code": f.code, "level": f.level.name.lower(), "key": f.key, "text": f.text}
-                    for f in judged.findings
-                    if f.level > Level.CLEAR
-                ],
+                **plain.dump_python(figures_of(judged), mode="json", exclude={"draw_w"}),
             }
         )
     counts = [c["level"] for r in rigs for c in r["call_outs"]]
@@ -101,10 +103,10 @@ def _report(file: JobFile) -> dict[str, Any]:
 def _hours(first: PackRun | None) -> dict[str, Any]:
     """Hours of the pack that ends first, or why there are none to tell."""
     if first is None:
-        return {"hours": None, "hours_missing": "no pack"}
+        return {"hours": None, "ends_first": None, "hours_missing": "no pack"}
     if not math.isfinite(first.hours):
-        return {"hours": None, "hours_missing": f"{first.pack} feeds nothing that draws"}
-    return {"hours": round(first.hours, 3), "hours_missing": None}
+        return {"hours": None, "ends_first": None, "hours_missing": f"{first.pack} feeds nothing that draws"}
+    return {"hours": round(first.hours, 3), "ends_first": first.pack, "hours_missing": None}
 
 
 def _as_text(report: dict[str, Any]) -> str:
@@ -120,6 +122,79 @@ def _as_text(report: dict[str, Any]) -> str:
         )
         lines += [f"  {c['level'].capitalize():5}  {c['code']}: {c['text']}" for c in rig["call_outs"]] or ["  clear"]
     return "\n".join(lines)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--part", default="", help="Only the day of this part; without it every day.")
+@click.option("--json", "as_json", is_flag=True, help="For machines.")
+def plan(file: Path, part: str, as_json: bool) -> None:
+    """Plan the swaps of a job FILE: exit 0 when every day holds, 1 when one does not, 2 when it cannot be read."""
+    from .core.job.job import NotInJob
+
+    job_file = _read(file, as_json)
+    try:
+        days = _plans(job_file, part)
+    except NotInJob as error:
+        raise click.UsageError(str(error)) from None
+    report = {"job": job_file.job.id, "title": job_file.job.title, "days": days}
+    click.echo(json.dumps(report, indent=1, ensure_ascii=False, allow_nan=False) if as_json else _plans_as_text(days))
+    sys.exit(0 if all(day["holds"] for day in days) else 1)
+
+
+def _plans(file: JobFile, part: str) -> list[dict[str, Any]]:
+    """Every day of a job, or that of a part, planned: packs, swaps, charging, what stands against it and cures."""
+    from dataclasses import asdict
+
+    from .core.callouts import Level
+    from .core.drawings.figures import call_out_figures
+    from .core.swaps.card import swaps_of
+    from .core.swaps.day import days_of
+    from .core.swaps.what_if import WhatIf, day_asked, plan_the_day, verdict_of
+    from .formats.job_file import catalogue_of
+
+    catalogue, found = catalogue_of(file), []
+    for first in [part] if part else [day[0].id for day in days_of(file.job)]:
+        day = plan_the_day(file.job, catalogue, day_asked(file.job, first, WhatIf()), (), lambda *_: False)
+        if day.plan is None:
+            continue
+        verdict = verdict_of(day)
+        found.append(
+            {
+                "part": day_asked(file.job, first, WhatIf()).part,
+                "verdict": verdict.text,
+                "holds": verdict.level < Level.STOP,
+                "packs": day.plan.packs,
+                "least_packs": day.plan.least,
+                "proven": day.plan.proven,
+                "bring": dict(day.plan.bring),
+                "swaps": [{**asdict(swap), "at": swap.at.isoformat()} for swap in swaps_of(day.problem, day.plan)],
+                "charges": [asdict(charge) for charge in day.plan.charges],
+                "step_min": day.problem.step_min,
+                "call_outs": [asdict(call_out_figures(f)) for f in day.findings if f.level > Level.CLEAR],
+                "cures": [asdict(cure) for cure in day.cures],
+            }
+        )
+    return found
+
+
+def _plans_as_text(days: list[dict[str, Any]]) -> str:
+    lines: list[str] = []
+    for day in days:
+        proven = "the fewest" if day["proven"] else f"best found, at least {day['least_packs']} are needed"
+        lines.append(f"{day['part']}: {day['verdict']}; {day['packs']} packs ({proven})")
+        lines += [f"  bring {count} × {name}" for name, count in day["bring"].items()]
+        for swap in day["swaps"]:
+            out = f", {swap['pack_out']} out to {swap['take_to']}" if swap["pack_out"] else ""
+            who = f" ({swap['person']})" if swap["person"] else ""
+            at = f"{swap['at'][:10]} {swap['at'][11:16]}"
+            lines.append(f"  {at}  {swap['label']}: {swap['pack_in']} in from {swap['bring_from']}{out}{who}")
+        lines += [f"  {c['level'].capitalize():5}  {c['code']}: {c['text']}" for c in day["call_outs"]]
+        lines += [
+            f"  Fix    {c['title']}: {'works' if c['works'] else str(c['bring']) + ' short'}" for c in day["cures"]
+        ]
+        lines.append("")
+    return "\n".join(lines) or "Nothing runs on packs."
 
 
 @main.command("demo-file")

@@ -23,8 +23,10 @@ INTERFACES = (
         id="shoe", label="accessory shoe", kind="shoe", female="shoe", male="foot", spins_deg=(0, 180), holding_nm=0.2
     ),
     Interface(id="rail", label="38 mm dovetail", kind="rail", female="clamp", male="plate", spins_deg=(0, 180)),
-    Interface(id="near", label="Near mount", kind="lens", flange_mm=19.0, spins_deg=(0,)),
-    Interface(id="far", label="Far mount", kind="lens", flange_mm=52.0, spins_deg=(0,)),
+    Interface(
+        id="near", label="Near mount", kind="lens", flange_mm=19.0, spins_deg=(0,), contacts=("autofocus", "iris")
+    ),
+    Interface(id="far", label="Far mount", kind="lens", flange_mm=52.0, spins_deg=(0,), contacts=("autofocus",)),
     Interface(id="close", label="Close mount", kind="lens", flange_mm=22.0, spins_deg=(0,)),
     Interface(id="front-77", label="77 mm filter thread", kind="front"),
     Interface(id="wedge", label="wedge battery plate", kind="battery", spins_deg=(0,), carries_power=True),

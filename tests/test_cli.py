@@ -8,12 +8,13 @@ import subprocess
 import sys
 from pathlib import Path
 
+import numpy as np
 import pytest
 from click.testing import CliRunner
 from flask.testing import FlaskClient
 
 from lift_crate.cli import main
-from lift_crate.formats.job_file import JobFile, dump
+from lift_crate.formats.job_file import JobFile, catalogue_of, dump
 
 ROOT = Path(__file__).parent.parent
 
@@ -71,3 +72,64 @@ def test_the_export_has_the_same_call_outs_as_the_screen(client: FlaskClient, tm
         assert [c["text"] for c in rig["call_outs"]] == [f["text"] for f in bench["findings"] if f["level"] != "clear"]
         assert rig["payload_g"] == round(bench["figures"]["payload_g"], 1)
         assert rig["hours"] == round(bench["figures"]["hours"], 3)
+
+
+def test_the_figures_of_a_check_are_those_of_the_api_and_add_up(
+    client: FlaskClient, demo_path: Path, demo: JobFile
+) -> None:
+    report = json.loads(CliRunner().invoke(main, ["check", str(demo_path), "--json"]).output)
+    rig = next(r for r in report["rigs"] if (r["part"], r["rig"]) == ("dress", "dock-floor"))
+    told = client.get("/api/jobs/dry-dock-opera/parts/dress/rigs/dock-floor/figures").get_json()["figures"]
+    assert {k: rig[k] for k in told if k != "draw_w"} == {k: v for k, v in told.items() if k != "draw_w"}
+    # The CG again, from the poses and each model's own.
+    catalogue = catalogue_of(demo)
+    carried = {p["unit"]: p for p in rig["parts"]}
+    build = demo.job.planned("dress", "dock-floor")
+    beyond = set(build.subtree(rig["carried"]["support"]))
+    on = [u for u in carried if u not in beyond]
+    cables = [k for k in build.links if {k.from_unit, k.to_unit} & set(on)]
+    masses = np.array([catalogue.mass_of(u)[0] or 0.0 for u in on])
+    places = np.array(
+        [
+            np.array(carried[u]["rotation"]) @ np.array(catalogue.cg_of(u, build.setting_of(u).focal_mm)[0])
+            + carried[u]["at_mm"]
+            for u in on
+        ]
+    )
+    # Half of a cable hangs at each of its sockets.
+    for link in cables:
+        for unit, port in ((link.from_unit, link.from_port), (link.to_unit, link.to_port)):
+            if unit in on:
+                half = (catalogue.mass_of(link.cable)[0] or 0.0) / 2
+                at = np.array(carried[unit]["rotation"]) @ np.array(catalogue.model_of(unit).port(port).at)
+                masses = np.append(masses, half)
+                places = np.vstack([places, at + carried[unit]["at_mm"]])
+    assert masses.sum() == pytest.approx(rig["carried"]["payload_g"])
+    assert masses @ places / masses.sum() == pytest.approx(rig["carried"]["cg_mm"], abs=1e-6)
+    assert rig["ends_first"] == next(p["pack"] for p in rig["packs"] if p["first"])
+    assert rig["carried"]["factor"] == 1.5
+    for each in (*rig["call_outs"], *rig["clear"]):
+        if each["headroom"] is not None:
+            assert each["headroom"] == pytest.approx(each["limit"] - each["value"])
+    assert any(each["working"] for each in rig["clear"])
+
+
+def test_the_swaps_of_a_file_are_planned_without_a_server(demo: JobFile, demo_path: Path, tmp_path: Path) -> None:
+    whole = CliRunner().invoke(main, ["plan", str(demo_path), "--part", "acts-1-2", "--json"])
+    assert whole.exit_code == 1, whole.output
+    (day,) = json.loads(whole.output)["days"]
+    assert (day["part"], day["holds"]) == ("arrival", False)
+    assert day["bring"]
+    assert any(cure["works"] for cure in day["cures"])
+    assert day["packs"] >= day["least_packs"] > 0
+    assert [s["at"] for s in day["swaps"]] == sorted(s["at"] for s in day["swaps"])
+    document = json.loads(dump(demo))
+    document["job"]["plan"] = [a for a in document["job"]["plan"] if a["rig"] == "quay" and a["part"] == "act-3"]
+    document["job"]["charging"]["boxes"] = []
+    path = tmp_path / "small.json"
+    path.write_text(json.dumps(document))
+    small = CliRunner().invoke(main, ["plan", str(path)])
+    assert small.exit_code == 0, small.output
+    assert "The day holds; 1 packs" in small.output or "The day holds; 2 packs" in small.output
+    assert CliRunner().invoke(main, ["plan", str(path), "--part", "nowhere"]).exit_code == 2
+    assert CliRunner().invoke(main, ["plan", str(tmp_path / "none.json")]).exit_code == 2

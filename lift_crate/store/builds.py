@@ -233,6 +233,7 @@ class BuildStore:
             body=after.body,
             use=after.use,
             held_by=after.held_by,
+            grip=after.grip,
             version=version,
             settings=Jsonb(_settings.dump_python(after.settings, mode="json", exclude_defaults=True)),
             kind=kind,

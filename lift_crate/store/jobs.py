@@ -181,6 +181,7 @@ class JobStore:
                     settings=_unit_settings.validate_python(r["settings"]),
                     use=r["use"],
                     held_by=r["held_by"],
+                    grip=r["grip"],
                 )
             )
         job = Job(
@@ -469,6 +470,7 @@ def add_builds(
                     "settings": _json(_unit_settings, build.settings),
                     "use": build.use,
                     "held_by": build.held_by,
+                    "grip": build.grip,
                     "ordinal": rig.builds.index(build),
                     "version": versions.get(build.id, 1),
                 }

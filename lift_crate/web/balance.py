@@ -6,6 +6,7 @@ from flask import Response
 from flask_openapi3.models.tag import Tag
 
 from ..core.balance.checks import DIRECTIONS, needed_deg
+from ..core.balance.ratings import hands_report
 from ..core.balance.report import (
     AXES,
     FRICTION_NM,
@@ -15,7 +16,7 @@ from ..core.balance.report import (
     torques_at,
     zoom_hours,
 )
-from ..core.balance.see_saw import holds, see_saw_report
+from ..core.balance.see_saw import see_saw_report
 from ..core.balance.stale import changes_between, fingerprint
 from ..core.balance.steps import Order, cards, pre_flight, seen_at
 from ..core.bench.levellers import levellers
@@ -152,6 +153,7 @@ def _view(state: BuildState, part: str, query: b.BalanceQuery) -> b.BalanceView:
         head=head_report(stand.assembly, held, stand.settings),
         stand=tip_over(stand.assembly, held, stand.settings, stand.conditions),
         mount=mounted(stand.assembly, held, stand.settings, state.job.target_of(state.rig)),
+        hands=hands_report(stand),
     )
 
 
@@ -252,7 +254,6 @@ def _gimbal(
             for x in kept
         ],
         proposals=learnt,
-        holds=holds(stand),
     )
 
 

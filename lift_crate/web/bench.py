@@ -15,6 +15,7 @@ from ..core.bench.exchange import exchanges
 from ..core.bench.questions import candidates, misfits, places_for, ways_to_fit
 from ..core.bench.remedies import MOST_SHOWN, search_remedies
 from ..core.bench.search import matches
+from ..core.drawings.figures import Figures, figures_of
 from ..core.job.job import NotInJob
 from ..store.builds import BuildState, Judge, Planned
 from ..store.errors import StaleEdit
@@ -220,6 +221,33 @@ def _places(bench: Bench, unit: str) -> list[PlaceView]:
         )
         for p in places_for(bench, unit)
     ]
+
+
+class EveryFigureView(Told):
+    """All figures of a rig in a part of the day."""
+
+    job: str
+    part: str
+    rig: str
+    build: str
+    version: int
+    figures: Figures
+
+
+@api.get("/figures", responses={200: EveryFigureView, **READ}, operation_id="readFigures")
+def read_figures(path: s.RigPath) -> Response:
+    """Every figure of the rig as it is: poses, masses, packs, gimbal, cables, call-outs and clear checks."""
+    state = state_of(path)
+    return answer(
+        EveryFigureView(
+            job=path.job,
+            part=path.part,
+            rig=state.rig.id,
+            build=state.build.id,
+            version=state.version,
+            figures=figures_of(bench_of(state, path.part).whole),
+        )
+    )
 
 
 @api.get("/places/<string:unit>", responses={200: PlacesView, **READ}, operation_id="readPlaces")

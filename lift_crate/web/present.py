@@ -125,6 +125,7 @@ def _row(
         joint_text = parent.label
     zoom = model.lens.focal_mm if model.lens and model.lens.focal_mm[0] < model.lens.focal_mm[1] else None
     areas = model.body.areas if model.body else ()
+    widest = model.lens.widest_stop_at(setting.focal_mm or model.lens.focal_mm[0]) if model.lens else None
     return s.RowView(
         unit=unit,
         title=model.title,
@@ -142,7 +143,7 @@ def _row(
         area=(setting.area or areas[0].id) if areas else None,
         focal_range_mm=zoom,
         focal_mm=(setting.focal_mm or zoom[0]) if zoom else None,
-        stops=(model.lens.stop, setting.stop or model.lens.stop) if model.lens else None,
+        stops=(widest, max(setting.stop or 0.0, widest)) if widest else None,
         exposure=_exposure(judged.stand, unit),
         pictures=[{"id": f.id, "label": f.label} for f in model.body.formats] if model.body else [],
         picture=picture.id if (picture := picture_in_use(judged.stand.assembly, unit)) else None,

@@ -7,8 +7,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..core.balance.ratings import HandsReport
 from ..core.balance.report import SlideTarget
-from ..core.balance.see_saw import Hold, SeeSawReport
+from ..core.balance.see_saw import SeeSawReport
 from ..core.balance.steps import Card, Symptom
 from ..core.bench.levellers import Leveller
 from ..core.bench.proposal import Proposal
@@ -170,7 +171,6 @@ class GimbalBalance(Told):
     changes: list[ChangeView]
     records: list[RecordView]
     proposals: tuple[Proposal, ...]
-    holds: tuple[Hold, ...]
 
 
 class BalanceView(Told):
@@ -194,6 +194,7 @@ class BalanceView(Told):
     head: HeadReport | None
     stand: TipOver | None
     mount: Mounted | None
+    hands: HandsReport
 
 
 class LevellersView(Told):

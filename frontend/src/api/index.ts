@@ -58,6 +58,7 @@ import type {
   RemediesView,
   Removed,
   Replace,
+  GripAs,
   HoldBy,
   ReplacedView,
   ScaleView,
@@ -78,7 +79,7 @@ import type {
 } from './schema.gen'
 
 export type Operation =
-  Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | HoldBy | Strip
+  Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | HoldBy | GripAs | Strip
 
 /** An edit of a job; what is left out of it stays as it is. */
 export type JobOperation = JobEditRequest['operations'][number]

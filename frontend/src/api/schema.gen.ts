@@ -483,6 +483,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/figures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every figure of the rig as it is: poses, masses, packs, gimbal, cables, call-outs and clear checks. */
+        get: operations["readFigures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/fit": {
         parameters: {
             query?: never;
@@ -1575,6 +1592,7 @@ export interface components {
             /** Findings */
             findings: components["schemas"]["FindingView"][];
             gimbal: components["schemas"]["GimbalBalance"] | null;
+            hands: components["schemas"]["HandsReport"];
             head: components["schemas"]["HeadReport"] | null;
             /** Job */
             job: string;
@@ -1737,6 +1755,11 @@ export interface components {
              */
             screen?: "none" | "fixed" | "tilting" | "hinged left";
             /**
+             * Shutters
+             * @default []
+             */
+            shutters?: number[];
+            /**
              * Stabilised
              * @default none
              * @enum {string}
@@ -1779,6 +1802,11 @@ export interface components {
         Build: {
             /** Body */
             body: string;
+            /**
+             * Grip
+             * @default null
+             */
+            grip?: string | null;
             /**
              * Held By
              * @default null
@@ -1849,6 +1877,24 @@ export interface components {
             stiffness?: "thin" | "ordinary" | "stiff";
         };
         /**
+         * CableFigures
+         * @description A cable against the way it goes, mm.
+         */
+        CableFigures: {
+            /** Cable */
+            cable: string;
+            /** Crosses Axes */
+            crosses_axes: boolean;
+            /** From Unit */
+            from_unit: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Needs Mm */
+            needs_mm: number;
+            /** To Unit */
+            to_unit: string;
+        };
+        /**
          * CableView
          * @description A cable of the build and where it runs.
          */
@@ -1876,6 +1922,39 @@ export interface components {
             to_text: string;
             /** To Unit */
             to_unit: string;
+        };
+        /**
+         * CallOutFigures
+         * @description A call-out, or a check that is clear: value against limit, one deviation of the value, and the working.
+         */
+        CallOutFigures: {
+            /** Code */
+            code: string;
+            /** Headroom */
+            headroom: number | null;
+            /** Key */
+            key: string;
+            /**
+             * Level
+             * @enum {string}
+             */
+            level: "clear" | "note" | "watch" | "stop";
+            /** Limit */
+            limit: number | null;
+            /** Port */
+            port: string | null;
+            /** Spread */
+            spread: number | null;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+            /** Units */
+            units: string[];
+            /** Value */
+            value: number | null;
+            /** Working */
+            working: components["schemas"]["Working"][];
         };
         /**
          * CameraOnPlan
@@ -1937,7 +2016,7 @@ export interface components {
             /** Note */
             note: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
             /**
              * Owner
              * @enum {string}
@@ -2012,6 +2091,46 @@ export interface components {
             id: string;
             /** Takes */
             takes: string;
+        };
+        /**
+         * CarriedFigures
+         * @description What carries the build and how: the support, the handling and its factor on loads, the grip of the hands.
+         */
+        CarriedFigures: {
+            /** Cg Mm */
+            cg_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Cg Sd Mm */
+            cg_sd_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Factor */
+            factor: number;
+            /** Front Nm */
+            front_nm: number;
+            /** Grip */
+            grip: string | null;
+            /** Handling */
+            handling: string;
+            /** Kind */
+            kind: string;
+            /** Payload G */
+            payload_g: number;
+            /** Payload Sd G */
+            payload_sd_g: number;
+            /** Roll Deg */
+            roll_deg: number;
+            /** Support */
+            support: string | null;
+            /** Tilt Deg */
+            tilt_deg: number;
+            /** Total G */
+            total_g: number;
         };
         /**
          * CarryAs
@@ -2728,7 +2847,7 @@ export interface components {
          */
         EditRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
             /** Version */
             version: number;
         };
@@ -2896,6 +3015,23 @@ export interface components {
             message: string;
         };
         /**
+         * EveryFigureView
+         * @description All figures of a rig in a part of the day.
+         */
+        EveryFigureView: {
+            /** Build */
+            build: string;
+            figures: components["schemas"]["Figures"];
+            /** Job */
+            job: string;
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Version */
+            version: number;
+        };
+        /**
          * ExchangesView
          * @description What could take the place of a unit, best first.
          */
@@ -2914,7 +3050,7 @@ export interface components {
             /** Left */
             left: string[];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** Unit */
@@ -3071,6 +3207,27 @@ export interface components {
             right: number | null;
             /** Unit */
             unit: string;
+        };
+        /**
+         * Figures
+         * @description Everything that is known of a build in a part of the day.
+         */
+        Figures: {
+            /** Cables */
+            cables: components["schemas"]["CableFigures"][];
+            /** Call Outs */
+            call_outs: components["schemas"]["CallOutFigures"][];
+            carried: components["schemas"]["CarriedFigures"];
+            /** Clear */
+            clear: components["schemas"]["CallOutFigures"][];
+            /** Draw W */
+            draw_w: number;
+            gimbal: components["schemas"]["GimbalFigures"] | null;
+            hands: components["schemas"]["HandsReport"];
+            /** Packs */
+            packs: components["schemas"]["PackFigures"][];
+            /** Parts */
+            parts: components["schemas"]["PartFigures"][];
         };
         /**
          * FiguresView
@@ -3469,8 +3626,6 @@ export interface components {
             changes: components["schemas"]["ChangeView"][];
             /** Gives Up First */
             gives_up_first: string | null;
-            /** Holds */
-            holds: components["schemas"]["Hold"][];
             /** Hours */
             hours: number | null;
             /** Hours Balanced */
@@ -3576,6 +3731,24 @@ export interface components {
             vertical: components["schemas"]["SlideRange"];
         };
         /**
+         * GimbalFigures
+         * @description The balance on a gimbal.
+         */
+        GimbalFigures: {
+            /** Hours */
+            hours: number | null;
+            /** Hours Balanced */
+            hours_balanced: number | null;
+            /** Motors */
+            motors: components["schemas"]["MotorFigures"][];
+            /** Power W */
+            power_w: number | null;
+            /** Reach */
+            reach: components["schemas"]["ReachFigures"][];
+            /** Slides */
+            slides: components["schemas"]["SlideFigures"][];
+        };
+        /**
          * GimbalMove
          * @description What a kind of work asks of a gimbal: tilt (lens up negative),
          *     roll and pan from, to; lean of the handle, degrees.
@@ -3659,6 +3832,22 @@ export interface components {
             share?: number;
         };
         /**
+         * GripAs
+         * @description Say how hands hold the rig, by a name in the job's settings; None: as is usual on its support.
+         */
+        GripAs: {
+            /**
+             * Grip
+             * @default null
+             */
+            grip?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "grip";
+        };
+        /**
          * GrownView
          * @description The build after some more steps: what was done, what is left, and how it stands.
          */
@@ -3672,7 +3861,7 @@ export interface components {
             /** Left */
             left: string[];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Why */
@@ -3696,7 +3885,7 @@ export interface components {
              */
             monitor?: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
             /**
              * Receiver
              * @default false
@@ -3729,6 +3918,22 @@ export interface components {
              * @default false
              */
             trigger?: boolean;
+        };
+        /**
+         * HandsReport
+         * @description What a build asks of whoever holds it, and what keeps it steady; rules of thumb.
+         */
+        HandsReport: {
+            look: components["schemas"]["Look"];
+            /** Reaction S */
+            reaction_s: number | null;
+            /** Repeatable */
+            repeatable: boolean;
+            steady: components["schemas"]["Steadiness"];
+            /** Take Min */
+            take_min: number;
+            /** Ways */
+            ways: components["schemas"]["Hold"][];
         };
         /**
          * HeadData
@@ -3871,6 +4076,11 @@ export interface components {
         Hold: {
             /** Carried G */
             carried_g: number;
+            /**
+             * Chosen
+             * @default false
+             */
+            chosen?: boolean;
             /** Minutes */
             minutes: number | null;
             /** Name */
@@ -3901,6 +4111,21 @@ export interface components {
             job: string;
             /** Title */
             title: string;
+        };
+        /**
+         * Input
+         * @description One figure that went into a computation, and where it came from.
+         */
+        Input: {
+            /** Name */
+            name: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "measured" | "catalogue" | "assumed" | "setting" | "computed" | "job";
+            /** Value */
+            value: string;
         };
         /**
          * InputView
@@ -4396,7 +4621,7 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -4447,6 +4672,21 @@ export interface components {
             to_port: string;
             /** To Unit */
             to_unit: string;
+        };
+        /**
+         * Look
+         * @description The box around what stands on the support, l, its mass in g, and what that looks like.
+         */
+        Look: {
+            /** Litres */
+            litres: number;
+            /** Mass G */
+            mass_g: number;
+            /**
+             * Size
+             * @enum {string}
+             */
+            size: "discreet" | "ordinary" | "impressive";
         };
         /**
          * MadeGear
@@ -4764,6 +5004,22 @@ export interface components {
             label: string;
         };
         /**
+         * MotorFigures
+         * @description A motor: what it holds at worst, cables included, N·m, and its share of the continuous torque.
+         */
+        MotorFigures: {
+            /** Axis */
+            axis: string;
+            /** Pull Nm */
+            pull_nm: number;
+            /** Rated Nm */
+            rated_nm: number;
+            /** Share */
+            share: number;
+            /** Torque Nm */
+            torque_nm: number;
+        };
+        /**
          * MotorLoadView
          * @description What a motor holds.
          */
@@ -4997,6 +5253,24 @@ export interface components {
             resistance_ohm: number;
         };
         /**
+         * PackFigures
+         * @description A pack run down under its load.
+         */
+        PackFigures: {
+            /** Ended By */
+            ended_by: string;
+            /** Feeds */
+            feeds: string[];
+            /** First */
+            first: boolean;
+            /** Hours */
+            hours: number | null;
+            /** Load W */
+            load_w: number;
+            /** Pack */
+            pack: string;
+        };
+        /**
          * PackView
          * @description A pack under its load.
          */
@@ -5034,16 +5308,20 @@ export interface components {
                 number,
                 number
             ][];
+            /** Light Ev */
+            light_ev: number | null;
             /** Needed Deg */
             needed_deg: number | null;
             /** Pairs */
             pairs: components["schemas"]["PairView"][];
+            /** Plates */
+            plates: components["schemas"]["PlateView"][];
             /** Width M */
             width_m: number | null;
         };
         /**
          * PairView
-         * @description A lens model on the body: how it joins, what it covers and shows.
+         * @description A lens model on a body model: how it joins, what it covers and shows, how dark it may be.
          */
         PairView: {
             /** Angles Deg */
@@ -5053,8 +5331,17 @@ export interface components {
             ] | null;
             /** Area */
             area: string | null;
+            /** Body */
+            body: string;
+            /** Body Title */
+            body_title: string;
             /** Close Focus Mm */
             close_focus_mm: number | null;
+            /** Darkest Ev */
+            darkest_ev: [
+                number,
+                number
+            ] | null;
             /** Equivalent Mm */
             equivalent_mm: [
                 number,
@@ -5078,12 +5365,17 @@ export interface components {
             join: "straight" | "adapter" | "to hire" | "no";
             /** Lens */
             lens: string;
+            /** Loses */
+            loses: string[];
             /** Mass G */
             mass_g: number | null;
             /** T Known */
             t_known: boolean;
-            /** T Stop */
-            t_stop: number;
+            /** T Stops */
+            t_stops: [
+                number,
+                number
+            ];
             /** Through */
             through: string | null;
             /** Title */
@@ -5095,6 +5387,42 @@ export interface components {
                 number,
                 number
             ] | null;
+        };
+        /**
+         * PartFigures
+         * @description A unit where it stands: origin and axes of its model in the rig frame, and its mass.
+         */
+        PartFigures: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Mass G */
+            mass_g: number | null;
+            /** Model */
+            model: string;
+            /** Rotation */
+            rotation: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Unit */
+            unit: string;
         };
         /**
          * PartLine
@@ -5316,12 +5644,23 @@ export interface components {
          * @description A picture a body puts out, and the rate its cables must carry.
          */
         PictureFormat: {
+            /**
+             * Bits
+             * @default null
+             */
+            bits?: (8 | 10 | 12 | 14 | 16) | null;
             /** Gbps */
             gbps: number;
             /** Id */
             id: string;
             /** Label */
             label: string;
+            /**
+             * Sampling
+             * @default
+             * @enum {string}
+             */
+            sampling?: "" | "4:2:0" | "4:2:2" | "4:4:4" | "raw";
         };
         /**
          * PictureKept
@@ -5362,7 +5701,7 @@ export interface components {
             /** Onto */
             onto: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
             /** Port */
             port: string;
         };
@@ -5401,6 +5740,22 @@ export interface components {
             revision: number;
             /** Same */
             same: number;
+        };
+        /**
+         * PlateView
+         * @description A mount plate for the body: lenses that it opens and closes against what is in front now.
+         */
+        PlateView: {
+            /** Closes */
+            closes: string[];
+            /** On */
+            on: boolean;
+            /** Opens */
+            opens: string[];
+            /** Title */
+            title: string;
+            /** Units */
+            units: string[];
         };
         /**
          * Port
@@ -5574,7 +5929,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
         };
         /**
          * ProblemView
@@ -5742,6 +6097,28 @@ export interface components {
              * @default null
              */
             range_m?: number | null;
+        };
+        /**
+         * ReachFigures
+         * @description Range of an axis, degrees from level, and what meets at its ends.
+         */
+        ReachFigures: {
+            /** Axis */
+            axis: string;
+            /** High Deg */
+            high_deg: number;
+            /** High Hits */
+            high_hits: [
+                string,
+                string
+            ] | null;
+            /** Low Deg */
+            low_deg: number;
+            /** Low Hits */
+            low_hits: [
+                string,
+                string
+            ] | null;
         };
         /**
          * ReachView
@@ -5986,7 +6363,7 @@ export interface components {
             /** Exchanges */
             exchanges: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Title */
@@ -6384,8 +6761,6 @@ export interface components {
             hands_g: number | null;
             /** Hands Signed G */
             hands_signed_g: number | null;
-            /** Holds */
-            holds: components["schemas"]["Hold"][];
             /** Kind */
             kind: string;
             /** Mass G */
@@ -6840,6 +7215,22 @@ export interface components {
             min_mm: number;
         };
         /**
+         * SlideFigures
+         * @description A slide of a gimbal: the number to set on its scale, ± two deviations, travel left and missing, mm.
+         */
+        SlideFigures: {
+            /** Left Mm */
+            left_mm: number;
+            /** Name */
+            name: string;
+            /** Reading */
+            reading: number;
+            /** Short Mm */
+            short_mm: number;
+            /** Two Sigma Mm */
+            two_sigma_mm: number;
+        };
+        /**
          * SlideRange
          * @description A gimbal slide: travel in mm, and its printed scale, reading = zero + direction·slide.
          */
@@ -7141,9 +7532,25 @@ export interface components {
             /** Lens */
             lens: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
+        };
+        /**
+         * Steadiness
+         * @description Where a pair's steadiness comes from, 0 to 4, and the moments of inertia about its CG: roll, tilt, pan, kg·m².
+         */
+        Steadiness: {
+            /** Inertia */
+            inertia: [
+                number,
+                number,
+                number
+            ];
+            /** Rating */
+            rating: number;
+            /** Source */
+            source: string;
         };
         /**
          * Step
@@ -7397,6 +7804,12 @@ export interface components {
              */
             light_ev?: number | null;
             /**
+             * Look
+             * @default
+             * @enum {string}
+             */
+            look?: "" | "discreet" | "ordinary" | "impressive";
+            /**
              * Mains M
              * @default null
              */
@@ -7421,6 +7834,12 @@ export interface components {
              * @default null
              */
             width_mm?: number | null;
+            /**
+             * Worked By
+             * @default two hands
+             * @enum {string}
+             */
+            worked_by?: "two hands" | "one hand" | "nobody";
         };
         /**
          * Thing
@@ -7908,7 +8327,7 @@ export interface components {
         WayView: {
             effect: components["schemas"]["EffectView"] | null;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** To Hire */
@@ -7931,6 +8350,21 @@ export interface components {
             now_deg: number;
             /** Widest Deg */
             widest_deg: number;
+        };
+        /**
+         * Working
+         * @description A formula, the same with its numbers, and the inputs.
+         */
+        Working: {
+            /** Formula */
+            formula: string;
+            /**
+             * Inputs
+             * @default []
+             */
+            inputs?: components["schemas"]["Input"][];
+            /** Numbers */
+            numbers: string;
         };
         /**
          * WorkingView
@@ -8008,13 +8442,16 @@ export type BodyData = components['schemas']['BodyData'];
 export type Box = components['schemas']['Box'];
 export type Build = components['schemas']['Build'];
 export type Cable = components['schemas']['Cable'];
+export type CableFigures = components['schemas']['CableFigures'];
 export type CableView = components['schemas']['CableView'];
+export type CallOutFigures = components['schemas']['CallOutFigures'];
 export type CameraOnPlan = components['schemas']['CameraOnPlan'];
 export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
 export type Card = components['schemas']['Card'];
 export type CardData = components['schemas']['CardData'];
 export type CardSlot = components['schemas']['CardSlot'];
+export type CarriedFigures = components['schemas']['CarriedFigures'];
 export type CarryAs = components['schemas']['CarryAs'];
 export type CaseData = components['schemas']['CaseData'];
 export type ChainEdgeView = components['schemas']['ChainEdgeView'];
@@ -8056,6 +8493,7 @@ export type Elevation = components['schemas']['Elevation'];
 export type ElsewhereLine = components['schemas']['ElsewhereLine'];
 export type ElsewhereView = components['schemas']['ElsewhereView'];
 export type ErrorLine = components['schemas']['ErrorLine'];
+export type EveryFigureView = components['schemas']['EveryFigureView'];
 export type ExchangesView = components['schemas']['ExchangesView'];
 export type ExchangeView = components['schemas']['ExchangeView'];
 export type Exposure = components['schemas']['Exposure'];
@@ -8065,6 +8503,7 @@ export type FieldInfo = components['schemas']['FieldInfo'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FieldsView = components['schemas']['FieldsView'];
 export type Figure = components['schemas']['Figure'];
+export type Figures = components['schemas']['Figures'];
 export type FiguresView = components['schemas']['FiguresView'];
 export type FilterData = components['schemas']['FilterData'];
 export type FindingView = components['schemas']['FindingView'];
@@ -8077,13 +8516,16 @@ export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
 export type GimbalBalance = components['schemas']['GimbalBalance'];
 export type GimbalData = components['schemas']['GimbalData'];
+export type GimbalFigures = components['schemas']['GimbalFigures'];
 export type GimbalMove = components['schemas']['GimbalMove'];
 export type GimbalReadView = components['schemas']['GimbalReadView'];
 export type GimbalRequest = components['schemas']['GimbalRequest'];
 export type Grip = components['schemas']['Grip'];
+export type GripAs = components['schemas']['GripAs'];
 export type GrownView = components['schemas']['GrownView'];
 export type GrowRequest = components['schemas']['GrowRequest'];
 export type HandleData = components['schemas']['HandleData'];
+export type HandsReport = components['schemas']['HandsReport'];
 export type HeadData = components['schemas']['HeadData'];
 export type HeadReport = components['schemas']['HeadReport'];
 export type HeadStep = components['schemas']['HeadStep'];
@@ -8094,6 +8536,7 @@ export type HistoryView = components['schemas']['HistoryView'];
 export type Hold = components['schemas']['Hold'];
 export type HoldBy = components['schemas']['HoldBy'];
 export type Imported = components['schemas']['Imported'];
+export type Input = components['schemas']['Input'];
 export type InputView = components['schemas']['InputView'];
 export type Interface = components['schemas']['Interface'];
 export type InterfaceBody = components['schemas']['InterfaceBody'];
@@ -8120,6 +8563,7 @@ export type LevellersView = components['schemas']['LevellersView'];
 export type Light = components['schemas']['Light'];
 export type LightChoice = components['schemas']['LightChoice'];
 export type Link = components['schemas']['Link'];
+export type Look = components['schemas']['Look'];
 export type MadeGear = components['schemas']['MadeGear'];
 export type MadeRequest = components['schemas']['MadeRequest'];
 export type MadeView = components['schemas']['MadeView'];
@@ -8138,6 +8582,7 @@ export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelPreview = components['schemas']['ModelPreview'];
 export type ModelView = components['schemas']['ModelView'];
 export type Moment = components['schemas']['Moment'];
+export type MotorFigures = components['schemas']['MotorFigures'];
 export type MotorLoadView = components['schemas']['MotorLoadView'];
 export type MountData = components['schemas']['MountData'];
 export type Mounted = components['schemas']['Mounted'];
@@ -8147,9 +8592,11 @@ export type NewFinding = components['schemas']['NewFinding'];
 export type NewJob = components['schemas']['NewJob'];
 export type Outline = components['schemas']['Outline'];
 export type Pack = components['schemas']['Pack'];
+export type PackFigures = components['schemas']['PackFigures'];
 export type PackView = components['schemas']['PackView'];
 export type PairsView = components['schemas']['PairsView'];
 export type PairView = components['schemas']['PairView'];
+export type PartFigures = components['schemas']['PartFigures'];
 export type PartLine = components['schemas']['PartLine'];
 export type PartOfDay = components['schemas']['PartOfDay'];
 export type PartSummary = components['schemas']['PartSummary'];
@@ -8168,6 +8615,7 @@ export type PlacesView = components['schemas']['PlacesView'];
 export type PlaceView = components['schemas']['PlaceView'];
 export type PlanBuild = components['schemas']['PlanBuild'];
 export type PlanView = components['schemas']['PlanView'];
+export type PlateView = components['schemas']['PlateView'];
 export type Port = components['schemas']['Port'];
 export type PortView = components['schemas']['PortView'];
 export type PowerView = components['schemas']['PowerView'];
@@ -8178,6 +8626,7 @@ export type PutThing = components['schemas']['PutThing'];
 export type Question = components['schemas']['Question'];
 export type QuietView = components['schemas']['QuietView'];
 export type RadioData = components['schemas']['RadioData'];
+export type ReachFigures = components['schemas']['ReachFigures'];
 export type ReachView = components['schemas']['ReachView'];
 export type ReadLoadView = components['schemas']['ReadLoadView'];
 export type Recipe = components['schemas']['Recipe'];
@@ -8225,6 +8674,7 @@ export type ShelfView = components['schemas']['ShelfView'];
 export type Sight = components['schemas']['Sight'];
 export type Signal = components['schemas']['Signal'];
 export type Slide = components['schemas']['Slide'];
+export type SlideFigures = components['schemas']['SlideFigures'];
 export type SlideRange = components['schemas']['SlideRange'];
 export type SlideRangeView = components['schemas']['SlideRangeView'];
 export type SlideTarget = components['schemas']['SlideTarget'];
@@ -8242,6 +8692,7 @@ export type StarterView = components['schemas']['StarterView'];
 export type StarterWant = components['schemas']['StarterWant'];
 export type StartsView = components['schemas']['StartsView'];
 export type StartView = components['schemas']['StartView'];
+export type Steadiness = components['schemas']['Steadiness'];
 export type Step = components['schemas']['Step'];
 export type StepRequest = components['schemas']['StepRequest'];
 export type Strip = components['schemas']['Strip'];
@@ -8270,6 +8721,7 @@ export type Watched = components['schemas']['Watched'];
 export type WaysView = components['schemas']['WaysView'];
 export type WayView = components['schemas']['WayView'];
 export type Wedge = components['schemas']['Wedge'];
+export type Working = components['schemas']['Working'];
 export type WorkingView = components['schemas']['WorkingView'];
 export type ZoomPoint = components['schemas']['ZoomPoint'];
 export type ZoomView = components['schemas']['ZoomView'];
@@ -11626,6 +12078,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExchangesView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readFigures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EveryFigureView"];
                 };
             };
             /** @description Sent by a page of another site */

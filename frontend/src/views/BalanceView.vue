@@ -20,9 +20,11 @@ import FrameShell from '../components/frame/FrameShell.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
 import { fixed, grams, hours, signed } from '../lib/format'
+import { useBench } from '../stores/bench'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
+const bench = useBench()
 const opened = ref('')
 const { found, problem, load, show } = useLoad<BalanceView>()
 const order = ref<'' | 'tilt first' | 'roll first'>('')
@@ -51,6 +53,12 @@ async function removeBalance(id: number, removed: boolean): Promise<void> {
   } catch (error) {
     problem.value = error as Problem
   }
+}
+
+/** How hands hold it is part of the build, and can be undone there. */
+async function holdAs(grip: string): Promise<void> {
+  await bench.open(here.value)
+  if (await bench.edit({ op: 'grip', grip })) await look()
 }
 
 /** Where an axis is turned to and something hits, when that is looked at. */
@@ -178,7 +186,7 @@ const keys: KeyLine[] = [
                   and without cables
                 </p>
                 <ZoomChart v-if="found.gimbal.zoom" :zoom="found.gimbal.zoom" @ends="ends = $event" />
-                <HoldTimes :holds="found.gimbal.holds" />
+                <HoldTimes :hands="found.hands" @choose="holdAs" />
                 <EarlierBalances :records="found.gimbal.records" :names="NAMES" @remove="removeBalance" />
               </div>
             </div>
@@ -207,8 +215,10 @@ const keys: KeyLine[] = [
           :saw="found.see_saw"
           :head="found.head"
           :stand="found.stand"
+          :hands="found.hands"
           :place="here"
           @taken="look"
+          @grip="holdAs"
         />
         <MountPanel v-else-if="found.mount" :mount="found.mount" />
         <StandsAgainst v-model="opened" what="balance" :findings="found.findings" :place="here" @taken="look"

@@ -43,6 +43,23 @@ const focal = (f: readonly [number, number]): string =>
   Math.abs(f[0] - f[1]) < 0.5 ? fixed(f[0], 0) : `${fixed(f[0], 0)}–${fixed(f[1], 0)}`
 const wide = (w: readonly [number, number]): string =>
   Math.abs(w[0] - w[1]) < 0.005 ? fixed(w[0], 2) : `${fixed(w[0], 2)} to ${fixed(w[1], 2)}`
+const ALL = '*'
+/** Aperture at both ends, and how dark a scene it still exposes against the light there is. */
+const opening = (p: PairView): string => {
+  const [near, far] = p.t_stops
+  return `${p.t_known ? 'T' : 'f/'}${fixed(near, 1)}${far - near > 0.05 ? ` to ${fixed(far, 1)}` : ''}`
+}
+function dark(p: PairView): { text: string; short: boolean } | null {
+  if (!p.darkest_ev) return null
+  const [near, far] = p.darkest_ev
+  const light = found.value?.light_ev ?? null
+  const ends = far - near > 0.05 ? `${fixed(near, 1)} to ${fixed(far, 1)}` : fixed(near, 1)
+  if (light === null) return { text: `exposes down to EV ${ends}`, short: false }
+  const room = light - far
+  return room < 0
+    ? { text: `EV ${ends}: ${fixed(-room, 1)} stops short here`, short: true }
+    : { text: `EV ${ends}: ${fixed(room, 1)} stops in hand here`, short: false }
+}
 const JOINS = { straight: 'joins with', adapter: 'through', 'to hire': 'only with', no: 'does not join' } as const
 const need = computed(() => (found.value?.needed_deg == null ? null : at(found.value.needed_deg)))
 const keys: KeyLine[] = [
@@ -72,20 +89,34 @@ const keys: KeyLine[] = [
           >
             {{ b.title }}
           </BButton>
+          <BButton :aria-pressed="found.body === ALL" @click="body = ALL">Whole package</BButton>
           <BLink class="btn btn-secondary" :to="{ name: 'bench', params: { job, part, rig } }">Bench</BLink>
         </header>
+        <section v-if="found.plates.length" class="plates" aria-label="Mount plates">
+          <p v-for="m in found.plates" :key="m.title" :class="{ on: m.on }">
+            <b>{{ m.title }}</b>
+            <span>{{ m.on ? 'on now' : 'instead' }} · {{ m.units.join(', ') }}</span>
+            <template v-if="!m.on">
+              <span v-if="m.opens.length">opens {{ m.opens.join(', ') }}</span>
+              <span v-if="m.closes.length" class="closes">closes {{ m.closes.join(', ') }}</span>
+              <span v-if="!m.opens.length && !m.closes.length">the same lenses join</span>
+            </template>
+          </p>
+        </section>
         <div class="lens-axis" aria-hidden="true">
           <span class="who"></span
           ><span class="scale"
             ><i v-for="m in MARKS" :key="m" :style="{ left: `${at(m)}%` }">{{ m }}°</i></span
           ><span class="facts"></span>
         </div>
-        <div v-for="p in found.pairs" :key="p.lens" class="lens-row">
+        <div v-for="p in found.pairs" :key="`${p.body} ${p.lens}`" class="lens-row">
           <span class="who">
             <b>{{ p.title }}</b>
+            <small v-if="found.body === ALL">on {{ p.body_title }}</small>
             <small :class="{ stop: p.join === 'no', watch: p.join === 'to hire' }"
               >{{ JOINS[p.join] }} {{ p.through ?? '' }}</small
             >
+            <small v-if="p.loses.length">loses {{ p.loses.join(', ') }}</small>
             <small :class="{ stop: !p.area }"
               >{{ p.area ? `covers ${p.area}${p.full ? '' : ', not all'}` : 'covers no recorded area' }} ·
               {{ p.free.length ? `free: ${p.free.join(', ')}` : `none free of ${String(p.units.length)}` }}</small
@@ -118,16 +149,17 @@ const keys: KeyLine[] = [
                 : 'no picture from there'
             }}</span>
             <span
-              >{{ p.t_known ? 'T' : 'f/' }}{{ p.t_stop }} ·
+              >{{ opening(p) }} ·
               {{ p.close_focus_mm === null ? 'close focus unknown' : `from ${fixed(p.close_focus_mm / 1000, 2)} m` }} ·
               {{ p.mass_g === null ? '?' : grams(p.mass_g) }} g</span
             >
+            <span v-if="dark(p)" :class="{ stop: dark(p)?.short }">{{ dark(p)?.text }}</span>
           </span>
         </div>
         <p class="caution">
           Bars: angle of view across, wide to the left. Full: the whole sensor; striped: a smaller recorded area;
-          dashed: cannot be mounted with what is free. The line is what this position needs<template
-            v-if="found.gaps_deg.length"
+          dashed: cannot be mounted with what is free. EV: the darkest scene that is exposed right wide open at the
+          body’s highest sensitivity. The line is what this position needs<template v-if="found.gaps_deg.length"
             >; shaded: angles that no lens here reaches</template
           >.
         </p>
@@ -138,6 +170,25 @@ const keys: KeyLine[] = [
 </template>
 
 <style>
+.plates {
+  display: grid;
+  gap: var(--gap-2);
+  padding: var(--gap-4) 0;
+  font-size: var(--t-2);
+}
+.plates p {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-2) var(--gap-7);
+  border-left: 4px solid var(--rule);
+  padding-left: var(--gap-5);
+}
+.plates p.on {
+  border-left-color: var(--mark);
+}
+.plates .closes {
+  color: var(--ink-2);
+}
 .lenses {
   grid-area: bench / bench / foot / foot;
   overflow-y: auto;

@@ -7,12 +7,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..geometry import STANDARD_GRAVITY, Array
 from ..stand import Stand
-from ..support.hands import hold_minutes, see_saw
-from ..support.load import support_point
+from ..support.hands import SeeSaw, hold_minutes, see_saw
+from ..support.load import Carried, support_point
 
 __all__ = [
     "WORTH_NM",
@@ -20,13 +20,20 @@ __all__ = [
     "Hold",
     "SeeSawReport",
     "Twist",
-    "holds",
+    "hold_ways",
     "see_saw_report",
     "twists",
     "verdict",
 ]
 
 _SHOULDER_REACH_M = 0.10
+_ON_THE_SHOULDER = "on the shoulder, hands at the grip"
+_USUAL = {
+    "hand": "two hands, close to the body",
+    "shoulder": _ON_THE_SHOULDER,
+    "gimbal": "twin grips, close to the body",
+}
+"""How hands hold a rig on each support where its build says nothing."""
 WORTH_NM = 0.05
 """What makes a rig less uneven by less than this is not worth the work."""
 
@@ -40,6 +47,8 @@ class Hold:
     name: str
     carried_g: float
     minutes: float | None
+    chosen: bool = False
+    """It is how this build is held."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,7 +91,6 @@ class SeeSawReport:
     hands_signed_g: float | None
     arms: tuple[Arm, ...]
     """Greatest moment first."""
-    holds: tuple[Hold, ...]
     twists: tuple[Twist, ...]
 
 
@@ -91,13 +99,9 @@ def see_saw_report(stand: Stand) -> SeeSawReport:
     held, assembly = stand.carried, stand.assembly
     data = assembly.catalogue.model_of(held.support).support if held.support else None
     payload = held.payload
-    pad_x = (
-        float(payload.cg_mm[0]) - held.front_nm / (payload.mass_g * STANDARD_GRAVITY * 1e-6) if payload.mass_g else 0.0
-    )
+    pad_x = _pad_x(held)
     grip, grip_x = _grip(stand)
-    hands = None
-    if held.kind == "shoulder" and grip_x is not None and abs(grip_x - pad_x) > 1:
-        hands = see_saw(payload.mass_g, float(payload.cg_mm[0]), pad_x, grip_x)
+    hands = _on_hands(stand, pad_x, grip_x)
     beyond = set(assembly.build.subtree(held.support)) if held.support and data else set()
     parts = [
         _arm(p.unit, p.mass_g, float(p.cg_mm[0]) - pad_x)
@@ -119,9 +123,22 @@ def see_saw_report(stand: Stand) -> SeeSawReport:
         hands.hands_g if hands else None,
         hands.hands_signed_g if hands else None,
         tuple(parts),
-        holds(stand, hands.hands_g if hands else None),
         twists(stand),
     )
+
+
+def _pad_x(held: Carried) -> float:
+    """Where the pad, pivot or palm is along the rig: from the moment about it."""
+    mass_g = held.payload.mass_g
+    return float(held.payload.cg_mm[0]) - held.front_nm / (mass_g * STANDARD_GRAVITY * 1e-6) if mass_g else 0.0
+
+
+def _on_hands(stand: Stand, pad_x: float, grip_x: float | None) -> SeeSaw | None:
+    """What the hands at the grip of a shoulder rig carry; None for every other rig."""
+    payload = stand.carried.payload
+    if stand.carried.kind != "shoulder" or grip_x is None or abs(grip_x - pad_x) <= 1:
+        return None
+    return see_saw(payload.mass_g, float(payload.cg_mm[0]), pad_x, grip_x)
 
 
 def _tips_deg(stand: Stand, ahead_mm: float) -> float:
@@ -157,11 +174,12 @@ def _hands(stand: Stand) -> Iterator[_Hand]:
         yield _Hand(unit, assembly.pose(unit).point((low + high) / 2))
 
 
-def holds(stand: Stand, hands_g: float | None = None) -> tuple[Hold, ...]:
-    """Ways to hold the rig on its support, longest last to give up; on
-    a shoulder ``hands_g`` is what the hands carry.
+def hold_ways(stand: Stand) -> tuple[Hold, ...]:
+    """Ways to hold a build on its support, the one that lasts longest first; on a
+    shoulder the hands carry what they do not leave to the pad.
     """
     held, settings = stand.carried, stand.settings
+    hands = _on_hands(stand, _pad_x(held), _grip(stand)[1])
     found = [
         Hold(
             name,
@@ -171,15 +189,17 @@ def holds(stand: Stand, hands_g: float | None = None) -> tuple[Hold, ...]:
         for name, grip in settings.grips.items()
         if held.kind in grip.on
     ]
-    if held.kind == "shoulder" and hands_g is not None:
-        found.append(
-            Hold(
-                "on the shoulder, hands at the grip",
-                hands_g,
-                hold_minutes(hands_g, _SHOULDER_REACH_M, held_nm=settings.held_nm),
-            )
-        )
-    return tuple(sorted(found, key=lambda h: -(math.inf if h.minutes is None else h.minutes)))
+    if hands:
+        minutes = hold_minutes(hands.hands_g, _SHOULDER_REACH_M, held_nm=settings.held_nm)
+        found.append(Hold(_ON_THE_SHOULDER, hands.hands_g, minutes))
+    found.sort(key=lambda h: -(math.inf if h.minutes is None else h.minutes))
+    now = _held_as([way.name for way in found], stand.assembly.build.grip, held.kind)
+    return tuple(replace(way, chosen=way.name == now) for way in found)
+
+
+def _held_as(names: list[str], said: str | None, kind: str) -> str | None:
+    """The way a build is held: as it says, else as is usual, else the one that lasts longest."""
+    return next((name for name in (said, _USUAL.get(kind), *names) if name in names), None)
 
 
 def twists(stand: Stand) -> tuple[Twist, ...]:

@@ -136,6 +136,7 @@ _LABELS: Mapping[str, str] = {
     "LensData.gears": "Toothed rings",
     "LensData.rings": "Rings turn",
     "BodyData.iso": "ISO, lowest and highest",
+    "BodyData.shutters": "Shutter times it offers, 1/s",
     "BodyData.areas": "Recorded areas",
     "BodyData.formats": "Output pictures",
     "Electrical.cutoff_v": "Stops at",

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Annotated, Literal
 
 import numpy as np
-from annotated_types import Ge, Le, MinLen
+from annotated_types import Ge, Le, MaxLen, MinLen
 
 from ..geometry import Vec3
 from ..quantities import Coordinate, Identifier, Label, NotNegative, Positive
@@ -54,6 +54,8 @@ class PictureFormat:
     id: Identifier
     label: Label
     gbps: Positive
+    bits: Literal[8, 10, 12, 14, 16] | None = None
+    sampling: Literal["", "4:2:0", "4:2:2", "4:4:4", "raw"] = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -67,6 +69,8 @@ class BodyData:
     """What it puts out, its usual one first."""
     iso: tuple[Positive, Positive] | None = None
     """Lowest and highest sensitivity of its usual picture profile."""
+    shutters: Annotated[tuple[Positive, ...], MaxLen(60)] = ()
+    """Shutter times it offers, as parts of a second: 50 is 1/50 s. None: any angle."""
     screen: Literal["none", "fixed", "tilting", "hinged left"] = "none"
     touch_focus: bool = False
     autofocus: Literal["none", "slow", "dependable"] = "none"
@@ -143,6 +147,17 @@ class LensData:
     def zooms(self) -> bool:
         """True when it has more than one focal length."""
         return self.focal_mm[0] < self.focal_mm[1]
+
+    def widest_stop_at(self, focal_mm: float) -> float:
+        """Widest aperture at a focal length, f: even steps of stops for even steps of focal length between the ends.
+
+        N = N₁·(N₂/N₁)^s with s = log(f/f₁)/log(f₂/f₁), ends held.
+        """
+        if self.long_stop is None or not self.zooms:
+            return self.stop
+        first, last = self.focal_mm
+        share = math.log(min(max(focal_mm, first), last) / first) / math.log(last / first)
+        return self.stop * float((self.long_stop / self.stop) ** share)
 
     def cg_at(self, focal_mm: float) -> Vec3 | None:
         """CG at a focal length, linear between the stated points, ends clamped."""

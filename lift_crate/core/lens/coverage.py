@@ -75,7 +75,7 @@ def view_of(assembly: Assembly) -> View | None:
         factor *= adapter.factor if adapter else 1.0
     setting = assembly.build.setting_of(chain[-1])
     focal = min(max(setting.focal_mm or data.focal_mm[0], data.focal_mm[0]), data.focal_mm[1])
-    stop = max(setting.stop or data.stop, data.stop)
+    stop = max(setting.stop or 0.0, data.widest_stop_at(focal))
     t_stop = (data.t_stop or data.stop) * stop / data.stop
     return View(
         body, chain[-1], data, area, factor, focal * factor, stop * factor, t_stop * factor, data.t_stop is not None

@@ -5,7 +5,8 @@ Formulas: docs/formulas.md §2, 'Lens to body'.
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Mapping, Sequence
+from dataclasses import dataclass
 
 import numpy as np
 
@@ -18,7 +19,20 @@ from ..rig.build import Catalogue
 from ..rig.layout import Layout
 from ..settings import Settings
 
-__all__ = ["adapter_models", "adapter_thickness_mm", "area_in_use", "lens_chain", "lens_findings"]
+__all__ = [
+    "AUTOFOCUS",
+    "STABILISER",
+    "adapter_models",
+    "adapter_thickness_mm",
+    "area_in_use",
+    "lens_chain",
+    "lens_findings",
+    "lens_keeps",
+    "losses_through",
+]
+
+AUTOFOCUS, STABILISER = "autofocus", "stabiliser power"
+"""What contacts carry that a check asks for, by its name in an interface's contacts."""
 
 
 def adapter_thickness_mm(lens_mount: Interface, body_mount: Interface) -> float | None:
@@ -74,6 +88,81 @@ def _lens_chain(layout: Layout) -> tuple[str, ...]:
         at = onwards
 
 
+@dataclass(frozen=True, slots=True)
+class Lost:
+    """What does not get through one adapter: to the body it goes on, or through the adapter itself."""
+
+    unit: str
+    through: tuple[str, ...]
+    """Lost in the adapter."""
+    beyond: tuple[str, ...]
+    """The mount on its body's side has no contacts for it."""
+    mount: str
+    """That mount, as it is called."""
+
+
+def lens_keeps(assembly: Assembly) -> frozenset[str] | None:
+    """Functions of the lens that reach the body; None: it sits on the body's own mount, nothing is lost."""
+    found = assembly.layout.once(_losses)
+    return None if found is None else found[0]
+
+
+def _losses(layout: Layout) -> tuple[frozenset[str], tuple[Lost, ...]] | None:
+    """From the lens inwards: contacts of its mount, less what each adapter and each mount behind it has not."""
+    chain = layout.once(_lens_chain)
+    if len(chain) < 2:
+        return None
+    _, own = layout.ports[layout.row[chain[-1]] - 1]
+    inwards = [(unit, layout.models[layout.row[unit]]) for unit in reversed(chain[:-1])]
+    return losses_through(layout.catalogue.interfaces, own.interface, inwards)
+
+
+def losses_through(
+    interfaces: Mapping[str, Interface], mount: str, inwards: Iterable[tuple[str, GearModel]]
+) -> tuple[frozenset[str], tuple[Lost, ...]]:
+    """What of a lens mount's contacts gets through some adapters, the one on the lens first, and what each takes."""
+    kept, lost = set(interfaces[mount].contacts), []
+    for name, model in inwards:
+        if model.adapter is None:
+            continue
+        rear = interfaces[model.port(model.adapter.toward_body).interface]
+        through = [each for each in model.adapter.loses if each in kept]
+        kept.difference_update(through)
+        beyond = sorted(kept - set(rear.contacts))
+        kept.difference_update(beyond)
+        if through or beyond:
+            lost.append(Lost(name, tuple(through), tuple(beyond), rear.label))
+    return frozenset(kept), tuple(lost)
+
+
+def _lost_findings(layout: Layout) -> tuple[Finding, ...]:
+    found = layout.once(_losses)
+    lens = layout.once(_lens_chain)[-1] if found else ""
+    data = layout.catalogue.model_of(lens).lens if found else None
+    told = []
+    for lost in found[1] if found else ():
+        gone = (*lost.through, *lost.beyond)
+        dead = [
+            word
+            for has, what, word in (
+                (data and data.autofocus, AUTOFOCUS, "its autofocus"),
+                (data and data.stabilised, STABILISER, "its stabiliser"),
+            )
+            if has and what in gone
+        ]
+        told.append(
+            Finding(
+                code="lens.adapter_loses",
+                level=Level.NOTE,
+                about=About(units=(lost.unit,)),
+                text=f"Through {lost.unit} the lens loses: {', '.join(gone)}."
+                + (f" {lost.mount} has no contacts for {', '.join(lost.beyond)}." if lost.beyond else "")
+                + (f" {lens} works without {' and '.join(dead)}." if dead else ""),
+            )
+        )
+    return tuple(told)
+
+
 def lens_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
     """Findings on what is in front of the body."""
     body = assembly.build.body
@@ -94,6 +183,7 @@ def lens_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
         yield from _adapter(assembly, unit, settings)
         adapter = models.model_of(unit).adapter
         factor *= adapter.factor if adapter else 1.0
+    yield from assembly.layout.once(_lost_findings)
     yield from _circle(assembly, body, lens_unit, area, factor)
     yield from _lens_support(assembly, chain, settings)
 
@@ -164,13 +254,6 @@ def _adapter(assembly: Assembly, unit: str, settings: Settings) -> Iterator[Find
             limit=wanted,
             unit="mm",
             working=(_flange_working(lens_mount, body_mount, wanted),),
-        )
-    if model.adapter.loses:
-        yield Finding(
-            code="lens.adapter_loses",
-            level=Level.NOTE,
-            about=About(units=(unit,)),
-            text=f"Through {unit} the lens loses: {', '.join(model.adapter.loses)}.",
         )
 
 

@@ -11,14 +11,23 @@ from dataclasses import dataclass
 from typing import Literal
 
 from ..fit.adapters import AdapterChain, all_chains, half_for
-from ..gear.model import GearModel, Port
+from ..gear.model import GearModel, Port, mates
 from ..gear.optical import LensData, RecordedArea
 from ..rig.assembly import Assembly
 from ..rig.build import Catalogue, Target
-from .framing import angle_deg, crop_factor, width_at_mm
-from .mount import lens_chain
+from .framing import angle_deg, crop_factor, exposure_ev, width_at_mm
+from .mount import lens_chain, losses_through
 
-__all__ = ["Pair", "bodies_of", "front_mount", "gaps_deg", "needed_angle_deg", "pairs"]
+__all__ = [
+    "Pair",
+    "PlateChoice",
+    "bodies_of",
+    "front_mount",
+    "gaps_deg",
+    "needed_angle_deg",
+    "pairs",
+    "plate_choices",
+]
 
 Join = Literal["straight", "adapter", "to hire", "no"]
 
@@ -40,6 +49,25 @@ class Pair:
     """Shortest and longest, through reducers."""
     units: tuple[str, ...]
     free: tuple[str, ...]
+    loses: tuple[str, ...] = ()
+    """Functions of the lens that do not reach the body."""
+
+    @property
+    def t_stops(self) -> tuple[float, float]:
+        """Widest aperture at the shortest and at the longest focal length, through reducers; f where no T is known."""
+        factor = self.focal_mm[0] / self.data.focal_mm[0]
+        wide = (self.data.t_stop or self.data.stop) * factor
+        return wide, wide * (self.data.long_stop or self.data.stop) / self.data.stop
+
+    def darkest_ev(self, fps: float, shutter_deg: float) -> tuple[float, float] | None:
+        """Darkest scene, EV at ISO 100, that is exposed right wide open at the body's highest sensitivity, at both ends
+        of the zoom; None where the body's sensitivity is not known.
+        """
+        iso = self.body.body.iso if self.body.body else None
+        if iso is None:
+            return None
+        wide, long = (exposure_ev(stop, shutter_deg / 360 / fps, iso[1]) for stop in self.t_stops)
+        return wide, long
 
     @property
     def works(self) -> bool:
@@ -101,7 +129,7 @@ def pairs(
     for body in bodies:
         mount = mounts[body.id]
         ways = chains[mount.interface, mount.gender] if mount else {}
-        found += [_pair(body, ways.get(lens.half) if lens.half else None, lens, free_set) for lens in here]
+        found += [_pair(catalogue, body, ways.get(lens.half) if lens.half else None, lens, free_set) for lens in here]
     return found
 
 
@@ -137,7 +165,7 @@ def front_mount(assembly: Assembly) -> Port | None:
     )
 
 
-def _pair(body: GearModel, chain: AdapterChain | None, lens: _Lens, free: frozenset[str]) -> Pair:
+def _pair(catalogue: Catalogue, body: GearModel, chain: AdapterChain | None, lens: _Lens, free: frozenset[str]) -> Pair:
     factor = math.prod(link.model.adapter.factor for link in chain.links if link.model.adapter) if chain else 1.0
     areas = sorted(body.body.areas, key=lambda a: -a.width_mm * a.height_mm) if body.body else []
     covered = next((a for a in areas if a.diagonal_mm <= lens.data.image_circle_mm * factor), None)
@@ -152,7 +180,64 @@ def _pair(body: GearModel, chain: AdapterChain | None, lens: _Lens, free: frozen
         (lens.data.focal_mm[0] * factor, lens.data.focal_mm[1] * factor),
         lens.units,
         tuple(u for u in lens.units if u in free),
+        _lost(catalogue, lens, chain),
     )
+
+
+def _lost(catalogue: Catalogue, lens: _Lens, chain: AdapterChain | None) -> tuple[str, ...]:
+    """What of the contacts of a lens does not get through the adapters between it and the body."""
+    if chain is None or not chain.links or lens.half is None:
+        return ()
+    inwards = [(link.model.id, link.model) for link in reversed(chain.links)]
+    _, lost = losses_through(catalogue.interfaces, lens.half[0], inwards)
+    return tuple(what for each in lost for what in (*each.through, *each.beyond))
+
+
+@dataclass(frozen=True, slots=True)
+class PlateChoice:
+    """A mount plate of the shelf on a body: lenses it opens and closes against what is in front now, by their ids."""
+
+    plate: GearModel
+    units: tuple[str, ...]
+    on: bool
+    """It is the one that is on."""
+    opens: tuple[str, ...]
+    closes: tuple[str, ...]
+
+
+def plate_choices(
+    catalogue: Catalogue, free: Iterable[str], body: GearModel, front: Port | None
+) -> tuple[PlateChoice, ...]:
+    """Mount plates for a body, and what each would open and close: lenses that join with it straight or by an adapter
+    that is here; empty where the body takes none. ``front``: the mount that is in front now, if a plate is on.
+    """
+    seat, free_now = _lens_port(catalogue, body), tuple(free)
+    if seat is None:
+        return ()
+    units: dict[str, list[str]] = {}
+    for unit in catalogue.shelf:
+        units.setdefault(unit.model, []).append(unit.id)
+    found: list[tuple[GearModel, Port]] = []
+    for name in units:
+        model = catalogue.model(name)
+        if model.kind == "mount plate" and model.adapter:
+            rear, outer = model.port(model.adapter.toward_body), model.port(model.adapter.toward_part)
+            if mates(seat, rear):
+                found.append((model, outer))
+
+    def joining(mount: Port | None) -> set[str]:
+        fronts = {body.id: mount} if mount else None
+        return {p.lens.id for p in pairs(catalogue, free_now, fronts, body.id) if p.join in ("straight", "adapter")}
+
+    now = joining(front) if front else set()
+    choices = []
+    for model, outer in sorted(found, key=lambda each: each[0].title):
+        there = joining(outer)
+        on = front is not None and (outer.interface, outer.gender) == (front.interface, front.gender)
+        choices.append(
+            PlateChoice(model, tuple(units[model.id]), on, tuple(sorted(there - now)), tuple(sorted(now - there)))
+        )
+    return tuple(choices)
 
 
 def _join(chain: AdapterChain | None) -> Join:

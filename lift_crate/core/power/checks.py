@@ -159,6 +159,25 @@ def _findings(
     yield from _backups(graph, extra_w, conditions, settings)
 
 
+def fed_findings(graph: PowerGraph) -> Iterator[Finding]:
+    """Devices that do not record while they are fed by a cable."""
+    for unit in graph.layout.units:
+        model = graph.layout.catalogue.model_of(unit)
+        if model.recording is None or model.recording.while_fed:
+            continue
+        for feed in graph.feeds:
+            if feed.sink == unit and feed.cable is not None:
+                yield Finding(
+                    code="power.fed_recording",
+                    level=Level.STOP,
+                    about=About(units=(unit, feed.cable)),
+                    text=(
+                        f"{unit} does not record while it is fed through {model.port(feed.inlet).label}."
+                        " Take the cable off before the take, or feed it by a pack."
+                    ),
+                )
+
+
 def mains_findings(graph: PowerGraph, target: Target | None, conditions: Conditions) -> Iterator[Finding]:
     """Mains at the position, in reach of its lead, out of the rain, and what goes dark when they fail."""
     for unit in graph.mains:

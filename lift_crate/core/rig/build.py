@@ -152,6 +152,8 @@ class Build:
     """How it is carried; None: as is usual on its support."""
     held_by: Identifier | None = None
     """The support, handle or grip that carries it; None: the outermost support, else the first handle or grip."""
+    grip: Label | None = None
+    """How hands hold it, by its name in the settings; None: as is usual on its support."""
 
     @cached_property
     def units(self) -> tuple[str, ...]:
@@ -271,6 +273,10 @@ class Target:
     """How far the nearest mains outlet is; none said: there is no mains."""
     moves: tuple[str, ...] = ()
     """Kinds of gimbal work that it needs, by their names in the settings; none said: everything."""
+    worked_by: Literal["two hands", "one hand", "nobody"] = "two hands"
+    """Who works it while it runs; what one hand or nobody holds must keep its own focus."""
+    look: Literal["", "discreet", "ordinary", "impressive"] = ""
+    """How large it may, or should, look."""
 
 
 @dataclass(frozen=True, kw_only=True)

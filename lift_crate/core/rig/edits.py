@@ -9,6 +9,7 @@ from annotated_types import Ge, Gt, Le
 
 from ..errors import NoSuchUnit, NotAllowed
 from ..gear.model import GearModel, Port
+from ..quantities import Label
 from ..settings import STRICT, Handling
 from ..wording import signed
 from .build import Aperture, Build, Catalogue, FrameRate, Joint, Link, Sensitivity, UnitSetting
@@ -178,6 +179,16 @@ class HoldBy:
 
 
 @dataclass(frozen=True, kw_only=True)
+class GripAs:
+    """Say how hands hold the rig, by a name in the job's settings; None: as is usual on its support."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["grip"] = "grip"
+    grip: Label | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
 class Strip:
     """Take everything off the body."""
 
@@ -186,7 +197,21 @@ class Strip:
     op: Literal["strip"] = "strip"
 
 
-Operation = Attach | Move | Detach | Replace | SlideTo | Turn | Connect | Disconnect | Adjust | CarryAs | HoldBy | Strip
+Operation = (
+    Attach
+    | Move
+    | Detach
+    | Replace
+    | SlideTo
+    | Turn
+    | Connect
+    | Disconnect
+    | Adjust
+    | CarryAs
+    | HoldBy
+    | GripAs
+    | Strip
+)
 
 
 def apply_all(build: Build, operations: tuple[Operation, ...], catalogue: Catalogue) -> Build:
@@ -239,6 +264,8 @@ def apply(build: Build, operation: Operation, catalogue: Catalogue) -> Build:
             return replace(build, use=operation.use)
         case HoldBy():
             return _hold(build, operation, catalogue)
+        case GripAs():
+            return replace(build, grip=operation.grip)
         case Strip():
             return build.without(set(build.units) - {build.body})
 
@@ -492,5 +519,7 @@ def describe(operation: Operation, catalogue: Catalogue) -> str:
             return f"Carry it {operation.use}" if operation.use else "Carry it as usual"
         case HoldBy():
             return f"Hold it by {operation.unit}" if operation.unit else "Hold it by its outermost support"
+        case GripAs():
+            return f"Hold it '{operation.grip}'" if operation.grip else "Hold it as usual"
         case Strip():
             return "Strip to the bare body"

@@ -117,6 +117,8 @@ def solve_day(
     in it is the same every time. ``tries``: variations of the first plan, over all slots.
     ``told`` is given the best plan after every wish and ends the search when it returns True.
     """
+    if not problem.slots:
+        return DayPlan((), (), 0, {}, (), proven=True, swaps=0)
     late, limits = _late(problem)
     if len(problem.slots) > _AT_ONCE:
         return _by_groups(problem, limits, late, effort, tries, told)

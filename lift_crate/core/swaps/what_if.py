@@ -229,6 +229,8 @@ class DayVerdict:
 
 def verdict_of(day: PlannedDay | None) -> DayVerdict:
     """Packs that are short, places that go dark, people that are missing; or that the day holds."""
+    if day is not None and not day.problem.slots:
+        return DayVerdict(Level.CLEAR, "Nothing runs on packs")
     if day is None or day.plan is None or not day.plan.packs:
         return DayVerdict(Level.NOTE, "Planning the day…")
     short = len({use.pack for use in day.plan.uses if use.brings})

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from ..balance.ratings import rating_findings
 from ..balance.report import swept_findings
 from ..cables import cabling_findings
 from ..callouts import About, Finding, Level, by_weight, count_levels
@@ -13,7 +14,9 @@ from ..fit.joints import joint_findings
 from ..lens.coverage import viewing_findings
 from ..lens.follow_focus import follow_focus_findings
 from ..lens.mount import lens_findings
-from ..power.checks import mains_findings
+from ..lens.together import together_findings
+from ..monitoring import monitoring_findings
+from ..power.checks import fed_findings, mains_findings
 from ..rig.build import Build, Claim
 from ..rig.layout import Layout
 from ..stand import Stand
@@ -57,14 +60,18 @@ def quick(stand: Stand) -> Quick:
         *clash_findings(assembly, stand.clashes),
         *lens_findings(assembly, settings),
         *viewing_findings(assembly, stand.view, target, conditions, settings),
+        *together_findings(assembly, stand.view, target, conditions, settings),
+        *rating_findings(stand),
         *follow_focus_findings(assembly, stand.view),
         *carrying_findings(assembly, held, settings),
         *moving_findings(assembly, held, settings, target),
         *head_findings(assembly, held, settings, target),
         *mount_findings(assembly, held, settings, target),
         *cabling_findings(assembly, stand.routes, settings),
+        *monitoring_findings(assembly, stand.routes, target, conditions, settings),
         *stand.power.findings,
         *mains_findings(graph, target, conditions),
+        *fed_findings(graph),
         *assembly.layout.once(incomplete_findings),
         *assembly.layout.once(unconfirmed_findings),
         *_missing_masses(held),

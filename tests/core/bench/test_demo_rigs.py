@@ -65,6 +65,12 @@ NOT_IN_THE_DEMO = {
     "mount.points",
     "mount.speed",  # three magnets on a rail, and nothing there drives
     "gimbal.moves",  # both gimbals are strong enough to start
+    "body.iso",
+    "body.mode",
+    "body.shutter",  # every body is set to what it has
+    "screen.bright",  # its light is low enough for every screen
+    "record.gain",
+    "power.fed_recording",  # it has no recorder, and no body that minds being fed
     "gear.incomplete",  # all its gear has its figures
     "stand.monopod",  # both long lenses stand on sticks
     "mass.cg_outside",  # nobody mismeasured

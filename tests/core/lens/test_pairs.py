@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import math
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from lift_crate.core.lens.pairs import Pair, front_mount, gaps_deg, needed_angle_deg, pairs
+from lift_crate.core.lens.pairs import Pair, front_mount, gaps_deg, needed_angle_deg, pairs, plate_choices
 from lift_crate.core.rig.assembly import assemble
 from lift_crate.core.rig.build import Target
 from lift_crate.formats.job_file import JobFile, catalogue_of
@@ -97,3 +99,42 @@ def test_no_gap_is_reached_by_any_lens(spans: list[tuple[float, float]]) -> None
     for wide, narrow in gaps_deg(stubs):  # type: ignore[arg-type]
         middle = (wide + narrow) / 2
         assert not any(s.angles_deg[1] <= middle <= s.angles_deg[0] for s in stubs)
+
+
+def test_how_dark_a_scene_a_pair_exposes(found: dict[tuple[str, str], Pair]) -> None:
+    """T3.1 at 1/50 s and ISO 6400: log₂(3.1²·50) − 6 = 2.908."""
+    near, far = found["orlop-c6", "hawser-2672"].darkest_ev(25, 180) or (0, 0)
+    assert [near, far] == pytest.approx([2.908, 2.908], abs=5e-4)
+    long = found["orlop-c6", "hawser-100400"]
+    assert list(long.t_stops) == pytest.approx([4.5, 5.7])
+    near, far = long.darkest_ev(25, 180) or (0, 0)
+    assert far - near == pytest.approx(2 * math.log2(5.7 / 4.5))
+    # The adapter of the pair carries no autofocus; its lens has no stabiliser power to lose.
+    assert found["fathom-r2", "corrow-135"].loses == ("autofocus",)
+    assert found["orlop-c6", "hawser-2672"].loses == ()
+
+
+def test_what_another_mount_plate_opens_and_closes(demo: JobFile) -> None:
+    catalogue = catalogue_of(demo)
+    free = [u.id for u in catalogue.shelf]
+    build = demo.job.planned("dress", "quay")
+    front = front_mount(assemble(build, catalogue))
+    body = catalogue.model_of(build.body)
+    choices = {c.plate.id: c for c in plate_choices(catalogue, free, body, front)}
+    assert choices["orlop-plate-halyard"].on
+    assert (choices["orlop-plate-halyard"].opens, choices["orlop-plate-halyard"].closes) == ((), ())
+    pl = choices["orlop-plate-pl"]
+    assert not pl.on
+    # An independent way: every lens tried on the other plate's own mount.
+    plate = catalogue.models["orlop-plate-pl"]
+    assert plate.adapter
+    mount = plate.port(plate.adapter.toward_part)
+    joins = {p.lens.id for p in pairs(catalogue, free, {body.id: mount}, body.id) if p.join in ("straight", "adapter")}
+    now = {
+        p.lens.id
+        for p in pairs(catalogue, free, {body.id: front} if front else None, body.id)
+        if p.join in ("straight", "adapter")
+    }
+    assert (set(pl.opens), set(pl.closes)) == (joins - now, now - joins)
+    assert "hawser-2672" in pl.closes
+    assert plate_choices(catalogue, free, catalogue.models["fathom-r2"], None) == ()

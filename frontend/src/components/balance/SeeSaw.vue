@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, watch } from 'vue'
 import { readLevellers, type Operation, type Place } from '../../api'
-import type { HeadReport, LevellersView, Leveller, SeeSawReport, TipOver } from '../../api/schema.gen'
+import type { HandsReport, HeadReport, LevellersView, Leveller, SeeSawReport, TipOver } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { fixed, grams, hours, signed } from '../../lib/format'
 import { useBench } from '../../stores/bench'
@@ -9,8 +9,14 @@ import HeadPanel from './HeadPanel.vue'
 import HoldTimes from './HoldTimes.vue'
 import StandPanel from './StandPanel.vue'
 
-const props = defineProps<{ saw: SeeSawReport; place: Place; head: HeadReport | null; stand: TipOver | null }>()
-const emit = defineEmits<{ taken: [] }>()
+const props = defineProps<{
+  saw: SeeSawReport
+  place: Place
+  head: HeadReport | null
+  stand: TipOver | null
+  hands: HandsReport
+}>()
+const emit = defineEmits<{ taken: []; grip: [grip: string] }>()
 const bench = useBench()
 const { found: levellers, problem, load, show } = useLoad<LevellersView>()
 
@@ -106,7 +112,7 @@ async function take(l: Leveller): Promise<void> {
           <span>{{ a.unit }}</span><span>{{ grams(a.mass_g) }} g</span><span>{{ signed(a.from_support_mm, 0) }} mm</span
           ><b>{{ signed(a.moment_nm, 2) }} N·m</b>
         </p>
-        <HoldTimes :holds="saw.holds" :twists="saw.twists" />
+        <HoldTimes :hands="hands" :twists="saw.twists" @choose="emit('grip', $event)" />
         <StandPanel v-if="stand" :stand="stand" />
       </div>
       <div>

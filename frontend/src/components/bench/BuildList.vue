@@ -90,14 +90,14 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
           <label v-if="row.stops" class="setting"
             >Aperture f/
             <NumberField
-              :min="row.stops[0]"
+              :min="Math.round(row.stops[0] * 10) / 10"
               max="64"
               step="0.1"
               :aria-label="`Aperture of ${row.unit}`"
               :model-value="Math.round(row.stops[1] * 10) / 10"
               :commit="(stop) => bench.edit({ op: 'adjust', unit: row.unit, stop })"
             />
-            from {{ row.stops[0] }}
+            from {{ Math.round(row.stops[0] * 10) / 10 }}
           </label>
           <div v-if="row.exposure" class="setting exposure">
             <label

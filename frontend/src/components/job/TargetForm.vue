@@ -4,6 +4,8 @@ import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { computed } from 'vue'
 import type { Target } from '../../api/schema.gen'
 import { useFrame } from '../../stores/frame'
+import ChoiceField from '../fields/ChoiceField.vue'
+import type { Choice } from '../../lib/fields'
 import NumberField from '../fields/NumberField.vue'
 
 /** What a camera must see from its position, and what that position asks of the rig. */
@@ -16,6 +18,20 @@ const LENGTHS = [
   ['width_mm', 'Width there', 'focal length'],
   ['nearest_mm', 'Nearest face', 'close focus'],
 ] as const
+
+type WorkedBy = NonNullable<Target['worked_by']>
+type Look = NonNullable<Target['look']>
+const WORKED_BY: Choice<WorkedBy>[] = [
+  { value: 'two hands', text: 'an operator, both hands free' },
+  { value: 'one hand', text: 'an operator with one hand' },
+  { value: 'nobody', text: 'nobody, it runs alone' },
+]
+const LOOKS: Choice<Look>[] = [
+  { value: '', text: 'any size' },
+  { value: 'discreet', text: 'discreet: up to 4 l, 1.5 kg' },
+  { value: 'ordinary', text: 'ordinary: up to 15 l' },
+  { value: 'impressive', text: 'impressive' },
+]
 
 function set(change: Partial<Target>): Promise<boolean> {
   return frame.editFrom((job) => {
@@ -101,6 +117,20 @@ const metres = (mm: number | null | undefined): number | null => (mm == null ? n
           :clear="() => set({ mains_m: null })"
         />
         <small>affects mains adapters</small>
+      </label>
+      <label>
+        Who works it
+        <ChoiceField
+          :model-value="target.worked_by ?? 'two hands'"
+          :choices="WORKED_BY"
+          :commit="(worked_by: WorkedBy) => set({ worked_by })"
+        />
+        <small>affects autofocus</small>
+      </label>
+      <label>
+        How large it may look
+        <ChoiceField :model-value="target.look ?? ''" :choices="LOOKS" :commit="(look: Look) => set({ look })" />
+        <small>affects the size of the build</small>
       </label>
       <div class="kinds-of-work">
         <BFormCheckbox :model-value="target.follows ?? false" @update:model-value="set({ follows: $event === true })"

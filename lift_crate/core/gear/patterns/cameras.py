@@ -15,6 +15,8 @@ from .sketch import POINTS, POWER_IN, SIGNALS, Pattern, Sketch, mass, num
 __all__ = ["CAMERAS"]
 
 CONTACTS = ("electronic iris", "autofocus", "stabiliser power", "lens data")
+_BITS: Mapping[str, int] = {"8": 8, "10": 10, "12": 12, "14": 14, "16": 16}
+_SAMPLING = ("", "4:2:0", "4:2:2", "4:4:4", "raw")
 _PEAK = 1.25
 _FORMATS: Mapping[str, float] = {
     "36 × 24 (43.3 mm)": 43.3,
@@ -88,29 +90,37 @@ def _body(a: Answers, s: Sketch) -> Mapping[str, Any]:
         "body": BodyData(
             areas=tuple(sorted(areas, key=lambda area: -area.diagonal_mm)),
             formats=tuple(
-                PictureFormat(id=f"picture-{i + 1}", label=r.text("label"), gbps=r.number("gbps"))
+                PictureFormat(
+                    id=f"picture-{i + 1}",
+                    label=r.text("label"),
+                    gbps=r.number("gbps"),
+                    bits=_BITS.get(r.choice("bits")),  # type: ignore[arg-type]  # the widths there are
+                    sampling=r.choice("sampling"),  # type: ignore[arg-type]  # one of its choices
+                )
                 for i, r in enumerate(a.rows("pictures"))
             ),
             iso=(low, highest) if low and highest else None,
+            shutters=tuple(sorted(r.number("parts") for r in a.rows("shutters"))),
             screen=a.choice("screen"),  # type: ignore[arg-type]  # one of its choices
             touch_focus=a.yes("touch_focus"),
             autofocus=a.choice("autofocus"),  # type: ignore[arg-type]  # one of its choices
             autofocus_to_ev=a.maybe("autofocus_to_ev"),
             stabilised=a.choice("stabilised"),  # type: ignore[arg-type]  # one of its choices
         ),
-        "recording": recording(a),
+        "recording": recording(a, len(areas)),
         "derived": ("cg_mm", "draw.peak_w", "shapes", "keep_clear"),
     }
 
 
-def recording(a: Answers) -> RecordingData | None:
-    """Modes and slots of a body or recorder, where any were entered."""
+def recording(a: Answers, areas: int = 0) -> RecordingData | None:
+    """Modes and slots of a body or recorder, where any were entered; ``areas``: how many recorded areas it has."""
     modes = tuple(
         RecordingMode(
             label=r.text("label"),
+            area=_area_of(r, areas),
             fps=r.maybe("fps"),
             mbit_s=r.number("mbit_s"),
-            bits={"8": 8, "10": 10, "12": 12}.get(r.choice("bits")),  # type: ignore[arg-type]  # the widths there are
+            bits=_BITS.get(r.choice("bits")),  # type: ignore[arg-type]  # the widths there are
             sampling=r.choice("sampling"),  # type: ignore[arg-type]  # one of its choices
         )
         for r in a.rows("modes")
@@ -120,6 +130,17 @@ def recording(a: Answers) -> RecordingData | None:
     if not (modes or slots or limit):
         return None
     return RecordingData(modes=modes, slots=slots, take_limit_min=limit, while_fed=a.yes("while_fed"))
+
+
+def _area_of(row: Answers, areas: int) -> str:
+    """The id of the recorded area that a mode names by its number in the list; empty: any."""
+    number = row.choice("area")
+    if not number:
+        return ""
+    if int(number) > areas:
+        row.problem("area", f"There is no recorded area {number}.")
+        return ""
+    return f"area-{number}"
 
 
 def _size(width: float, height: float, label: str) -> str:
@@ -137,8 +158,9 @@ RECORDS = (
             Question(key="label", label="Called", kind="text", required=True),
             num("fps", "Frames", "fps", 1, 1000),
             num("mbit_s", "Rate", "Mb/s", 1, 20_000, 200.0),
-            Question(key="bits", label="Bits", kind="choice", choices=("", "8", "10", "12")),
-            Question(key="sampling", label="Sampling", kind="choice", choices=("", "4:2:0", "4:2:2", "4:4:4", "raw")),
+            Question(key="bits", label="Bits", kind="choice", choices=("", *_BITS)),
+            Question(key="sampling", label="Sampling", kind="choice", choices=_SAMPLING),
+            Question(key="area", label="Area, by its number", kind="choice", choices=("", *"123456")),
         ),
     ),
     Question(
@@ -207,8 +229,20 @@ _BODY = Pattern(
             columns=(
                 Question(key="label", label="Called", kind="text", required=True),
                 num("gbps", "Rate", "Gb/s", 0.1, 50, 3.0),
+                Question(key="bits", label="Bits", kind="choice", choices=("", *_BITS)),
+                Question(key="sampling", label="Sampling", kind="choice", choices=_SAMPLING),
             ),
             typical=({"label": "UHD 25p", "gbps": 6.0}, {"label": "HD 50p", "gbps": 3.0}),
+        ),
+        Question(
+            key="shutters",
+            label="Shutter times it offers, where not any angle",
+            kind="rows",
+            more=True,
+            feeds="nearest shutter",
+            field="body.shutters",
+            columns=(num("parts", "1/", "s", 1, 32_000, 50.0),),
+            typical=(),
         ),
         Question(
             key="screen",

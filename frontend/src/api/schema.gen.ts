@@ -3924,12 +3924,18 @@ export interface components {
          * @description What a build asks of whoever holds it, and what keeps it steady; rules of thumb.
          */
         HandsReport: {
+            /** Inertia */
+            inertia: [
+                number,
+                number,
+                number
+            ];
             look: components["schemas"]["Look"];
             /** Reaction S */
             reaction_s: number | null;
             /** Repeatable */
             repeatable: boolean;
-            steady: components["schemas"]["Steadiness"];
+            steady: components["schemas"]["Steadiness"] | null;
             /** Take Min */
             take_min: number;
             /** Ways */

@@ -54,11 +54,11 @@ function dark(p: PairView): { text: string; short: boolean } | null {
   const [near, far] = p.darkest_ev
   const light = found.value?.light_ev ?? null
   const ends = far - near > 0.05 ? `${fixed(near, 1)} to ${fixed(far, 1)}` : fixed(near, 1)
-  if (light === null) return { text: `exposes down to EV ${ends}`, short: false }
+  if (light === null) return { text: `down to EV ${ends}`, short: false }
   const room = light - far
   return room < 0
-    ? { text: `EV ${ends}: ${fixed(-room, 1)} stops short here`, short: true }
-    : { text: `EV ${ends}: ${fixed(room, 1)} stops in hand here`, short: false }
+    ? { text: `down to EV ${ends}, ${fixed(-room, 1)} stops short`, short: true }
+    : { text: `down to EV ${ends}, ${fixed(room, 1)} stops in hand`, short: false }
 }
 const JOINS = { straight: 'joins with', adapter: 'through', 'to hire': 'only with', no: 'does not join' } as const
 const need = computed(() => (found.value?.needed_deg == null ? null : at(found.value.needed_deg)))
@@ -113,9 +113,9 @@ const keys: KeyLine[] = [
           <span class="who">
             <b>{{ p.title }}</b>
             <small v-if="found.body === ALL">on {{ p.body_title }}</small>
-            <small :class="{ stop: p.join === 'no', watch: p.join === 'to hire' }"
-              >{{ JOINS[p.join] }} {{ p.through ?? '' }}</small
-            >
+            <small :class="{ stop: p.join === 'no', watch: p.join === 'to hire' }">{{
+              p.join === 'straight' && !p.through ? 'joins as it is' : `${JOINS[p.join]} ${p.through ?? ''}`
+            }}</small>
             <small v-if="p.loses.length">loses {{ p.loses.join(', ') }}</small>
             <small :class="{ stop: !p.area }"
               >{{ p.area ? `covers ${p.area}${p.full ? '' : ', not all'}` : 'covers no recorded area' }} ·

@@ -32,7 +32,8 @@ __all__ = [
 ]
 
 THUMB = "rule of thumb"
-HELD = ("hand", "shoulder", "gimbal")
+_BY_HAND = ("hand", "shoulder")
+HELD = (*_BY_HAND, "gimbal")
 REACTION_S = {"hand": 1.0, "shoulder": 2.0, "head": 3.0, "gimbal": 3.0}
 """From the call to rolling, s; a gimbal switched on already."""
 _HEAVY_KG_M2 = 0.02
@@ -75,7 +76,10 @@ class HandsReport:
     repeatable: bool
     reaction_s: float | None
     """From the call to rolling."""
-    steady: Steadiness
+    steady: Steadiness | None
+    """None: a head, a gimbal or a mount keeps it steady."""
+    inertia: tuple[float, float, float]
+    """Of what the support carries about roll, tilt and pan through its CG, kg·m²."""
     look: Look
 
 
@@ -86,7 +90,8 @@ def hands_report(stand: Stand) -> HandsReport:
         stand.conditions.longest_take_min,
         stand.conditions.repeatable,
         REACTION_S.get(stand.carried.kind),
-        steadiness(stand),
+        steadiness(stand) if stand.carried.kind in _BY_HAND else None,
+        inertia_kg_m2(stand),
         look_of(stand),
     )
 
@@ -202,7 +207,7 @@ def _in_words(way: Hold) -> str:
 
 
 def _steady(stand: Stand) -> Iterator[Finding]:
-    if stand.carried.kind not in ("hand", "shoulder") or stand.view is None:
+    if stand.carried.kind not in _BY_HAND or stand.view is None:
         return
     found = steadiness(stand)
     moves = use_of(stand.assembly, stand.settings).handling != "static"

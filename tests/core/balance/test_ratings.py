@@ -145,3 +145,4 @@ def test_the_report_says_what_the_call_outs_say() -> None:
     assert (report.take_min, report.repeatable, report.reaction_s) == (3, False, 1.0)
     assert report.look == look_of(at)
     assert report.steady == steadiness(at)
+    assert report.inertia == inertia_kg_m2(at)

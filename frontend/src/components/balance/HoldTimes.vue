@@ -43,13 +43,13 @@ const share = (minutes: number | null): number => Math.min(100, ((minutes ?? WHO
       </p>
     </template>
     <h3>Steadiness and size <small>rules of thumb</small></h3>
-    <p class="hold-line">
+    <p v-if="hands.steady" class="hold-line">
       <span>steadied by {{ hands.steady.source }}</span
       ><span></span><b>{{ hands.steady.rating }} of 4</b>
     </p>
-    <p class="hold-line">
-      <span>moment of inertia about roll, tilt, pan</span><span></span
-      ><b>{{ hands.steady.inertia.map((i) => fixed(i, 3)).join(' · ') }} kg·m²</b>
+    <p v-for="(axis, i) in ['roll', 'tilt', 'pan']" :key="axis" class="hold-line">
+      <span>moment of inertia, {{ axis }}</span
+      ><span></span><b>{{ fixed(hands.inertia[i] ?? 0, 3) }} kg·m²</b>
     </p>
     <p v-if="hands.reaction_s !== null" class="hold-line">
       <span>from the call to rolling</span><span></span><b>{{ fixed(hands.reaction_s, 0) }} s</b>
@@ -72,6 +72,10 @@ const share = (minutes: number | null): number => Math.min(100, ((minutes ?? WHO
 .hold-times h3 small {
   font-weight: 400;
   color: var(--quiet);
+}
+.hold-times .quiet {
+  font-size: var(--t-2);
+  padding: var(--gap-3) 0 var(--gap-5);
 }
 .hold-times .hold-line span:first-child {
   position: relative;

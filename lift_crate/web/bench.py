@@ -16,6 +16,7 @@ from ..core.bench.questions import candidates, misfits, places_for, ways_to_fit
 from ..core.bench.remedies import MOST_SHOWN, search_remedies
 from ..core.bench.search import matches
 from ..core.drawings.figures import Figures, figures_of
+from ..core.drawings.space import Space, space_of
 from ..core.job.job import NotInJob
 from ..store.builds import BuildState, Judge, Planned
 from ..store.errors import StaleEdit
@@ -152,6 +153,29 @@ def read_history(path: s.RigPath) -> Response:
             edits=[
                 s.HistoryLine(version=e.version, kind=e.kind, title=e.title, actor=e.actor, at=e.at) for e in entries
             ]
+        )
+    )
+
+
+class SpaceView(Told):
+    """A rig in space."""
+
+    rig: str
+    build: str
+    version: int
+    space: Space
+
+
+@api.get("/space", responses={200: SpaceView, **READ}, operation_id="readSpace")
+def read_space(path: s.RigPath) -> Response:
+    """The rig as it stands in space: solids with their poses, ports, cables, axes, and what goes first."""
+    state = state_of(path)
+    return answer(
+        SpaceView(
+            rig=state.rig.id,
+            build=state.build.id,
+            version=state.version,
+            space=space_of(bench_of(state, path.part).stand),
         )
     )
 

@@ -68,6 +68,7 @@ import type {
   GrownView,
   GrowRequest,
   StartsView,
+  SpaceView,
   StarterOrder,
   StarterView,
   Strip,
@@ -183,6 +184,7 @@ export const readLevellers = (path: Place): Promise<LevellersView> =>
   ask(client.GET(`${RIG}/balance/levellers`, { params: { path } }))
 export const readLenses = (path: Place, body: string): Promise<PairsView> =>
   ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
+export const readSpace = (path: Place): Promise<SpaceView> => ask(client.GET(`${RIG}/space`, { params: { path } }))
 export const readSheet = (path: Place): Promise<SheetView> => ask(client.GET(`${RIG}/sheet`, { params: { path } }))
 
 export interface Side {

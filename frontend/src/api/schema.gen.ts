@@ -721,6 +721,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/space": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rig as it stands in space: solids with their poses, ports, cables, axes, and what goes first. */
+        get: operations["readSpace"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/undo": {
         parameters: {
             query?: never;
@@ -7347,6 +7364,294 @@ export interface components {
             rig: string | null;
         };
         /**
+         * Space
+         * @description A rig as it stands in space.
+         */
+        Space: {
+            /** Axes */
+            axes: components["schemas"]["SpaceAxis"][];
+            /** Cables */
+            cables: components["schemas"]["SpaceCable"][];
+            /** Cg Mm */
+            cg_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Cg Sd Mm */
+            cg_sd_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Clashes */
+            clashes: [
+                string,
+                string
+            ][];
+            /** High Mm */
+            high_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Low Mm */
+            low_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Pieces */
+            pieces: components["schemas"]["SpacePiece"][];
+            /** Ports */
+            ports: components["schemas"]["SpacePort"][];
+            /** Runs */
+            runs: {
+                [key: string]: [
+                    number,
+                    number,
+                    number
+                ];
+            };
+        };
+        /**
+         * SpaceAxis
+         * @description An axis of a gimbal: through where and along what, how far it turns, and what meets at the ends, degrees.
+         */
+        SpaceAxis: {
+            /** Along */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Axis
+             * @enum {string}
+             */
+            axis: "tilt" | "roll" | "pan";
+            /** High Deg */
+            high_deg: number;
+            /** High Hits */
+            high_hits: [
+                string,
+                string
+            ] | null;
+            /** Low Deg */
+            low_deg: number;
+            /** Low Hits */
+            low_hits: [
+                string,
+                string
+            ] | null;
+            /** Through Mm */
+            through_mm: [
+                number,
+                number,
+                number
+            ];
+        };
+        /**
+         * SpaceCable
+         * @description A cable between two sockets, hanging as far as its slack lets it.
+         */
+        SpaceCable: {
+            /** Cable */
+            cable: string;
+            /** Ends Mm */
+            ends_mm: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Faces */
+            faces: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Length Mm */
+            length_mm: number;
+            /** Sag Mm */
+            sag_mm: number;
+            /** Thick Mm */
+            thick_mm: number;
+            /** Turns With */
+            turns_with: [
+                "tilt" | "roll" | "pan" | "fixed",
+                "tilt" | "roll" | "pan" | "fixed"
+            ];
+            /** Units */
+            units: [
+                string,
+                string
+            ];
+        };
+        /**
+         * SpacePiece
+         * @description What of a unit moves as one.
+         */
+        SpacePiece: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Kind */
+            kind: string;
+            /** Parent */
+            parent: string | null;
+            /** Pull */
+            pull: [
+                number,
+                number,
+                number
+            ];
+            /** Rotation */
+            rotation: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ];
+            /** Shapes */
+            shapes: components["schemas"]["SpaceShape"][];
+            /** Step */
+            step: number;
+            /**
+             * Turns With
+             * @enum {string}
+             */
+            turns_with: "tilt" | "roll" | "pan" | "fixed";
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SpacePort
+         * @description A port: where it is, which way it faces, whether anything more goes on it.
+         */
+        SpacePort: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Faces */
+            faces: [
+                number,
+                number,
+                number
+            ];
+            /** Free */
+            free: boolean;
+            /** Label */
+            label: string;
+            /** Port */
+            port: string;
+            /** Socket */
+            socket: boolean;
+            /**
+             * Turns With
+             * @enum {string}
+             */
+            turns_with: "tilt" | "roll" | "pan" | "fixed";
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * SpaceShape
+         * @description A box by two corners, or a barrel by its two ends and its radius at each, in the frame of its piece.
+         */
+        SpaceShape: {
+            /**
+             * Barrel
+             * @default null
+             */
+            barrel?: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ] | null;
+            /**
+             * Block
+             * @default null
+             */
+            block?: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ] | null;
+            /**
+             * End Radius Mm
+             * @default 0
+             */
+            end_radius_mm?: number;
+            /**
+             * Look
+             * @enum {string}
+             */
+            look: "body" | "metal" | "glass" | "screen" | "soft" | "accent";
+            /**
+             * Radius Mm
+             * @default 0
+             */
+            radius_mm?: number;
+        };
+        /**
+         * SpaceView
+         * @description A rig in space.
+         */
+        SpaceView: {
+            /** Build */
+            build: string;
+            /** Rig */
+            rig: string;
+            space: components["schemas"]["Space"];
+            /** Version */
+            version: number;
+        };
+        /**
          * Spot
          * @description Where a camera stands, and the things on the plan that it must see.
          */
@@ -8687,6 +8992,13 @@ export type SlideTarget = components['schemas']['SlideTarget'];
 export type SlideTo = components['schemas']['SlideTo'];
 export type SlideView = components['schemas']['SlideView'];
 export type SlotView = components['schemas']['SlotView'];
+export type Space = components['schemas']['Space'];
+export type SpaceAxis = components['schemas']['SpaceAxis'];
+export type SpaceCable = components['schemas']['SpaceCable'];
+export type SpacePiece = components['schemas']['SpacePiece'];
+export type SpacePort = components['schemas']['SpacePort'];
+export type SpaceShape = components['schemas']['SpaceShape'];
+export type SpaceView = components['schemas']['SpaceView'];
 export type Spot = components['schemas']['Spot'];
 export type Spreads = components['schemas']['Spreads'];
 export type Spring = components['schemas']['Spring'];
@@ -13596,6 +13908,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SheetView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readSpace: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SpaceView"];
                 };
             };
             /** @description Sent by a page of another site */

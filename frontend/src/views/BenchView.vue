@@ -195,6 +195,13 @@ const keys: KeyLine[] = [
     },
   },
   {
+    keys: 'v',
+    does: 'the rig in space, and back to the elevations',
+    run: () => {
+      drawing.value?.look()
+    },
+  },
+  {
     keys: 'd',
     does: 'joints and dimension lines',
     run: () => {

@@ -18,7 +18,7 @@ from ..stand import Stand
 from ..verdict.judge import Whole
 from ..wording import signed
 
-__all__ = ["BuildSheet", "Step", "build_sheet"]
+__all__ = ["BuildSheet", "Step", "build_order", "build_sheet"]
 
 _ORDER = (
     "mount plate",
@@ -113,6 +113,11 @@ def build_sheet(judged: Whole) -> BuildSheet:
 def _numbered(steps: list[Step]) -> Iterator[Step]:
     for number, s in enumerate(steps, 1):
         yield Step(number, s.kind, s.unit, s.title, s.onto, s.place, s.set_to, s.tool, s.torque_nm, s.look_at, s.mind)
+
+
+def build_order(assembly: Assembly) -> tuple[str, ...]:
+    """Mounted units in the order of the work."""
+    return tuple(joint.child for joint in _in_order(assembly))
 
 
 def _in_order(assembly: Assembly) -> list[Joint]:

@@ -2,16 +2,25 @@
 import { useThrottleFn } from '@vueuse/core'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
-import { computed, ref, useTemplateRef } from 'vue'
+import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue'
 import { drawingAddress, type Place } from '../../api'
 import { vTip } from '../../lib/tip'
 import { useBench } from '../../stores/bench'
 import ElevationPanel from './ElevationPanel.vue'
 
+const SpacePanel = defineAsyncComponent(() => import('./SpacePanel.vue'))
+
 defineProps<{ place: Place }>()
 const bench = useBench()
 const emit = defineEmits<{ port: [unit: string, port: string] }>()
 const shown = ref<'side' | 'front' | 'top'>('side')
+const LOOK = 'lift-crate-bench-look'
+/** Elevations, or the rig in space; this browser keeps which. */
+const inSpace = ref(localStorage.getItem(LOOK) === 'space')
+watch(inSpace, (now) => {
+  localStorage.setItem(LOOK, now ? 'space' : 'elevations')
+})
+const solid = useTemplateRef<{ nearer: (factor: number) => void; fit: () => void }>('solid')
 
 const slides = computed(() =>
   Object.fromEntries((bench.view?.rows ?? []).filter((r) => r.slides).map((r) => [r.unit, r.slide_mm])),
@@ -43,12 +52,17 @@ function drop(unit: string, toMm: number): void {
 const panels = useTemplateRef<InstanceType<typeof ElevationPanel>[]>('panels')
 const dimensions = ref(false)
 defineExpose({
+  look: () => {
+    inSpace.value = !inSpace.value
+  },
   nearer: (factor: number) => {
+    solid.value?.nearer(factor)
     panels.value?.forEach((panel) => {
       panel.nearer(factor)
     })
   },
   fit: () => {
+    solid.value?.fit()
     panels.value?.forEach((panel) => {
       panel.fit()
     })
@@ -60,14 +74,34 @@ defineExpose({
 </script>
 
 <template>
-  <section class="drawing" aria-label="Elevations to scale">
+  <section class="drawing" :class="{ 'in-space': inSpace }" aria-label="The rig, drawn">
     <div class="views" role="tablist" aria-label="View">
-      <BButton v-for="d in drawings" :key="d.view" role="tab" :aria-selected="d.view === shown" @click="shown = d.view">
+      <BButton
+        v-for="d in drawings"
+        :key="d.view"
+        role="tab"
+        :aria-selected="!inSpace && d.view === shown"
+        @click="((shown = d.view), (inSpace = false))"
+      >
         {{ d.view }}
       </BButton>
+      <BButton role="tab" :aria-selected="inSpace" @click="inSpace = true">Space</BButton>
     </div>
+    <SpacePanel
+      v-if="inSpace && bench.view"
+      ref="solid"
+      :place="place"
+      :version="bench.view.version"
+      :selected="bench.selected"
+      :slides="slides"
+      :flagged="flagged"
+      @select="bench.selected = $event"
+      @port="(u, p) => emit('port', u, p)"
+      @drag="drag"
+      @drop="drop"
+    />
     <ElevationPanel
-      v-for="d in drawings"
+      v-for="d in inSpace ? [] : drawings"
       ref="panels"
       :key="d.view"
       :drawing="d"
@@ -82,7 +116,15 @@ defineExpose({
       @drop="drop"
     />
     <div class="draw-acts">
-      <BButton v-tip="'Joints and dimension lines (d)'" :aria-pressed="dimensions" @click="dimensions = !dimensions">
+      <BButton v-tip="'The same rig in space, to be turned (v)'" :aria-pressed="inSpace" @click="inSpace = !inSpace">
+        In space
+      </BButton>
+      <BButton
+        v-if="!inSpace"
+        v-tip="'Joints and dimension lines (d)'"
+        :aria-pressed="dimensions"
+        @click="dimensions = !dimensions"
+      >
         Dimensions
       </BButton>
       <BButton

@@ -227,6 +227,7 @@ def browser_type_launch_args() -> dict[str, Any]:
         "args": [
             "--no-sandbox",
             "--disable-gpu",
+            "--enable-unsafe-swiftshader",
             "--disable-quic",
             "--no-first-run",
             "--disable-background-networking",

@@ -10,13 +10,13 @@ from collections.abc import Iterator
 
 from .cables import Route, picture_in_use
 from .callouts import About, Finding, Input, Level, Working
-from .gear.model import GearModel
 from .gear.optical import PictureFormat
 from .gear.recording import RecordingMode
 from .lens.coverage import exposure_of, view_of
 from .lens.together import modes_of
 from .rig.assembly import Assembly
 from .rig.build import Conditions, Target
+from .rig.layout import Layout
 from .settings import Settings
 
 __all__ = ["gains_of", "monitoring_findings", "nits_needed"]
@@ -40,31 +40,41 @@ def monitoring_findings(
     assembly: Assembly, found: tuple[Route, ...], target: Target | None, conditions: Conditions, settings: Settings
 ) -> Iterator[Finding]:
     """All findings on screens and recorders of a build."""
-    screens = [unit for unit in assembly.units if _shows(assembly.catalogue.model_of(unit))]
-    yield from _seen_at_all(assembly, screens, target)
+    screens = assembly.layout.once(_screens)
+    if not (target and target.worked_by == "nobody"):
+        yield from assembly.layout.once(_seen_at_all)
     if conditions.light_ev is not None:
         for unit in screens:
             yield from _bright(assembly, unit, conditions.light_ev)
-    yield from _touch(assembly, screens)
-    for route in found:
-        yield from _recorder(assembly, route, settings)
+    yield from assembly.layout.once(_touch)
+    if assembly.layout.once(_recorders):
+        for route in found:
+            yield from _recorder(assembly, route, settings)
 
 
-def _shows(model: GearModel) -> bool:
-    return model.screen is not None or model.kind == "monitor"
+def _screens(layout: Layout) -> tuple[str, ...]:
+    """Monitors, and all else that shows a picture."""
+    shows = (unit for unit, m in zip(layout.units, layout.models, strict=True) if m.screen or m.kind == "monitor")
+    return tuple(shows)
 
 
-def _seen_at_all(assembly: Assembly, screens: list[str], target: Target | None) -> Iterator[Finding]:
-    body = assembly.build.body
-    data = assembly.catalogue.model_of(body).body
-    sent = any(assembly.catalogue.model_of(unit).kind == "transmitter" for unit in assembly.units)
-    if data is None or screens or sent or data.screen != "none" or (target and target.worked_by == "nobody"):
-        return
-    yield Finding(
-        code="screen.none",
-        level=Level.WATCH,
-        about=About(units=(body,)),
-        text=f"{body} has no screen of its own and no monitor is on the rig: nobody sees the picture.",
+def _recorders(layout: Layout) -> bool:
+    return any(model.recording is not None and model.body is None for model in layout.models)
+
+
+def _seen_at_all(layout: Layout) -> tuple[Finding, ...]:
+    body = layout.body
+    data = layout.models[0].body
+    sent = any(model.kind == "transmitter" for model in layout.models)
+    if data is None or layout.once(_screens) or sent or data.screen != "none":
+        return ()
+    return (
+        Finding(
+            code="screen.none",
+            level=Level.WATCH,
+            about=About(units=(body,)),
+            text=f"{body} has no screen of its own and no monitor is on the rig: nobody sees the picture.",
+        ),
     )
 
 
@@ -102,14 +112,19 @@ def _bright(assembly: Assembly, unit: str, light_ev: float) -> Iterator[Finding]
     )
 
 
-def _touch(assembly: Assembly, screens: list[str]) -> Iterator[Finding]:
-    body = assembly.build.body
-    data = assembly.catalogue.model_of(body).body
+def _touch(layout: Layout) -> tuple[Finding, ...]:
+    body, data = layout.body, layout.models[0].body
     if data is None or not data.touch_focus:
-        return
-    blind = [unit for unit in screens if not ((screen := assembly.catalogue.model_of(unit).screen) and screen.touch)]
-    if blind:
-        yield Finding(
+        return ()
+    blind = [
+        unit
+        for unit in layout.once(_screens)
+        if not ((screen := layout.catalogue.model_of(unit).screen) and screen.touch)
+    ]
+    if not blind:
+        return ()
+    return (
+        Finding(
             code="screen.touch",
             level=Level.NOTE,
             about=About(units=(body, *blind)),
@@ -117,7 +132,8 @@ def _touch(assembly: Assembly, screens: list[str]) -> Iterator[Finding]:
                 f"Touch focus works on the screen of {body} only; who looks at {', '.join(blind)} has to reach over for"
                 " it, and many bodies switch their own screen off while another is plugged in."
             ),
-        )
+        ),
+    )
 
 
 def _recorder(assembly: Assembly, route: Route, settings: Settings) -> Iterator[Finding]:

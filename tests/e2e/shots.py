@@ -19,6 +19,7 @@ LAPTOP, PHONE = {"width": 1280, "height": 800}, {"width": 390, "height": 844}
 LAUNCH = [
     "--no-sandbox",
     "--disable-gpu",
+    "--enable-unsafe-swiftshader",
     "--disable-quic",
     "--no-first-run",
     "--disable-background-networking",

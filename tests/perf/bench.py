@@ -24,8 +24,9 @@ from pathlib import Path
 
 import numpy as np
 import psycopg
-from playwright.sync_api import Browser, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 from psycopg import conninfo, sql
+from pydantic import TypeAdapter
 
 from lift_crate.core.balance.report import zoom_hours
 from lift_crate.core.bench.bench import Bench
@@ -34,6 +35,7 @@ from lift_crate.core.bench.questions import candidates, places_for
 from lift_crate.core.bench.remedies import remedies, search_remedies
 from lift_crate.core.drawings.chain import chain_of
 from lift_crate.core.drawings.elevation import elevations
+from lift_crate.core.drawings.space import Space, space_of
 from lift_crate.core.fit.collisions import bounds_of, overlaps_mm
 from lift_crate.core.gear.solids import Solids
 from lift_crate.core.geometry import Pose
@@ -598,7 +600,41 @@ def browser(server: LiveServer) -> None:
                 return taken
             }""")
         line("edit to new verdict on the screen, median of 25", statistics.median(taken[5:]), 100, "ms")
+        in_space(page)
         chromium.close()
+
+
+def in_space(page: Page) -> None:
+    """A 40-part rig in space on a sheet of 1280 × 800, without a graphics card: opened, and turned by keys."""
+    catalogue, operations = filled_up(40, "dock-floor", "CAGE-3", ("left", "left-rear", "right", "right-rear"))
+    file = demo_job_file()
+    part = file.job.part("dress")
+    build = apply_all(file.job.planned(part.id, "dock-floor"), operations, catalogue)
+    stand = stand_of(build, catalogue, part.conditions, file.job.settings)
+    told = {"rig": "quay", "build": build.id, "version": 1, "space": TypeAdapter(Space).dump_python(space_of(stand))}
+    page.route("**/space", lambda route: route.fulfill(json=told))
+    page.add_style_tag(content=".space { position: fixed !important; inset: 0 auto auto 0; width: 1280px; z-index: 9 }")
+    page.add_style_tag(content=".space-sheet { height: 800px }")
+    opened = page.evaluate("""async () => {
+            const start = performance.now()
+            document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'v', bubbles: true }))
+            while (!document.querySelector('.space-acts')) await new Promise(requestAnimationFrame)
+            await new Promise(requestAnimationFrame)
+            await new Promise(requestAnimationFrame)
+            return performance.now() - start
+        }""")
+    line("a 40-part rig in space, opened", opened, 1000, "ms")
+    each = page.evaluate("""async () => {
+            const sheet = document.querySelector('.space-sheet')
+            const start = performance.now()
+            for (let i = 0; i < 40; i++) {
+                sheet.dispatchEvent(new KeyboardEvent('keydown', { key: 'ArrowLeft', bubbles: true }))
+                await new Promise(requestAnimationFrame)
+                await new Promise(requestAnimationFrame)
+            }
+            return (performance.now() - start) / 40
+        }""")
+    line("  turned, a frame of 1280 x 800", each, 125, "ms")
 
 
 def shelf_on_screen(url: str, log: Path) -> None:

@@ -15,6 +15,7 @@ from ..callouts import About, Finding, Input, Level, Working
 from ..fit.joints import use_of
 from ..geometry import IDENTITY, Array
 from ..lens.mount import STABILISER, lens_keeps
+from ..rig.layout import Layout
 from ..stand import Stand
 from ..support.inertia import of_parts
 from .see_saw import Hold, hold_ways
@@ -133,32 +134,33 @@ def look_of(stand: Stand) -> Look:
     layout = stand.assembly.layout
     stands = stand.carried.kind in ("head", "mount")
     counted = _camera_side(stand) if stands else frozenset(layout.units)
-    corners = [
-        stand.assembly.pose(unit).point(np.asarray(_corners(*model.bounds)))
-        for unit, model in zip(layout.units, layout.models, strict=True)
-        if unit in counted and model.shapes
-    ]
+    drawn, corners = layout.once(_corners)
+    rows = [i for i, row in enumerate(drawn) if layout.units[row] in counted]
     mass_g = (stand.carried.payload if stands else stand.carried.total).mass_g
-    if not corners:
+    if not rows:
         return Look("discreet", 0.0, mass_g)
-    every = np.concatenate(corners)
+    frames = stand.assembly.frames[[drawn[i] for i in rows]]
+    every = (np.matmul(corners[rows], frames[:, :3, :3].transpose(0, 2, 1)) + frames[:, None, :3, 3]).reshape(-1, 3)
     litres = float(np.prod(every.max(axis=0) - every.min(axis=0))) * _MM3
     if litres <= _DISCREET_L and mass_g <= _DISCREET_G:
         return Look("discreet", litres, mass_g)
     return Look("ordinary" if litres <= _ORDINARY_L else "impressive", litres, mass_g)
 
 
-def _corners(low: Array, high: Array) -> list[tuple[float, float, float]]:
-    return [
-        (float(x), float(y), float(z)) for x in (low[0], high[0]) for y in (low[1], high[1]) for z in (low[2], high[2])
-    ]
+def _corners(layout: Layout) -> tuple[tuple[int, ...], Array]:
+    """Rows that have solids, and the corners of the box around each in its own frame, mm, shape (rows, 8, 3)."""
+    rows = tuple(i for i, model in enumerate(layout.models) if model.shapes)
+    ends = np.array([layout.models[i].bounds for i in rows], dtype=float).reshape(-1, 2, 3)
+    picks = np.array([[i, j, k] for i in (0, 1) for j in (0, 1) for k in (0, 1)])
+    return rows, np.stack([ends[:, picks[:, axis], axis] for axis in range(3)], axis=2)
 
 
 def rating_findings(stand: Stand) -> Iterator[Finding]:
     """Hold, steadiness and look of a build in its part of the day."""
     yield from _hold(stand)
     yield from _steady(stand)
-    yield _look(stand)
+    if stand.target and stand.target.look:
+        yield _look(stand, stand.target.look)
 
 
 def _hold(stand: Stand) -> Iterator[Finding]:
@@ -238,18 +240,18 @@ def _steady(stand: Stand) -> Iterator[Finding]:
     )
 
 
-def _look(stand: Stand) -> Finding:
-    found, wanted = look_of(stand), stand.target.look if stand.target else ""
-    level, asked = Level.CLEAR, ""
-    if wanted:
-        beyond = SIZES.index(found.size) - SIZES.index(wanted)
-        level = Level.WATCH if beyond > 0 else Level.NOTE if beyond < 0 else Level.CLEAR
-        asked = f"; {wanted} is asked for"
+def _look(stand: Stand, wanted: Size) -> Finding:
+    found = look_of(stand)
+    beyond = SIZES.index(found.size) - SIZES.index(wanted)
+    level = Level.WATCH if beyond > 0 else Level.NOTE if beyond < 0 else Level.CLEAR
     return Finding(
         code="build.look",
         level=level,
         about=About(units=(stand.assembly.build.body,)),
-        text=f"It looks {found.size}: {found.litres:.1f} l around it, {found.mass_g / 1000:.2f} kg{asked} ({THUMB}).",
+        text=(
+            f"It looks {found.size}: {found.litres:.1f} l around it, {found.mass_g / 1000:.2f} kg; {wanted} is asked"
+            f" for ({THUMB})."
+        ),
         value=found.litres,
         limit={"discreet": _DISCREET_L, "ordinary": _ORDINARY_L}.get(wanted),
         unit="l",

@@ -161,8 +161,7 @@ def _findings(
 
 def fed_findings(graph: PowerGraph) -> Iterator[Finding]:
     """Devices that do not record while they are fed by a cable."""
-    for unit in graph.layout.units:
-        model = graph.layout.catalogue.model_of(unit)
+    for unit, model in zip(graph.layout.units, graph.layout.models, strict=True):
         if model.recording is None or model.recording.while_fed:
             continue
         for feed in graph.feeds:

@@ -128,7 +128,6 @@ def test_size_is_the_box_around_a_build_and_its_mass() -> None:
 @pytest.mark.parametrize(
     ("wanted", "half", "level"),
     [
-        ("", 200, Level.CLEAR),
         ("discreet", 200, Level.WATCH),
         ("impressive", 50, Level.NOTE),
         ("ordinary", 100, Level.CLEAR),
@@ -137,6 +136,7 @@ def test_size_is_the_box_around_a_build_and_its_mass() -> None:
 def test_the_look_is_held_against_what_the_position_wants(wanted: str, half: float, level: Level) -> None:
     target = Target(distance_mm=4000, look=wanted)  # type: ignore[arg-type]
     assert told(stand(shelf(900, half), target=target))["build.look"].level is level
+    assert "build.look" not in told(stand(shelf(900, half))), "nobody asked"
 
 
 def test_the_report_says_what_the_call_outs_say() -> None:

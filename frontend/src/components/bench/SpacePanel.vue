@@ -72,6 +72,7 @@ let waiting = 0
 let turning = false
 /** Less fine while it moves, where a frame takes long. */
 let coarse = 1
+let painted = 0
 const rays = new Raycaster()
 const middle = new Vector3()
 let reach = 400
@@ -89,16 +90,28 @@ function render(): void {
   if (!renderer || !frame.value) return
   const ratio = Math.min(window.devicePixelRatio, 2) * (turning ? coarse : 1)
   if (Math.abs(renderer.getPixelRatio() - ratio) > 0.01) renderer.setPixelRatio(ratio)
-  const start = performance.now()
   renderer.render(scene, camera)
-  if (turning) {
-    const took = performance.now() - start
-    if (took > 90 && coarse > 0.4) coarse *= 0.8
-    else if (took < 25 && coarse < 1) coarse = Math.min(1, coarse * 1.1)
-  }
+  const now = performance.now()
+  // What is painted is done elsewhere: only the time from frame to frame tells how long one takes.
+  const took = now - painted
+  painted = now
+  if (!turning || took > 400) return
+  if (took > 60 && coarse > 0.35) coarse *= 0.75
+  else if (took < 25 && coarse < 1) coarse = Math.min(1, coarse * 1.1)
 }
 function draw(): void {
   if (!waiting) waiting = requestAnimationFrame(render)
+}
+/** While it turns it may be coarser; a moment later it is fine again. */
+let settles: ReturnType<typeof setTimeout> | undefined
+function move(): void {
+  turning = true
+  clearTimeout(settles)
+  settles = setTimeout(() => {
+    turning = false
+    draw()
+  }, 180)
+  draw()
 }
 
 const slid = shallowRef<{ units: Set<string>; by: Vector3 } | null>(null)
@@ -254,14 +267,7 @@ onMounted(() => {
   }
   controls = new OrbitControls(camera, canvas.value)
   controls.enableDamping = false
-  controls.addEventListener('change', draw)
-  controls.addEventListener('start', () => {
-    turning = true
-  })
-  controls.addEventListener('end', () => {
-    turning = false
-    draw()
-  })
+  controls.addEventListener('change', move)
   scene.add(new HemisphereLight('#ffffff', '#6a716c', 1.5), new AmbientLight('#ffffff', 0.35))
   const key = new DirectionalLight('#fff6e8', 2.4)
   key.position.set(600, 500, 900)
@@ -302,6 +308,7 @@ useEventListener(canvas, 'webglcontextlost', (event: Event) => {
   unable.value = true
 })
 onBeforeUnmount(() => {
+  clearTimeout(settles)
   looks.disconnect()
   if (waiting) cancelAnimationFrame(waiting)
   drawn?.free()
@@ -469,6 +476,9 @@ function turnTo(axis: Axis, deg: number): void {
   text-transform: capitalize;
 }
 @media (max-width: 760px) {
+  .space {
+    top: 44px;
+  }
   .space-acts input[type='range'] {
     width: 92px;
     min-height: 40px;

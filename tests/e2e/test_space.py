@@ -1,0 +1,136 @@
+"""The rig in space by keyboard, pointer and without a graphics card; and the lenses of the whole package."""
+
+from __future__ import annotations
+
+import io
+import re
+
+from PIL import Image
+from playwright.sync_api import Page, expect
+
+from tests.conftest import LiveServer
+from tests.e2e.test_shelf import JOB, get
+
+DOCK = f"{JOB}/bench/dress/dock-floor"
+
+
+def painted(page: Page) -> int:
+    """How many different colours the sheet shows."""
+    shot = Image.open(io.BytesIO(page.locator(".space-sheet").screenshot())).convert("RGB")
+    return len(shot.getcolors(maxcolors=1 << 20) or ())
+
+
+def test_the_rig_in_space_by_keyboard_alone(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{DOCK}")
+    expect(page.get_by_role("heading", name="Dock floor gimbal")).to_be_visible()
+    page.keyboard.press("v")
+    sheet = page.get_by_role("application", name=re.compile("The rig in space"))
+    expect(sheet).to_be_visible()
+    expect(page.locator("figure.elevation")).to_have_count(0)
+    sheet.focus()
+    for key in ("ArrowLeft", "ArrowUp", "ArrowRight", "ArrowDown", "+"):
+        page.keyboard.press(key)
+    axes = {a["axis"]: a for a in get(live, f"/jobs{JOB}/parts/dress/rigs/dock-floor/space")["space"]["axes"]}
+    tilt = page.get_by_label("tilt, degrees", exact=True)
+    tilt.fill(f"{axes['tilt']['high_deg'] - 2:.0f}")
+    tilt.press("Tab")
+    expect(page.locator(".space-hit")).to_have_count(0)
+    tilt.fill(f"{axes['tilt']['high_deg'] + 4:.0f}")
+    tilt.press("Tab")
+    expect(page.locator(".space-hit")).to_contain_text(" meets ".join(axes["tilt"]["high_hits"]))
+    page.get_by_role("button", name="Level").press("Enter")
+    expect(page.locator(".space-hit")).to_have_count(0)
+    order = page.get_by_label("Up to this step of the build order")
+    order.focus()
+    page.keyboard.press("Home")
+    expect(page.locator(".space-acts b").first).to_contain_text("C6-3")
+    page.keyboard.press("End")
+    expect(page.locator(".space-acts b").first).to_have_text("whole")
+    page.get_by_label("Drawn apart").focus()
+    page.keyboard.press("End")
+    page.reload()
+    expect(sheet).to_be_visible()
+    page.locator("h1").click()
+    page.keyboard.press("v")
+    expect(page.locator("figure.elevation")).to_have_count(3)
+
+
+def find(page: Page, unit: str) -> tuple[float, float]:
+    """Where on the canvas a click picks a unit."""
+    canvas, chosen = page.locator(".space-sheet canvas"), page.locator("li.chosen [data-unit]").first
+    box = canvas.bounding_box()
+    assert box
+    for row in (0.5, 0.6, 0.4, 0.7, 0.3, 0.8):
+        for column in (0.5, 0.4, 0.6, 0.3, 0.7, 0.2, 0.45, 0.55, 0.35, 0.65):
+            at = box["x"] + box["width"] * column, box["y"] + box["height"] * row
+            page.mouse.click(*at)
+            if chosen.get_attribute("data-unit") == unit:
+                return at
+    raise AssertionError(f"{unit} is nowhere on the canvas")
+
+
+def test_a_part_picked_in_space_is_picked_everywhere_and_slides_along_its_rail(page: Page, live: LiveServer) -> None:
+    bench = f"/jobs{JOB}/parts/dress/rigs/quay"
+    page.goto(f"{live.address}{JOB}/bench/dress/quay")
+    page.get_by_role("button", name="In space").click()
+    page.wait_for_function("() => document.querySelector('.space-sheet canvas')?.width > 300")
+    page.get_by_role("button", name="side", exact=True).click()
+    expect(page.get_by_label("Drawn apart")).to_be_visible()
+    assert painted(page) > 20
+    find(page, "ZOOM-2")
+    at = find(page, "HEAD-1")
+
+    def slid() -> float:
+        return float(next(r["slide_mm"] for r in get(live, bench)["rows"] if r["unit"] == "HEAD-1"))
+
+    before, version = slid(), get(live, bench)["version"]
+    page.mouse.move(*at)
+    page.mouse.down()
+    page.mouse.move(at[0] + 12, at[1], steps=4)
+    page.mouse.up()
+    expect(page.get_by_role("button", name="Undo")).to_be_enabled()
+    for _ in range(100):
+        if get(live, bench)["version"] > version:
+            break
+        page.wait_for_timeout(100)
+    assert slid() != before
+    page.keyboard.press("u")
+    for _ in range(100):
+        if slid() == before:
+            break
+        page.wait_for_timeout(100)
+    assert slid() == before
+
+
+def test_how_a_rig_is_held_is_chosen_among_its_hold_times(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/balance/dress/dock-floor")
+    ways = page.get_by_role("radiogroup", name="How it is held")
+    expect(ways.get_by_role("radio", name=re.compile("^twin grips"))).to_be_checked()
+    expect(page.get_by_text("held about 3.1 min")).to_be_visible()
+    ways.get_by_role("radio", name=re.compile("^ring, underslung")).press("Enter")
+    expect(ways.get_by_role("radio", name=re.compile("^ring, underslung"))).to_be_checked()
+    expect(page.get_by_text("Longest hold by hand")).to_have_count(0)
+    page.keyboard.press("Escape")
+    page.keyboard.press("u")
+    expect(page.get_by_text("held about 3.1 min")).to_be_visible()
+
+
+def test_every_lens_of_the_package_and_what_a_mount_plate_opens(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/lenses/dress/quay")
+    plates = page.get_by_label("Mount plates")
+    expect(plates).to_contain_text("opens Selvage 50 mm T2.0 cine prime, Selvage 85-300 mm T3.1 cine zoom")
+    one = page.locator(".lens-row").count()
+    page.get_by_role("button", name="Whole package").click()
+    expect(page.get_by_role("heading", name="every body of the package")).to_be_visible()
+    expect(page.locator(".lens-row")).to_have_count(2 * one)
+    expect(page.locator(".lens-row", has_text="100-400").first).to_contain_text("f/4.5 to 5.7")
+    expect(page.locator(".lens-row", has_text="stops in hand").first).to_be_visible()
+
+
+def test_without_a_graphics_card_the_elevations_say_the_same(page: Page, live: LiveServer) -> None:
+    page.add_init_script("HTMLCanvasElement.prototype.getContext = () => null")
+    page.goto(f"{live.address}{JOB}/bench/dress/quay")
+    page.get_by_role("button", name="In space").click()
+    expect(page.get_by_text("This browser cannot draw in space.")).to_be_visible()
+    page.get_by_role("button", name="In space").click()
+    expect(page.locator("figure.elevation")).to_have_count(3)

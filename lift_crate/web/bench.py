@@ -12,6 +12,7 @@ from pydantic import Field
 
 from ..core.bench.bench import Bench
 from ..core.bench.exchange import exchanges
+from ..core.bench.leave_off import accessories
 from ..core.bench.questions import candidates, misfits, places_for, ways_to_fit
 from ..core.bench.remedies import MOST_SHOWN, search_remedies
 from ..core.bench.search import matches
@@ -176,6 +177,54 @@ def read_space(path: s.RigPath) -> Response:
             build=state.build.id,
             version=state.version,
             space=space_of(bench_of(state, path.part).stand),
+        )
+    )
+
+
+class AccessoryView(Told):
+    """A thing that could be left off: what it costs, what it gives today, and what leaving it off does."""
+
+    unit: str
+    kind: str
+    title: str
+    takes_along: list[str]
+    mass_g: float
+    litres: float
+    draw_w: float
+    gives: str
+    worth: bool | None
+    operations: list[AnyOperation]
+    effect: EffectView
+
+
+class AccessoriesView(Told):
+    """Everything that could be left off, what helps least today first."""
+
+    accessories: list[AccessoryView]
+
+
+@api.get("/accessories", responses={200: AccessoriesView, **READ}, operation_id="readAccessories")
+def read_accessories(path: s.RigPath) -> Response:
+    """What each thing costs and gives today; leaving it off is tried."""
+    bench = bench_of(state_of(path), path.part)
+    return answer(
+        AccessoriesView(
+            accessories=[
+                AccessoryView(
+                    unit=a.unit,
+                    kind=a.kind,
+                    title=a.title,
+                    takes_along=list(a.takes_along),
+                    mass_g=a.mass_g,
+                    litres=a.litres,
+                    draw_w=a.draw_w,
+                    gives=a.gives,
+                    worth=a.worth,
+                    operations=list(a.operations),
+                    effect=present.effect_view(a.effect),
+                )
+                for a in accessories(bench)
+            ]
         )
     )
 

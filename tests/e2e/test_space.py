@@ -23,7 +23,7 @@ def painted(page: Page) -> int:
 def test_the_rig_in_space_by_keyboard_alone(page: Page, live: LiveServer) -> None:
     page.goto(f"{live.address}{DOCK}")
     expect(page.get_by_role("heading", name="Dock floor gimbal")).to_be_visible()
-    page.keyboard.press("v")
+    page.keyboard.press("s")
     sheet = page.get_by_role("application", name=re.compile("The rig in space"))
     expect(sheet).to_be_visible()
     expect(page.locator("figure.elevation")).to_have_count(0)
@@ -51,7 +51,7 @@ def test_the_rig_in_space_by_keyboard_alone(page: Page, live: LiveServer) -> Non
     page.reload()
     expect(sheet).to_be_visible()
     page.locator("h1").click()
-    page.keyboard.press("v")
+    page.keyboard.press("s")
     expect(page.locator("figure.elevation")).to_have_count(3)
 
 
@@ -134,3 +134,23 @@ def test_without_a_graphics_card_the_elevations_say_the_same(page: Page, live: L
     expect(page.get_by_text("This browser cannot draw in space.")).to_be_visible()
     page.get_by_role("button", name="In space").click()
     expect(page.locator("figure.elevation")).to_have_count(3)
+
+
+def test_what_a_part_costs_and_gives_today_and_it_is_left_off(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/bench/mark-through/caisson")
+    expect(page.get_by_role("heading", name="Caisson")).to_be_visible()
+    page.keyboard.press("i")
+    told = get(live, f"/jobs{JOB}/parts/mark-through/rigs/caisson/accessories")["accessories"]
+    lines = page.locator(".leave")
+    expect(lines).to_have_count(len(told))
+    nd = next(a for a in told if a["unit"] == "ND-1")
+    assert (nd["worth"], nd["gives"]) == (True, "takes light that is too much")
+    expect(lines.filter(has_text="ND-1 ").first).to_contain_text("helps today")
+    handle = lines.filter(has_text="HANDLE-2").first
+    expect(handle).to_contain_text("285 g")
+    handle.press("Enter")
+    expect(page.locator('[data-unit="HANDLE-2"]')).to_have_count(0)
+    expect(lines.filter(has_text="HANDLE-2")).to_have_count(0)
+    page.keyboard.press("Escape")
+    page.keyboard.press("u")
+    expect(page.locator('[data-unit="HANDLE-2"]')).to_be_visible()

@@ -617,7 +617,7 @@ def in_space(page: Page) -> None:
     page.add_style_tag(content=".space-sheet { height: 800px }")
     opened = page.evaluate("""async () => {
             const start = performance.now()
-            document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 'v', bubbles: true }))
+            document.body.dispatchEvent(new KeyboardEvent('keydown', { key: 's', bubbles: true }))
             while (!document.querySelector('.space-acts')) await new Promise(requestAnimationFrame)
             await new Promise(requestAnimationFrame)
             await new Promise(requestAnimationFrame)

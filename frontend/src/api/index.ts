@@ -1,6 +1,7 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
+  AccessoriesView,
   AddedUnits,
   AddsView,
   AddUnits,
@@ -184,6 +185,8 @@ export const readLevellers = (path: Place): Promise<LevellersView> =>
   ask(client.GET(`${RIG}/balance/levellers`, { params: { path } }))
 export const readLenses = (path: Place, body: string): Promise<PairsView> =>
   ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
+export const readAccessories = (path: Place): Promise<AccessoriesView> =>
+  ask(client.GET(`${RIG}/accessories`, { params: { path } }))
 export const readSpace = (path: Place): Promise<SpaceView> => ask(client.GET(`${RIG}/space`, { params: { path } }))
 export const readSheet = (path: Place): Promise<SheetView> => ask(client.GET(`${RIG}/sheet`, { params: { path } }))
 

@@ -329,6 +329,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/accessories": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each thing costs and gives today; leaving it off is tried. */
+        get: operations["readAccessories"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/adds": {
         parameters: {
             query?: never;
@@ -1344,6 +1361,41 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * AccessoriesView
+         * @description Everything that could be left off, what helps least today first.
+         */
+        AccessoriesView: {
+            /** Accessories */
+            accessories: components["schemas"]["AccessoryView"][];
+        };
+        /**
+         * AccessoryView
+         * @description A thing that could be left off: what it costs, what it gives today, and what leaving it off does.
+         */
+        AccessoryView: {
+            /** Draw W */
+            draw_w: number;
+            effect: components["schemas"]["EffectView"];
+            /** Gives */
+            gives: string;
+            /** Kind */
+            kind: string;
+            /** Litres */
+            litres: number;
+            /** Mass G */
+            mass_g: number;
+            /** Operations */
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            /** Takes Along */
+            takes_along: string[];
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Worth */
+            worth: boolean | null;
+        };
         /**
          * Adapter
          * @description What makes a model an adapter between two of its own ports.
@@ -7306,6 +7358,14 @@ export interface components {
             spread_mm: number;
             /** Title */
             title: string;
+            /**
+             * Uses
+             * @default []
+             */
+            uses?: [
+                string,
+                number
+            ][];
         };
         /**
          * SlideTo
@@ -8733,6 +8793,8 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type AccessoriesView = components['schemas']['AccessoriesView'];
+export type AccessoryView = components['schemas']['AccessoryView'];
 export type Adapter = components['schemas']['Adapter'];
 export type AddBuild = components['schemas']['AddBuild'];
 export type AddCamera = components['schemas']['AddCamera'];
@@ -11294,6 +11356,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readAccessories: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccessoriesView"];
                 };
             };
             /** @description Sent by a page of another site */

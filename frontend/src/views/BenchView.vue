@@ -17,6 +17,7 @@ import { useBench } from '../stores/bench'
 
 const AddAnything = defineAsyncComponent(() => import('../components/bench/AddAnything.vue'))
 const ExchangePicker = defineAsyncComponent(() => import('../components/bench/ExchangePicker.vue'))
+const LeaveOff = defineAsyncComponent(() => import('../components/bench/LeaveOff.vue'))
 const HistoryPanel = defineAsyncComponent(() => import('../components/bench/HistoryPanel.vue'))
 const ProposePicker = defineAsyncComponent(() => import('../components/bench/ProposePicker.vue'))
 const PlacePicker = defineAsyncComponent(() => import('../components/bench/PlacePicker.vue'))
@@ -35,6 +36,7 @@ const adding = ref(false)
 const exchanging = ref('')
 const proposing = ref(false)
 const history = ref(false)
+const leaving = ref(false)
 const side = ref<'build' | 'callouts'>('callouts')
 
 watch(
@@ -53,7 +55,7 @@ const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig 
 function closeAll(): void {
   picking.value = null
   placing.value = exchanging.value = ''
-  adding.value = proposing.value = history.value = false
+  adding.value = proposing.value = history.value = leaving.value = false
 }
 
 function pick(unit: string, port: string): void {
@@ -70,6 +72,11 @@ function place(unit: string): void {
 function add(): void {
   closeAll()
   adding.value = true
+}
+
+function leaveOff(): void {
+  closeAll()
+  leaving.value = true
 }
 
 function showHistory(): void {
@@ -130,6 +137,7 @@ const keys: KeyLine[] = [
     },
   },
   { keys: 'a', does: 'add anything: a few letters, ← → other places, Enter takes it', run: add },
+  { keys: 'i', does: 'leave off: what each part costs and gives today', run: leaveOff },
   { keys: 'y', does: 'history of this build', run: showHistory },
   { keys: 'o', does: 'propose a whole build from what is free', run: propose },
   { keys: 'e', does: 'exchange the part or the body, keeping what still goes', run: exchange },
@@ -195,7 +203,7 @@ const keys: KeyLine[] = [
     },
   },
   {
-    keys: 'v',
+    keys: 's',
     does: 'the rig in space, and back to the elevations',
     run: () => {
       drawing.value?.look()
@@ -235,6 +243,7 @@ function findables(): Findable[] {
       })),
     { kind: 'command', name: 'Undo', more: bench.view?.can_undo ?? 'nothing to undo', go: () => bench.undo() },
     { kind: 'command', name: 'Redo', more: bench.view?.can_redo ?? 'nothing to redo', go: () => bench.redo() },
+    { kind: 'command', name: 'Leave off', more: 'what each part costs and gives today', go: leaveOff },
     { kind: 'command', name: 'History', more: 'who changed this build, and when', go: showHistory },
     { kind: 'command', name: 'Propose a build', more: 'from what is free and what is wanted', go: propose },
     {
@@ -347,8 +356,12 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
       <AddAnything v-else-if="adding" @close="closePicker" />
       <ExchangePicker v-else-if="exchanging" :unit="exchanging" @close="closePicker" />
       <HistoryPanel v-else-if="history" @close="closePicker" />
+      <LeaveOff v-else-if="leaving" @close="closePicker" />
       <ProposePicker v-else-if="proposing" @close="closePicker" />
-      <CallOuts v-show="!picking && !placing && !adding && !exchanging && !proposing && !history" ref="callouts" />
+      <CallOuts
+        v-show="!picking && !placing && !adding && !exchanging && !proposing && !history && !leaving"
+        ref="callouts"
+      />
     </main>
     <template #foot><FootFigures /></template>
   </FrameShell>

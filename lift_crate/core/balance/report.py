@@ -20,7 +20,7 @@ from ..lens.mount import lens_chain
 from ..stand import Stand
 from ..support.clearance import Reach, reaches
 from ..support.gimbal import Solution, gimbal_power_w, motor_torques_nm, pinned, solve
-from ..support.load import SLIDE_WORDS, Carried, moves_of
+from ..support.load import SLIDE_WORDS, Carried, moves_of, slide_shares_mm
 from ..support.sticks import tip_over_findings
 from ..support.wind import WindOnMotor, wind_on_motors
 from .checks import clearance_findings, wind_findings, zoom_findings
@@ -42,6 +42,7 @@ __all__ = [
 ]
 
 AXES = tuple(SLIDE_WORDS)
+_MOST_USES, _WORTH_MM = 4, 0.5
 FRICTION_NM = 0.02
 """Friction hides differences below this between a load that is read and the computed one."""
 
@@ -59,6 +60,8 @@ class SlideTarget:
     left_mm: float
     short_mm: float
     """Travel that is missing."""
+    uses: tuple[tuple[str, float], ...] = ()
+    """The parts that ask for most of it, and mm of slide each asks for; negative: towards the lower end."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,7 +108,7 @@ def balance_report(stand: Stand) -> BalanceReport | None:
     wind = wind_on_motors(stand.assembly, held, stand.settings, stand.conditions.blows_m_s)
     return BalanceReport(
         held.support,
-        tuple(_target(held, name) for name in AXES),
+        tuple(_target(stand, name) for name in AXES),
         _loads(held),
         zoom,
         zoom_unit,
@@ -148,15 +151,29 @@ def swept_for(stand: Stand, code: str) -> tuple[Finding, ...]:
     return tuple(f for f in found if f.code == code)
 
 
-def _target(held: Carried, name: str) -> SlideTarget:
+def _target(stand: Stand, name: str) -> SlideTarget:
+    held = stand.carried
     slide = next(s for s in held.solution.slides if s.name == name) if held.solution else None
     if slide is None:
         raise ValueError(f"There is no slide '{name}'; there are: {', '.join(AXES)}.")
     ends = sorted((slide.range.reading(slide.range.min_mm), slide.range.reading(slide.range.max_mm)))
     spread = 2 * held.slide_sd_mm[name]
     return SlideTarget(
-        name, SLIDE_WORDS[name][0], slide.reading, spread, (ends[0], ends[1]), slide.left_mm, slide.short_mm
+        name,
+        SLIDE_WORDS[name][0],
+        slide.reading,
+        spread,
+        (ends[0], ends[1]),
+        slide.left_mm,
+        slide.short_mm,
+        _uses(stand, name),
     )
+
+
+def _uses(stand: Stand, name: str) -> tuple[tuple[str, float], ...]:
+    shares = slide_shares_mm(stand.assembly, stand.carried, name)
+    most = sorted(shares.items(), key=lambda each: -abs(each[1]))[:_MOST_USES]
+    return tuple((unit, round(mm, 2)) for unit, mm in most if abs(mm) >= _WORTH_MM)
 
 
 def readings_of(held: Carried) -> dict[str, float]:

@@ -33,6 +33,7 @@ __all__ = [
     "motor_level",
     "moves_of",
     "moving_findings",
+    "slide_shares_mm",
     "stage_of",
     "support_point",
 ]
@@ -344,6 +345,28 @@ def _travel(support: str, held: Carried, slide: SlideAnswer) -> Finding:
             ),
         ),
     )
+
+
+def slide_shares_mm(assembly: Assembly, held: Carried, name: str) -> dict[str, float]:
+    """How many mm of a slide each part of the payload asks for, and the gimbal itself; together they are where it
+    balances. Parts not on the slide's side ask for some back. Empty without a solved gimbal.
+
+    Fore-aft and vertical −mᵢ·pᵢ/m_p; roll −mᵢ·yᵢ/M_t; pan −mᵢ·(xᵢ + a)/M_r, a the fore-aft slide as it is set.
+    """
+    if held.solution is None or held.gimbal is None or held.support is None or held.hangs is None:
+        return {}
+    s, gimbal = held.solution, held.gimbal
+    tf_gimbal_rig = assembly.pose(held.support).inverse()
+    component = _SLIDE_COMPONENT[name]
+    m_t = held.hangs.mass_g + gimbal.tilt.mass_g
+    divided_by = {"lateral": m_t, "pan": m_t + gimbal.roll.mass_g}.get(name, held.hangs.mass_g)
+    more = s.fore_aft.set_mm if name == "pan" else 0.0
+    found: dict[str, float] = {}
+    for part in assembly.masses(assembly.layout.on_support):
+        at = float(tf_gimbal_rig.point(part.cg_mm)[component]) + more
+        found[part.unit] = found.get(part.unit, 0.0) - part.mass_g * at / divided_by
+    slide = next(each for each in s.slides if each.name == name)
+    return {**found, held.support: slide.ideal_mm - sum(found.values())}
 
 
 def _motors(support: str, held: Carried, settings: Settings) -> Iterator[Finding]:

@@ -8,11 +8,14 @@ import shapely
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lift_crate.core.balance.report import balance_report
 from lift_crate.core.balance.zoom import ZoomAnswer, focal_at_cg, zoom_answer
 from lift_crate.core.fit.collisions import overlaps_mm
 from lift_crate.core.gear.solids import Block, Solids, solids_of
 from lift_crate.core.geometry import STANDARD_GRAVITY, Pose, about_axis
+from lift_crate.core.rig.build import Build
 from lift_crate.core.rig.edits import Detach
+from lift_crate.core.stand import Stand, stand_of
 from lift_crate.core.support.clearance import camera_of, reaches, stages_of
 from lift_crate.core.support.hands import (
     counterweight_g,
@@ -22,8 +25,9 @@ from lift_crate.core.support.hands import (
     see_saw,
     tips_over_m_s,
 )
+from lift_crate.core.support.load import slide_shares_mm
 from lift_crate.core.support.wind import wind_area, wind_force_n, wind_on_motors
-from lift_crate.formats.job_file import JobFile
+from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.core.bench.test_demo_rigs import bench
 
 FOCALS, LENS_CG = (24.0, 35.0, 50.0, 70.0), (52.0, 55.0, 61.0, 71.0)
@@ -222,3 +226,34 @@ def test_in_the_gusts_of_the_wind_it_gives_up_in_a_motor_holds_just_what_it_can(
     for i, motor in enumerate(still):
         at = wind_on_motors(judged.stand.assembly, judged.stand.carried, judged.stand.settings, motor.gives_up_m_s)[i]
         assert at.torque_nm == pytest.approx(at.rated_nm)
+
+
+def test_each_part_asks_for_its_own_share_of_a_slide(demo: JobFile) -> None:
+    """Without a part the balance is where the shares of the others put it: m_p·a* less what it asked for."""
+    catalogue = catalogue_of(demo)
+    build, part = demo.job.planned("dress", "dock-floor"), demo.job.part("dress")
+
+    def standing(rig: Build) -> Stand:
+        return stand_of(rig, catalogue, part.conditions, demo.job.settings)
+
+    at = standing(build)
+    held = at.carried
+    assert held.solution is not None
+    linked = {u for k in build.links for u in (k.from_unit, k.to_unit)}
+    leaves = [u for u in at.assembly.layout.on_support if len(build.subtree(u)) == 1 and u not in linked]
+    assert leaves
+    for name in ("fore_aft", "vertical"):
+        shares = slide_shares_mm(at.assembly, held, name)
+        ideal = next(s.ideal_mm for s in held.solution.slides if s.name == name)
+        assert sum(shares.values()) == pytest.approx(ideal)
+        for leaf in leaves:
+            if leaf == build.body:
+                continue
+            less = standing(build.without({leaf})).carried
+            assert less.solution is not None
+            there = next(s.ideal_mm for s in less.solution.slides if s.name == name)
+            assert less.payload.mass_g * there == pytest.approx(held.payload.mass_g * (ideal - shares[leaf]), abs=1e-3)
+    report = balance_report(at)
+    assert report
+    told = {s.name: s.uses for s in report.slides}
+    assert told["fore_aft"][0][0] in at.assembly.layout.units

@@ -47,13 +47,31 @@ const band = computed(() => {
       <template v-else>{{ fixed(slide.left_mm, 1) }} mm to the stop</template>
       <template v-if="was !== null"> · set {{ fixed(was, 1) }} ({{ signed(slide.reading - was, 1) }} to go)</template>
     </p>
+    <p v-if="slide.uses?.length" class="uses">
+      by
+      <span v-for="[unit, mm] in slide.uses" :key="unit"
+        ><b>{{ unit }}</b> {{ signed(mm, 1) }}</span
+      >
+      mm of slide
+    </p>
   </div>
 </template>
 
 <style>
+.slide-scale .uses {
+  grid-area: uses;
+  font-size: var(--t-2);
+  display: flex;
+  flex-wrap: wrap;
+  gap: 0 var(--gap-5);
+  color: var(--ink-2);
+}
+.slide-scale .uses b {
+  font-weight: 500;
+}
 .slide-scale {
   display: grid;
-  grid-template: 'name reading' auto 'scale scale' 46px 'ends ends' 15px 'left left' auto / 1fr auto;
+  grid-template: 'name reading' auto 'scale scale' 46px 'ends ends' 15px 'left left' auto 'uses uses' auto / 1fr auto;
   padding: var(--gap-5) var(--gap-8) var(--gap-4);
   border-bottom: 1px solid var(--rule-2);
 }

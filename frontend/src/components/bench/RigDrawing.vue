@@ -116,7 +116,7 @@ defineExpose({
       @drop="drop"
     />
     <div class="draw-acts">
-      <BButton v-tip="'The same rig in space, to be turned (v)'" :aria-pressed="inSpace" @click="inSpace = !inSpace">
+      <BButton v-tip="'The same rig in space, to be turned (s)'" :aria-pressed="inSpace" @click="inSpace = !inSpace">
         In space
       </BButton>
       <BButton

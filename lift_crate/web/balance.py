@@ -21,6 +21,7 @@ from ..core.balance.stale import changes_between, fingerprint
 from ..core.balance.steps import Order, cards, pre_flight, seen_at
 from ..core.bench.levellers import levellers
 from ..core.bench.proposal import Observed, proposals
+from ..core.bench.supports import supports_tried
 from ..core.callouts import Level, place_of
 from ..core.drawings.elevation import elevation_turned, elevations
 from ..core.errors import NotAllowed
@@ -95,6 +96,35 @@ def read_levellers(path: s.RigPath) -> Response:
         b.LevellersView(
             front_nm=bench.stand.carried.front_nm,
             found=levellers(bench),
+        )
+    )
+
+
+@api.get("/supports", responses={**_READ, 200: b.SupportsView}, operation_id="readSupports")
+def read_supports(path: s.RigPath) -> Response:
+    """The rig by hand and on every support that is free, tried."""
+    bench = bench_of(state_of(path), path.part)
+    return answer(
+        b.SupportsView(
+            supports=[
+                b.SupportView(
+                    name=t.name,
+                    kind=t.kind,
+                    unit=t.unit,
+                    now=t.now,
+                    carried_g=t.carried_g,
+                    moment_nm=t.moment_nm,
+                    minutes=t.minutes,
+                    steady=t.steady,
+                    reaction_s=t.reaction_s,
+                    panning=t.panning,
+                    changes=list(t.changes),
+                    operations=list(t.operations),
+                    stops=t.stops,
+                    watches=t.watches,
+                )
+                for t in supports_tried(bench)
+            ]
         )
     )
 

@@ -70,6 +70,7 @@ def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
                     sink=e.feed.sink,
                     outlet=e.outlet,
                     inlet=e.inlet,
+                    plugs=e.plugs,
                     cable=e.feed.cable,
                     connects=e.feed.connects,
                     reason=e.feed.reason,

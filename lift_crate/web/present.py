@@ -205,6 +205,17 @@ def cable_views(judged: Whole) -> list[s.CableView]:
     def end(unit: str, port: str) -> str:
         return f"{unit} {catalogue.model_of(unit).port(port).label}"
 
+    def plugs(cable: str) -> tuple[str, str]:
+        model = catalogue.model_of(cable)
+        a, b = (catalogue.interfaces[model.port(each).interface].label for each in "ab")
+        return a, b
+
+    busy = {*judged.stand.assembly.build.units, *judged.stand.taken}
+
+    def spares(cable: str) -> list[str]:
+        alike = catalogue.unit(cable).model
+        return [u.id for u in catalogue.shelf if u.model == alike and u.id not in busy and u.condition == "good"]
+
     return [
         s.CableView(
             cable=(k := r.link).cable,
@@ -216,6 +227,11 @@ def cable_views(judged: Whole) -> list[s.CableView]:
             length_mm=r.cable.length_mm,
             straight_mm=r.straight_mm,
             crosses=r.crosses,
+            plugs=plugs(k.cable),
+            stiffness=r.cable.stiffness,
+            bend_mm=r.cable.bend_mm,
+            locks=r.cable.locks,
+            spares=spares(k.cable),
             level=level_name(worst.get(k.cable, Level.CLEAR)),
         )
         for r in judged.stand.routes

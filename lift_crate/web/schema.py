@@ -327,6 +327,14 @@ class CableView(Told):
     length_mm: float
     straight_mm: float
     crosses: bool
+    plugs: tuple[str, str]
+    """Connectors at its ends, by their standard names."""
+    stiffness: Literal["thin", "ordinary", "stiff"]
+    bend_mm: float
+    """Straight room that its plug needs in front of a socket."""
+    locks: bool
+    spares: list[str]
+    """Cables of its model that are free at this time."""
     level: LevelName
 
 

@@ -17,7 +17,7 @@ from ..core.drawings.elevation import Elevation
 from ..core.support.head import HeadReport
 from ..core.support.rigging import Mounted
 from ..core.support.sticks import TipOver
-from .schema import FindingView, Point, RigPath, Strict, Told, Version
+from .schema import AnyOperation, FindingView, Point, RigPath, Strict, Told, Version
 
 __all__ = ["BalanceQuery", "BalanceView", "GimbalReadView", "GimbalRequest", "LevellersView", "RecordRequest"]
 
@@ -195,6 +195,31 @@ class BalanceView(Told):
     stand: TipOver | None
     mount: Mounted | None
     hands: HandsReport
+
+
+class SupportView(Told):
+    """A way to carry the rig, tried."""
+
+    name: str
+    kind: str
+    unit: str | None
+    now: bool
+    carried_g: float
+    moment_nm: float
+    minutes: float | None
+    steady: int | None
+    reaction_s: float | None
+    panning: str
+    changes: list[str]
+    operations: list[AnyOperation]
+    stops: int
+    watches: int
+
+
+class SupportsView(Told):
+    """Ways to carry the rig, as it is now first."""
+
+    supports: list[SupportView]
 
 
 class LevellersView(Told):

@@ -59,6 +59,7 @@ class ChainEdgeView(Told):
     sink: str
     outlet: str
     inlet: str
+    plugs: tuple[str, str]
     cable: str | None
     connects: bool
     reason: str

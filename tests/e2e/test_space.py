@@ -154,3 +154,17 @@ def test_what_a_part_costs_and_gives_today_and_it_is_left_off(page: Page, live: 
     page.keyboard.press("Escape")
     page.keyboard.press("u")
     expect(page.locator('[data-unit="HANDLE-2"]')).to_be_visible()
+
+
+def test_supports_are_compared_and_one_is_taken(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/balance/dress/stage-rail")
+    page.get_by_role("button", name="Try every support").press("Enter")
+    lines = page.locator(".support-line")
+    expect(lines.first).to_contain_text("as it is")
+    expect(lines.first).to_contain_text("PAD-1")
+    page.get_by_role("button", name=re.compile("^Carry it so: by hand · two hands, close")).press("Enter")
+    expect(page.get_by_role("heading", name="Stage rail")).to_contain_text("on the hand")
+    expect(lines.first).to_contain_text("by hand · two hands, close to the body")
+    page.keyboard.press("Escape")
+    page.keyboard.press("u")
+    expect(page.locator('[data-unit="PAD-1"]')).to_be_visible()

@@ -21,6 +21,7 @@ import type {
   MeterReadView,
   ChargerReadView,
   PowerView,
+  SupportsView,
   SwapsView,
   Imported,
   Interface,
@@ -187,6 +188,8 @@ export const readLenses = (path: Place, body: string): Promise<PairsView> =>
   ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
 export const readAccessories = (path: Place): Promise<AccessoriesView> =>
   ask(client.GET(`${RIG}/accessories`, { params: { path } }))
+export const readSupports = (path: Place): Promise<SupportsView> =>
+  ask(client.GET(`${RIG}/balance/supports`, { params: { path } }))
 export const readSpace = (path: Place): Promise<SpaceView> => ask(client.GET(`${RIG}/space`, { params: { path } }))
 export const readSheet = (path: Place): Promise<SheetView> => ask(client.GET(`${RIG}/sheet`, { params: { path } }))
 

@@ -432,6 +432,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/supports": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The rig by hand and on every support that is free, tried. */
+        get: operations["readSupports"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/drawing.pdf": {
         parameters: {
             query?: never;
@@ -1968,6 +1985,8 @@ export interface components {
          * @description A cable of the build and where it runs.
          */
         CableView: {
+            /** Bend Mm */
+            bend_mm: number;
             /** Cable */
             cable: string;
             /** Crosses */
@@ -1983,6 +2002,20 @@ export interface components {
              * @enum {string}
              */
             level: "stop" | "watch" | "note" | "clear";
+            /** Locks */
+            locks: boolean;
+            /** Plugs */
+            plugs: [
+                string,
+                string
+            ];
+            /** Spares */
+            spares: string[];
+            /**
+             * Stiffness
+             * @enum {string}
+             */
+            stiffness: "thin" | "ordinary" | "stiff";
             /** Straight Mm */
             straight_mm: number;
             /** Title */
@@ -2275,6 +2308,11 @@ export interface components {
             level: "stop" | "watch" | "note" | "clear";
             /** Outlet */
             outlet: string;
+            /** Plugs */
+            plugs: [
+                string,
+                string
+            ];
             /** Reason */
             reason: string;
             /** Sink */
@@ -8036,6 +8074,48 @@ export interface components {
             mount?: components["schemas"]["MountData"] | null;
         };
         /**
+         * SupportsView
+         * @description Ways to carry the rig, as it is now first.
+         */
+        SupportsView: {
+            /** Supports */
+            supports: components["schemas"]["SupportView"][];
+        };
+        /**
+         * SupportView
+         * @description A way to carry the rig, tried.
+         */
+        SupportView: {
+            /** Carried G */
+            carried_g: number;
+            /** Changes */
+            changes: string[];
+            /** Kind */
+            kind: string;
+            /** Minutes */
+            minutes: number | null;
+            /** Moment Nm */
+            moment_nm: number;
+            /** Name */
+            name: string;
+            /** Now */
+            now: boolean;
+            /** Operations */
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            /** Panning */
+            panning: string;
+            /** Reaction S */
+            reaction_s: number | null;
+            /** Steady */
+            steady: number | null;
+            /** Stops */
+            stops: number;
+            /** Unit */
+            unit: string | null;
+            /** Watches */
+            watches: number;
+        };
+        /**
          * Swap
          * @description A line of the swap card: when, where, which pack out, which in and
          *     where from; what of it is planned and what was done.
@@ -9078,6 +9158,8 @@ export type StepRequest = components['schemas']['StepRequest'];
 export type Strip = components['schemas']['Strip'];
 export type StripView = components['schemas']['StripView'];
 export type SupportData = components['schemas']['SupportData'];
+export type SupportsView = components['schemas']['SupportsView'];
+export type SupportView = components['schemas']['SupportView'];
 export type Swap = components['schemas']['Swap'];
 export type SwapsView = components['schemas']['SwapsView'];
 export type Symptom = components['schemas']['Symptom'];
@@ -12120,6 +12202,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["LevellersView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readSupports: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SupportsView"];
                 };
             };
             /** @description Sent by a page of another site */

@@ -12,6 +12,7 @@ import MotorLoads from '../components/balance/MotorLoads.vue'
 import MountPanel from '../components/balance/MountPanel.vue'
 import ReachArcs from '../components/balance/ReachArcs.vue'
 import SeeSaw from '../components/balance/SeeSaw.vue'
+import SupportsCompared from '../components/balance/SupportsCompared.vue'
 import SlideScale from '../components/balance/SlideScale.vue'
 import ZoomChart from '../components/balance/ZoomChart.vue'
 import ElevationPanel from '../components/bench/ElevationPanel.vue'
@@ -208,6 +209,7 @@ const keys: KeyLine[] = [
                 >
               </p>
             </div>
+            <SupportsCompared :place="here" :version="found.version" @taken="look" />
           </template>
         </section>
         <SeeSaw
@@ -219,8 +221,11 @@ const keys: KeyLine[] = [
           :place="here"
           @taken="look"
           @grip="holdAs"
-        />
-        <MountPanel v-else-if="found.mount" :mount="found.mount" />
+          ><SupportsCompared :place="here" :version="found.version" @taken="look"
+        /></SeeSaw>
+        <MountPanel v-else-if="found.mount" :mount="found.mount"
+          ><SupportsCompared :place="here" :version="found.version" @taken="look"
+        /></MountPanel>
         <StandsAgainst v-model="opened" what="balance" :findings="found.findings" :place="here" @taken="look"
           ><template v-if="found.gimbal"
             >Power the gimbal last, and off again before any correction. Keep fingers out of the arms. </template

@@ -17,6 +17,7 @@ from ..power.checks import PackRun
 from ..power.discharge import capacity_factor, settled
 from ..power.feeds import Feed, Flow, PowerGraph
 from ..quantities import finite
+from ..rig.build import Catalogue
 from ..stand import Stand
 from ..verdict.judge import Verdict
 
@@ -55,6 +56,8 @@ class ChainEdge:
     feed: Feed
     outlet: str
     inlet: str
+    plugs: tuple[str, str]
+    """Connectors at its two ends, by their standard names."""
     volts: float | None
     """Where it arrives."""
     drop_v: float | None
@@ -154,6 +157,7 @@ def chain_of(judged: Verdict, mode: Mode = "record", *, empty: bool = False) -> 
                 feed,
                 models.model_of(feed.source).port(feed.outlet).label,
                 models.model_of(feed.sink).port(feed.inlet).label,
+                _plugs(models, feed),
                 flow.arriving_v if flow else None,
                 flow.drop_v if flow else None,
                 flow.amps if flow else None,
@@ -175,6 +179,11 @@ def chain_of(judged: Verdict, mode: Mode = "record", *, empty: bool = False) -> 
         )
     nodes.sort(key=lambda n: (n.column, n.unit))
     return Chain(tuple(nodes), tuple(edges), watts)
+
+
+def _plugs(models: Catalogue, feed: Feed) -> tuple[str, str]:
+    outlet, inlet = models.model_of(feed.source).port(feed.outlet), models.model_of(feed.sink).port(feed.inlet)
+    return models.interfaces[outlet.interface].label, models.interfaces[inlet.interface].label
 
 
 def _flows(

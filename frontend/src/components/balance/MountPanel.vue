@@ -44,5 +44,6 @@ defineProps<{ mount: Mounted }>()
         </p>
       </div>
     </div>
+    <slot></slot>
   </section>
 </template>

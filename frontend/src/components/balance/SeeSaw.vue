@@ -134,6 +134,7 @@ async function take(l: Leveller): Promise<void> {
         </button>
       </div>
     </div>
+    <slot></slot>
   </section>
 </template>
 

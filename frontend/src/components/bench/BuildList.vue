@@ -163,7 +163,10 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
         <span class="what"
           >{{ c.from_text }} → {{ c.to_text }} · {{ Math.round(c.length_mm) }} for {{ Math.round(c.straight_mm) }} mm{{
             c.crosses ? ', over the axes' : ''
-          }}</span
+          }}<small
+            >{{ [...new Set(c.plugs)].join(' to ') }}, {{ c.stiffness }}{{ c.locks ? ', locks' : '' }} ·
+            {{ c.spares.length ? `spare: ${c.spares.join(', ')}` : 'no spare' }}</small
+          ></span
         >
         <LevelMark v-if="c.level !== 'clear'" :level="c.level" :size="14" />
         <BButton
@@ -266,6 +269,10 @@ li.chosen .row-line .what {
   padding: var(--gap-2) var(--gap-6);
   column-gap: var(--gap-4);
   align-items: center;
+}
+.cables .what small {
+  display: block;
+  color: var(--ink-3);
 }
 .cables .what {
   grid-area: what;

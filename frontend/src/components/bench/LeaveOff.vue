@@ -3,7 +3,7 @@ import { watch } from 'vue'
 import { readAccessories, type Operation } from '../../api'
 import type { AccessoriesView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
-import { fixed, grams, hours } from '../../lib/format'
+import { counted, fixed, grams, hours } from '../../lib/format'
 import { useBench } from '../../stores/bench'
 import { useJob } from '../../stores/job'
 import PickerFrame from './PickerFrame.vue'
@@ -59,10 +59,9 @@ const worth = (w: boolean | null): string => (w === null ? '' : WORTH[w ? 'true'
         ><b v-if="worth(a.worth)">{{ worth(a.worth) }}</b> {{ a.gives }}</span
       >
       <span class="after"
-        >without it {{ a.effect.stops_after }} Stops, {{ a.effect.watches_after }} Watches<template
-          v-if="a.effect.hours_after !== null"
-          >, {{ hours(a.effect.hours_after) }} h</template
-        ></span
+        >without it {{ counted(a.effect.stops_after, 'Stop') }}, {{ a.effect.watches_after }}
+        {{ a.effect.watches_after === 1 ? 'Watch' : 'Watches'
+        }}<template v-if="a.effect.hours_after !== null">, {{ hours(a.effect.hours_after) }} h</template></span
       >
     </button>
   </PickerFrame>

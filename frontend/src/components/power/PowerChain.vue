@@ -70,6 +70,8 @@ const gauge = (n: ChainNodeView): { low: number; at: number } | null => {
   const span = (high - low) * 1.3
   return { low: ((high - low) / span) * 100, at: Math.min(100, Math.max(0, ((n.volts - low) / span) * 100)) }
 }
+/** Connectors at both ends of a feed; once where they are alike. */
+const plugs = (ends: readonly string[]): string[] => [...new Set(ends)]
 </script>
 
 <template>
@@ -104,6 +106,9 @@ const gauge = (n: ChainNodeView): { low: number; at: number } | null => {
         <text :x="w.x" :y="w.y + 16" class="cable">
           {{ w.edge.cable ?? 'plugged on' }}{{ w.edge.converted_v ? ` ${fixed(w.edge.converted_v, 1)} V` : '' }}
           <tspan v-if="(w.edge.drop_v ?? 0) >= 0.005">−{{ fixed(w.edge.drop_v ?? 0, 2) }} V</tspan>
+        </text>
+        <text v-for="(plug, i) in plugs(w.edge.plugs)" :key="plug" :x="w.x" :y="w.y + 30 + i * 12" class="plugs">
+          {{ i ? '→ ' : '' }}{{ plug }}
         </text>
       </g>
       <g
@@ -220,6 +225,11 @@ const gauge = (n: ChainNodeView): { low: number; at: number } | null => {
   fill: var(--ink);
 }
 .chain .flow,
+.chain .plugs {
+  font-size: 10.5px;
+  fill: var(--ink-3);
+}
+.chain .plugs,
 .chain .cable {
   paint-order: stroke;
   stroke: var(--sheet);

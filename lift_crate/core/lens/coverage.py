@@ -16,11 +16,22 @@ from ..gear.optical import FilterData, LensData, RecordedArea
 from ..rig.assembly import Assembly
 from ..rig.build import Conditions, Target, UnitSetting
 from ..settings import Settings
-from .framing import angle_deg, clear_radius_mm, crop_factor, depth_of_field_mm, from_lens_mm, nd_stops, width_at_mm
+from .framing import (
+    angle_deg,
+    blur_mm,
+    clear_radius_mm,
+    crop_factor,
+    depth_of_field_mm,
+    from_lens_mm,
+    nd_stops,
+    width_at_mm,
+)
 from .mount import area_in_use, lens_chain
 
 __all__ = ["View", "exposure_of", "filters_on", "light_of", "over_stops", "view_of", "viewing_findings"]
 
+_EYE_TO_EAR_MM = 100.0
+"""How far the ears are behind the eyes of a face that looks at the lens."""
 _SMALLEST_STOP = 11.0
 """Beyond this an aperture is no remedy: diffraction softens the picture."""
 
@@ -208,7 +219,8 @@ def _depth(view: View, target: Target, settings: Settings) -> Iterator[Finding]:
         about=About(units=(view.lens, view.body)),
         text=(
             f"Focused at {_m(target.distance_mm)}, {view.focal_mm:.0f} mm at f/{view.stop:.1f} is sharp from"
-            f" {_m(near + behind)} {reach}."
+            f" {_m(near + behind)} {reach}. What is twice as far blurs to {_blur_share(view, u_mm) * 100:.1f} % of the"
+            f" picture's width.{_face(view, target, circle)}"
         ),
         value=None if math.isinf(far) else (far - near) / 1000,
         unit="m",
@@ -226,6 +238,23 @@ def _depth(view: View, target: Target, settings: Settings) -> Iterator[Finding]:
                 ),
             ),
         ),
+    )
+
+
+def _blur_share(view: View, u_mm: float) -> float:
+    """Blur of a point twice as far as what is focused on, as a share of the picture's width."""
+    return blur_mm(view.focal_mm, view.stop, u_mm, 2 * u_mm) / view.area.width_mm
+
+
+def _face(view: View, target: Target, circle: float) -> str:
+    """Whether eyes and ears of the nearest face are both sharp, focused on the eyes."""
+    at = from_lens_mm(target.nearest_mm, view.focal_mm) if target.nearest_mm else None
+    if at is None or target.nearest_mm is None:
+        return ""
+    _, far = depth_of_field_mm(view.focal_mm, view.stop, circle, at)
+    both = far - at >= _EYE_TO_EAR_MM
+    return f" A face at {_m(target.nearest_mm)}, focused on the eyes: " + (
+        "eyes and ears are sharp." if both else f"the ears are soft, {far - at:.0f} mm are sharp behind the eyes."
     )
 
 

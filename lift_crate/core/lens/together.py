@@ -69,6 +69,7 @@ def together_findings(
     yield from _mode(assembly, view, settings)
     yield from _shutter(assembly, view, settings)
     yield from _zooming(assembly, view)
+    yield from _stiff_ring(assembly, view)
     if target and target.worked_by != "two hands":
         yield _autofocus(assembly, view, target, light)
 
@@ -251,6 +252,25 @@ def _zooming(assembly: Assembly, view: View) -> Iterator[Finding]:
                 " take."
             ),
         )
+
+
+def _stiff_ring(assembly: Assembly, view: View) -> Iterator[Finding]:
+    """A zoom whose ring turns firmly, on a gimbal, with nothing but a hand to turn it."""
+    if not view.data.zooms or view.data.rings != "firm" or assembly.support_kind != "gimbal":
+        return
+    motors = [model for model in assembly.layout.models if model.follow_focus]
+    if len(motors) > 1 or (motors and not any(gear.control == "focus" for gear in view.data.gears)):
+        return
+    support = assembly.find_support() or ""
+    yield Finding(
+        code="gimbal.zoom_ring",
+        level=Level.WATCH,
+        about=About(units=(view.lens, support)),
+        text=(
+            f"The rings of {view.lens} turn firmly; zooming by hand pushes {support}. Put a motor on the zoom ring, or"
+            " do not zoom in a take."
+        ),
+    )
 
 
 def _autofocus(assembly: Assembly, view: View, target: Target, light: float | None) -> Finding:

@@ -70,6 +70,7 @@ NOT_IN_THE_DEMO = {
     "body.shutter",  # every body is set to what it has
     "screen.bright",  # its light is low enough for every screen
     "record.gain",
+    "gimbal.zoom_ring",  # its stiff zoom stands on sticks
     "power.fed_recording",  # it has no recorder, and no body that minds being fed
     "gear.incomplete",  # all its gear has its figures
     "stand.monopod",  # both long lenses stand on sticks

@@ -251,3 +251,18 @@ def test_plugs_that_do_not_mate_and_two_of_a_kind() -> None:
         "joins two outputs"
         in wired(build("body", "mixer.foot > body.side", links=["cord: body.out > mixer.out"]))["link.roles"].text
     )
+
+
+def test_eyes_and_ears_and_what_is_behind_them() -> None:
+    """T35: at portrait aperture the depth is thinner than a head."""
+    rig = build("body", "zoom.mount > body.mount")
+    near = replace(rig, settings=(UnitSetting(unit="zoom", focal_mm=70, stop=2.8),))
+    face = Target(distance_mm=1500, nearest_mm=1500)
+    told = seen(near, face)["lens.depth"]
+    assert "the ears are soft" in told.text
+    # f²/(N(u−f))·|2u−u|/2u over 24.9 mm, u = 1426.6 mm from the lens: 1.29 mm is half of it away: 2.59 %.
+    u = (1500 + (1500**2 - 4 * 1500 * 70) ** 0.5) / 2
+    assert f"{70**2 / (2.8 * (u - 70)) / 2 / 24.9 * 100:.1f} % of the picture's width" in told.text
+    deep = replace(rig, settings=(UnitSetting(unit="zoom", focal_mm=24, stop=8),))
+    assert "eyes and ears are sharp" in seen(deep, face)["lens.depth"].text
+    assert "face" not in seen(deep, Target(distance_mm=1500))["lens.depth"].text

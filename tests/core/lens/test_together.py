@@ -16,7 +16,7 @@ from lift_crate.core.lens.coverage import view_of
 from lift_crate.core.lens.mount import lens_findings, lens_keeps
 from lift_crate.core.lens.together import modes_of, nearest_shutter, together_findings
 from lift_crate.core.rig.assembly import assemble
-from lift_crate.core.rig.build import Build, Catalogue, Conditions, Target, UnitSetting
+from lift_crate.core.rig.build import Build, Catalogue, Conditions, Target, Unit, UnitSetting
 from lift_crate.core.settings import Settings
 from tests.kit import X, Z, build, catalogue, model, port
 
@@ -136,6 +136,31 @@ def test_a_zoom_that_darkens_keeps_its_light_at_the_long_ends_aperture() -> None
     assert at.stop == pytest.approx(5.6)
     assert found(rig)["lens.zoom_focus"].level is Level.NOTE
     assert "lens.zoom_focus" not in found(DIRECT)
+
+
+def test_a_stiff_ring_pushes_a_gimbal_only_by_hand() -> None:
+    """T09."""
+    on = shelf()
+    zoom = replace(on.models["zoom"], lens=replace(on.models["zoom"].lens, rings="firm"))  # type: ignore[type-var]
+    gimbal = model("gimbal", 900, (0, 0, 0), port("seat", "screw", "female", n=Z, u=X), support={"kind": "gimbal"})
+    body = on.models["body"]
+    foot = port("foot", "screw", "male", (0, 0, -40), (0, 0, -1), X)
+    with_foot = model(
+        "body",
+        900,
+        (0, 0, 0),
+        port("mount", "near", "female", (19, 0, 0), **FRONT),
+        foot,
+        body={"areas": [{"id": "full", "label": "full", "width_mm": 36, "height_mm": 19}]},
+    )
+    assert body.body
+    rig = build("body", "zoom.mount > body.mount", "gimbal.seat > body.foot")
+    units = {**on.units, "gimbal": Unit(id="gimbal", model="gimbal")}
+    known = replace(on, models={**on.models, "zoom": zoom, "gimbal": gimbal, "body": with_foot}, units=units)
+    assert found(rig, on=known)["gimbal.zoom_ring"].level is Level.WATCH
+    light = replace(known, models={**known.models, "zoom": on.models["zoom"]})
+    assert "gimbal.zoom_ring" not in found(rig, on=light)
+    assert "gimbal.zoom_ring" not in found(build("body", "zoom.mount > body.mount"), on=known), "in the hand"
 
 
 def test_light_is_worked_out_at_a_sensitivity_that_the_profile_has() -> None:

@@ -44,6 +44,14 @@ def _proposed(page: Page) -> None:
     page.get_by_role("button", name="Stop searching").wait_for(state="hidden")
 
 
+def _in_space(page: Page) -> None:
+    page.keyboard.press("s")
+    page.get_by_label("tilt, degrees", exact=True).fill("80")
+    page.get_by_label("tilt, degrees", exact=True).press("Tab")
+    page.locator(".space-hit").wait_for()
+    page.wait_for_timeout(800)
+
+
 def _build_tab(page: Page) -> None:
     page.get_by_role("tab", name="Build", exact=True).click()
 
@@ -106,13 +114,13 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("job-day", "job/dress/quay", LAPTOP, "day", _nothing),
     ("bench-day", "bench/act-3/quay", LAPTOP, "day", _nothing),
     ("bench-night", "bench/act-3/stage-rail", LAPTOP, "night", _remedies),
+    ("bench-space", "bench/dress/dock-floor", LAPTOP, "day", _in_space),
     ("bench-propose", "bench/dress/caisson", LAPTOP, "day", _proposed),
     ("bench-phone-build", "bench/acts-1-2/stage-rail", PHONE, "day", _build_tab),
     ("shelf-day", "shelf/dress/quay", LAPTOP, "day", _fits),
     ("pattern", "shelf/dress/quay", LAPTOP, "day", _pattern),
     ("job-venue", "venue/dress/quay", LAPTOP, "day", _placed),
     ("sheet-day", "sheet/dress/caisson", LAPTOP, "day", _nothing),
-    ("sheet-phone-night", "sheet/dress/stage-rail", PHONE, "night", _nothing),
     ("balance-day", "balance/dress/dock-floor", LAPTOP, "day", _hit),
     ("balance-head-night", "balance/dress/caisson", LAPTOP, "night", _levellers),
     ("balance-shoulder-night", "balance/dress/stage-rail", LAPTOP, "night", _levellers),

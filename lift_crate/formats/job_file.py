@@ -357,7 +357,7 @@ def _build_problems(job: Job, catalogue: Catalogue) -> Iterator[Problem]:
                 continue
             try:
                 assemble(build, catalogue)
-                for setting in build.settings:
+                for setting in (*build.settings, *(s for p in build.presets for s in p.settings)):
                     check_setting(build, setting, catalogue)
                 check_held(build, catalogue)
             except BadRig as error:

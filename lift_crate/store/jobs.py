@@ -20,7 +20,7 @@ from ..core.job.charging import ChargingPlan
 from ..core.job.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
 from ..core.job.venue import Spot, Venue
 from ..core.rig.assembly import assemble
-from ..core.rig.build import Build, Catalogue, Conditions, Joint, Link, Target, Unit, UnitSetting
+from ..core.rig.build import Build, Catalogue, Conditions, Joint, Link, Preset, Target, Unit, UnitSetting
 from ..core.settings import Settings
 from ..formats.job_file import JobFile, dump
 from ..formats.pictures import KeptPicture, PictureInFile, picture_from_file
@@ -65,6 +65,7 @@ _files = TypeAdapter(JobFile)
 _MOST_REPLACED = 30
 _MOST_JOBS = 20
 _unit_settings = TypeAdapter(tuple[UnitSetting, ...], config=ConfigDict(defer_build=True))
+_presets = TypeAdapter(tuple[Preset, ...], config=ConfigDict(defer_build=True))
 
 
 def _json(adapter: TypeAdapter[Any], value: object) -> Jsonb:
@@ -182,6 +183,7 @@ class JobStore:
                     use=r["use"],
                     held_by=r["held_by"],
                     grip=r["grip"],
+                    presets=_presets.validate_python(r["presets"]),
                 )
             )
         job = Job(
@@ -471,6 +473,7 @@ def add_builds(
                     "use": build.use,
                     "held_by": build.held_by,
                     "grip": build.grip,
+                    "presets": _json(_presets, build.presets),
                     "ordinal": rig.builds.index(build),
                     "version": versions.get(build.id, 1),
                 }

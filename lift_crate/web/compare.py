@@ -9,6 +9,7 @@ from ..core.callouts import Finding
 from ..core.drawings.comparison import Figure, PartLine, compare
 from ..core.drawings.elevation import Elevation, elevations
 from ..core.job.job import Job
+from ..core.lens.matching import Matching
 from ..core.rig.build import Catalogue
 from ..core.stand import stand_of
 from ..core.verdict.judge import Whole, whole
@@ -77,6 +78,7 @@ class CompareView(Told):
     only_left: list[CompareFinding]
     only_right: list[CompareFinding]
     both: list[str]
+    pictures: Matching
     currency: str
 
 
@@ -98,6 +100,7 @@ def compare_builds(path: ComparePath, query: CompareQuery) -> Response:
             only_left=[_brief(f) for f in found.only_left],
             only_right=[_brief(f) for f in found.only_right],
             both=list(found.both),
+            pictures=found.pictures,
             currency=job.settings.currency,
         )
     )

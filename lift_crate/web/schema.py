@@ -9,6 +9,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from ..core.drawings.elevation import Elevation
 from ..core.job.job import Moment
+from ..core.lens.presets import Jump
 from ..core.rig.edits import Operation
 
 __all__ = [
@@ -391,6 +392,8 @@ class BenchView(Told):
     sees: str | None
     can_undo: str | None
     can_redo: str | None
+    presets: tuple[Jump, ...]
+    """Settings kept under names, each with the jump from how it is set now."""
     rows: list[RowView]
     cables: list[CableView]
     figures: FiguresView

@@ -11,6 +11,7 @@ from ..core.callouts import Finding, count_levels, place_of
 from ..core.drawings.elevation import elevations
 from ..core.fit.joints import use_of
 from ..core.job.job import Job
+from ..core.lens.presets import jumps
 from ..core.rig.build import Catalogue, Conditions
 from ..core.rig.edits import Operation, apply_all
 from ..core.stand import stand_of
@@ -90,6 +91,7 @@ def bench_view(state: BuildState, part: str, *, saved: bool = True) -> BenchView
         held_by=judged.stand.assembly.held_by,
         holders=[*judged.stand.assembly.supports, *judged.stand.assembly.hands],
         held_in_doubt=judged.stand.assembly.held_in_doubt,
+        presets=jumps(judged.stand.assembly, judged.stand.settings) if judged.stand.assembly.build.presets else (),
         rows=present.row_views(judged),
         cables=present.cable_views(judged),
         figures=present.figures_view(judged),

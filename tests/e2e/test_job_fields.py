@@ -32,6 +32,8 @@ NOT_ASKED: dict[str, str] = {
     "Picture.id": "the picture itself, given as a file in test_a_picture_is_put_under_the_plan",
     "Build.held_by": "asked on the Bench where a rig has more than one support: tests/e2e/test_bench.py",
     "Build.grip": "chosen among the ways to hold it: tests/e2e/test_space.py",
+    "Build.presets": "kept on the Bench: tests/e2e/test_space.py",
+    **dict.fromkeys(("Preset.label", "Preset.settings"), "kept on the Bench: tests/e2e/test_space.py"),
     "UnitSetting.area": "asked on the Bench where a body records more than one area: tests/e2e/test_bench.py",
     "UnitSetting.picture": "asked on the Bench where a body has more than one output picture",
     "UnitSetting.focal_mm": "set for a zoom on the Bench: tests/e2e/test_bench.py",

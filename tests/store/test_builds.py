@@ -11,7 +11,7 @@ import pytest
 
 from lift_crate.core.errors import BadRig
 from lift_crate.core.job.job import evaluate_job
-from lift_crate.core.rig.edits import Attach, Detach, Move, SlideTo, Strip
+from lift_crate.core.rig.edits import Adjust, Attach, Detach, GripAs, KeepPreset, Move, SlideTo, Strip
 from lift_crate.formats.job_file import JobFile, catalogue_of, dump, parse
 from lift_crate.store.builds import BuildStore
 from lift_crate.store.database import Pool, migrate, open_pool
@@ -210,3 +210,25 @@ def test_a_database_that_is_away_has_a_message_of_its_own(builds: BuildStore, po
     with pytest.raises(DatabaseAway, match="Nothing was half-saved"):
         migrate("postgresql://nobody@127.0.0.1:1/none")
     assert builds.read(JOB, "quay-full").version >= 1
+
+
+def test_presets_and_the_grip_are_kept_exported_and_undone(builds: BuildStore, pool: Pool) -> None:
+    before = builds.read(JOB, "quay-full")
+    operations = (
+        Adjust(unit="C6-1", fps=50.0),
+        KeepPreset(label="slow"),
+        GripAs(grip="top handle, arm hanging"),
+    )
+    done = builds.edit(JOB, "quay-full", before.version, operations, "ada")
+    # A store with nothing in memory.
+    fresh = JobStore(pool)
+    read = BuildStore(fresh).read(JOB, "quay-full").build
+    file = fresh.export(JOB)
+    assert read == done.build
+    assert ([p.label for p in read.presets], read.grip) == (["slow"], "top handle, arm hanging")
+    again = parse(dump(file))
+    assert next(b for r in again.job.rigs for b in r.builds if b.id == "quay-full") == read
+    undone = builds.undo(JOB, "quay-full", done.version, "ada")
+    assert (undone.build.presets, undone.build.grip) == ((), None)
+    redone = builds.redo(JOB, "quay-full", undone.version, "ada")
+    assert redone.build == done.build

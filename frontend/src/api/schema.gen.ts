@@ -1403,7 +1403,7 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Takes Along */
             takes_along: string[];
             /** Title */
@@ -1756,6 +1756,8 @@ export interface components {
             part: string;
             /** Planned */
             planned: boolean;
+            /** Presets */
+            presets: components["schemas"]["Jump"][];
             /** Rig */
             rig: string;
             /** Rig Label */
@@ -1912,6 +1914,11 @@ export interface components {
              * @default []
              */
             links?: components["schemas"]["Link"][];
+            /**
+             * Presets
+             * @default []
+             */
+            presets?: components["schemas"]["Preset"][];
             /**
              * Settings
              * @default []
@@ -2118,7 +2125,7 @@ export interface components {
             /** Note */
             note: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /**
              * Owner
              * @enum {string}
@@ -2719,6 +2726,7 @@ export interface components {
             only_right: components["schemas"]["CompareFinding"][];
             /** Parts */
             parts: components["schemas"]["PartLine"][];
+            pictures: components["schemas"]["Matching"];
             right: components["schemas"]["CompareSide"];
         };
         /**
@@ -2949,12 +2957,25 @@ export interface components {
             rig: string;
         };
         /**
+         * DropPreset
+         * @description Forget a preset; the units stay as they are set.
+         */
+        DropPreset: {
+            /** Label */
+            label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "drop preset";
+        };
+        /**
          * EditRequest
          * @description Operations on a build as it was at ``version``.
          */
         EditRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Version */
             version: number;
         };
@@ -3157,7 +3178,7 @@ export interface components {
             /** Left */
             left: string[];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** Unit */
@@ -3968,7 +3989,7 @@ export interface components {
             /** Left */
             left: string[];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Why */
@@ -3992,7 +4013,7 @@ export interface components {
              */
             monitor?: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /**
              * Receiver
              * @default false
@@ -4526,6 +4547,26 @@ export interface components {
         };
         JsonValue: unknown;
         /**
+         * Jump
+         * @description What changes when a preset is used.
+         */
+        Jump: {
+            /** Blur */
+            blur: number;
+            /** Crop */
+            crop: number;
+            /** Label */
+            label: string;
+            /** Mode */
+            mode: string;
+            /** Now */
+            now: boolean;
+            /** Stops */
+            stops: number;
+            /** Told */
+            told: string[];
+        };
+        /**
          * KeepClear
          * @description Room that must stay free for the thing to be used: a door, a screen's swing, a fan outlet, a release.
          */
@@ -4552,6 +4593,19 @@ export interface components {
             kind: "card door" | "battery door" | "screen" | "fan" | "release";
             /** Label */
             label: string;
+        };
+        /**
+         * KeepPreset
+         * @description Keep the settings of all units as they are under a name; a preset of that name is kept anew.
+         */
+        KeepPreset: {
+            /** Label */
+            label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "keep preset";
         };
         /**
          * KeepRecipe
@@ -4734,7 +4788,7 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -4914,6 +4968,16 @@ export interface components {
             unit: string;
         };
         /**
+         * Matching
+         * @description In what two pictures differ, and the finest recording that both bodies have at a common rate.
+         */
+        Matching: {
+            /** Common */
+            common: string;
+            /** Differs */
+            differs: components["schemas"]["Mismatch"][];
+        };
+        /**
          * MatchView
          * @description A free unit that the letters mean.
          */
@@ -5049,6 +5113,18 @@ export interface components {
             title: string;
             /** Unit */
             unit: string;
+        };
+        /**
+         * Mismatch
+         * @description One thing in which two pictures differ.
+         */
+        Mismatch: {
+            /** Left */
+            left: string;
+            /** Right */
+            right: string;
+            /** What */
+            what: string;
         };
         /**
          * Missing
@@ -5814,7 +5890,7 @@ export interface components {
             /** Onto */
             onto: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Port */
             port: string;
         };
@@ -6037,12 +6113,25 @@ export interface components {
             watts: number;
         };
         /**
+         * Preset
+         * @description How the units of a build are set, kept under a name to be gone back to.
+         */
+        Preset: {
+            /** Label */
+            label: string;
+            /**
+             * Settings
+             * @default []
+             */
+            settings?: components["schemas"]["UnitSetting"][];
+        };
+        /**
          * PreviewRequest
          * @description Operations to try without saving.
          */
         PreviewRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
         };
         /**
          * ProblemView
@@ -6476,7 +6565,7 @@ export interface components {
             /** Exchanges */
             exchanges: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Title */
@@ -7941,7 +8030,7 @@ export interface components {
             /** Lens */
             lens: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -8101,7 +8190,7 @@ export interface components {
             /** Now */
             now: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Panning */
             panning: string;
             /** Reaction S */
@@ -8648,6 +8737,19 @@ export interface components {
             uses: components["schemas"]["UnitUseLine"][];
         };
         /**
+         * UsePreset
+         * @description Set all units as a preset says; those it says nothing of go back to what is usual.
+         */
+        UsePreset: {
+            /** Label */
+            label: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "use preset";
+        };
+        /**
          * UseView
          * @description A pack in a slot.
          */
@@ -8778,7 +8880,7 @@ export interface components {
         WayView: {
             effect: components["schemas"]["EffectView"] | null;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** To Hire */
@@ -8939,6 +9041,7 @@ export type Disconnect = components['schemas']['Disconnect'];
 export type Draw = components['schemas']['Draw'];
 export type DressedView = components['schemas']['DressedView'];
 export type DressRequest = components['schemas']['DressRequest'];
+export type DropPreset = components['schemas']['DropPreset'];
 export type EditRequest = components['schemas']['EditRequest'];
 export type EffectView = components['schemas']['EffectView'];
 export type Electrical = components['schemas']['Electrical'];
@@ -9003,7 +9106,9 @@ export type JobsView = components['schemas']['JobsView'];
 export type JobView = components['schemas']['JobView'];
 export type Joint = components['schemas']['Joint'];
 export type JsonValue = components['schemas']['JsonValue'];
+export type Jump = components['schemas']['Jump'];
 export type KeepClear = components['schemas']['KeepClear'];
+export type KeepPreset = components['schemas']['KeepPreset'];
 export type KeepRecipe = components['schemas']['KeepRecipe'];
 export type LampChoice = components['schemas']['LampChoice'];
 export type LampData = components['schemas']['LampData'];
@@ -9022,6 +9127,7 @@ export type MadeRequest = components['schemas']['MadeRequest'];
 export type MadeView = components['schemas']['MadeView'];
 export type Mains = components['schemas']['Mains'];
 export type Mark = components['schemas']['Mark'];
+export type Matching = components['schemas']['Matching'];
 export type MatchView = components['schemas']['MatchView'];
 export type Measured = components['schemas']['Measured'];
 export type MeasuredView = components['schemas']['MeasuredView'];
@@ -9029,6 +9135,7 @@ export type MeasureRequest = components['schemas']['MeasureRequest'];
 export type MeterReadView = components['schemas']['MeterReadView'];
 export type MeterRequest = components['schemas']['MeterRequest'];
 export type MisfitView = components['schemas']['MisfitView'];
+export type Mismatch = components['schemas']['Mismatch'];
 export type Missing = components['schemas']['Missing'];
 export type ModelBody = components['schemas']['ModelBody'];
 export type ModelChoice = components['schemas']['ModelChoice'];
@@ -9072,6 +9179,7 @@ export type PlateView = components['schemas']['PlateView'];
 export type Port = components['schemas']['Port'];
 export type PortView = components['schemas']['PortView'];
 export type PowerView = components['schemas']['PowerView'];
+export type Preset = components['schemas']['Preset'];
 export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
 export type Proposal = components['schemas']['Proposal'];
@@ -9175,6 +9283,7 @@ export type UnitLine = components['schemas']['UnitLine'];
 export type UnitSetting = components['schemas']['UnitSetting'];
 export type UnitUseLine = components['schemas']['UnitUseLine'];
 export type UnitView = components['schemas']['UnitView'];
+export type UsePreset = components['schemas']['UsePreset'];
 export type UseView = components['schemas']['UseView'];
 export type ValidationErrorModel = components['schemas']['ValidationErrorModel'];
 export type Venue = components['schemas']['Venue'];

@@ -124,6 +124,12 @@ const keys: KeyLine[] = [
             </BTableSimple>
           </div>
           <div class="only">
+            <h3>Pictures that will not match</h3>
+            <p v-if="!found.pictures.differs.length" class="quiet">nothing that is known here differs</p>
+            <p v-for="x in found.pictures.differs" :key="x.what">
+              <b>{{ x.what }}</b> {{ x.left }} against {{ x.right }}
+            </p>
+            <p v-if="found.pictures.common">Both record {{ found.pictures.common }}.</p>
             <h3>Call-outs of {{ found.left.build_label }} only</h3>
             <p v-if="!found.only_left.length" class="quiet">none</p>
             <p v-for="x in found.only_left" :key="x.text"><LevelMark :level="x.level" :size="14" /> {{ x.text }}</p>

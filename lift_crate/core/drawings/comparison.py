@@ -6,6 +6,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 
 from ..callouts import Finding, Level
+from ..lens.matching import Matching, matching
 from ..rig.build import Build, Catalogue
 from ..verdict.judge import Whole
 
@@ -55,6 +56,8 @@ class Comparison:
     only_right: tuple[Finding, ...]
     both: tuple[str, ...]
     """Titles of call-outs that both have."""
+    pictures: Matching
+    """In what their pictures will not match."""
 
 
 def cost_of(build: Build, catalogue: Catalogue) -> Cost:
@@ -83,6 +86,7 @@ def compare(left: Whole, right: Whole) -> Comparison:
         tuple(f for key, f in loud[0].items() if key not in loud[1]),
         tuple(f for key, f in loud[1].items() if key not in loud[0]),
         tuple(dict.fromkeys(f.call_out.title for key, f in loud[0].items() if key in loud[1])),
+        matching(left.stand.assembly, right.stand.assembly, left.stand.settings),
     )
 
 

@@ -13,7 +13,7 @@ from typing import Annotated
 from annotated_types import MaxLen
 
 from ..quantities import Identifier, Label
-from ..rig.build import Build, Catalogue, Unit
+from ..rig.build import Build, Catalogue, Unit, UnitSetting
 from ..settings import STRICT
 from .edits import JobRefused
 
@@ -130,6 +130,10 @@ def _places(build: Build) -> Iterator[str]:
     yield from (end for link in build.links for end in (link.from_unit, link.to_unit))
 
 
+def _settings(settings: tuple[UnitSetting, ...], names: dict[str, str]) -> tuple[UnitSetting, ...]:
+    return tuple(replace(s, unit=names[s.unit]) for s in settings if s.unit in names)
+
+
 def _renamed(build: Build, names: dict[str, str]) -> Build:
     """A build with other units in the same places; what is not named is left out of its settings."""
     return replace(
@@ -140,6 +144,7 @@ def _renamed(build: Build, names: dict[str, str]) -> Build:
             replace(k, cable=names[k.cable], from_unit=names[k.from_unit], to_unit=names[k.to_unit])
             for k in build.links
         ),
-        settings=tuple(replace(s, unit=names[s.unit]) for s in build.settings if s.unit in names),
+        settings=_settings(build.settings, names),
+        presets=tuple(replace(p, settings=_settings(p.settings, names)) for p in build.presets),
         held_by=names.get(build.held_by) if build.held_by else None,
     )

@@ -17,7 +17,7 @@ from ..settings import Settings
 from .coverage import View, exposure_of, light_of, over_stops
 from .mount import AUTOFOCUS, lens_keeps
 
-__all__ = ["Shutter", "modes_of", "nearest_shutter", "together_findings"]
+__all__ = ["Shutter", "modes_of", "nearest_shutter", "same_rate", "together_findings"]
 
 _SAME_FPS = 0.05
 """23.976 and 24 frames a second are one rate."""
@@ -51,11 +51,14 @@ def nearest_shutter(offered: tuple[float, ...], fps: float, angle_deg: float) ->
     return Shutter(wanted, best, 360 * fps / best)
 
 
+def same_rate(a: float, b: float) -> bool:
+    """Whether two frame rates are one to the eye."""
+    return abs(a - b) <= _SAME_FPS
+
+
 def modes_of(modes: tuple[RecordingMode, ...], area: str, fps: float) -> tuple[RecordingMode, ...]:
     """Recording modes that write an area at a frame rate; a mode that names none of them takes any."""
-    return tuple(
-        mode for mode in modes if mode.area in ("", area) and (mode.fps is None or abs(mode.fps - fps) <= _SAME_FPS)
-    )
+    return tuple(mode for mode in modes if mode.area in ("", area) and (mode.fps is None or same_rate(mode.fps, fps)))
 
 
 def together_findings(
@@ -156,7 +159,7 @@ def _mode(assembly: Assembly, view: View, settings: Settings) -> Iterator[Findin
 
 def modes_of_rate(modes: tuple[RecordingMode, ...], fps: float) -> tuple[RecordingMode, ...]:
     """Recording modes of a frame rate, whatever their area."""
-    return tuple(mode for mode in modes if mode.fps is None or abs(mode.fps - fps) <= _SAME_FPS)
+    return tuple(mode for mode in modes if mode.fps is None or same_rate(mode.fps, fps))
 
 
 def _listed(words: Iterable[str]) -> str:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
@@ -29,6 +29,7 @@ __all__ = [
     "FrameRate",
     "Joint",
     "Link",
+    "Preset",
     "Sensitivity",
     "Target",
     "Unit",
@@ -137,6 +138,20 @@ class UnitSetting:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Preset:
+    """How the units of a build are set, kept under a name to be gone back to."""
+
+    __pydantic_config__ = STRICT
+
+    label: Identifier
+    settings: Annotated[tuple[UnitSetting, ...], MaxLen(400)] = ()
+
+    def without(self, units: Collection[str]) -> Preset:
+        """The preset less what it says of some units."""
+        return replace(self, settings=tuple(s for s in self.settings if s.unit not in units))
+
+
+@dataclass(frozen=True, kw_only=True)
 class Build:
     """A rig's way of being set up: a tree of joints from the body outwards, and links."""
 
@@ -154,6 +169,13 @@ class Build:
     """The support, handle or grip that carries it; None: the outermost support, else the first handle or grip."""
     grip: Label | None = None
     """How hands hold it, by its name in the settings; None: as is usual on its support."""
+    presets: Annotated[tuple[Preset, ...], MaxLen(20)] = ()
+    """Settings kept under names, each once."""
+
+    def __post_init__(self) -> None:
+        labels = [preset.label for preset in self.presets]
+        if twice := {label for label in labels if labels.count(label) > 1}:
+            raise ValueError(f"presets: '{min(twice)}' stands twice; every preset of a build has its own name")
 
     @cached_property
     def units(self) -> tuple[str, ...]:
@@ -211,6 +233,7 @@ class Build:
             joints=tuple(j for j in self.joints if j.child not in gone),
             links=tuple(k for k in self.links if not gone & {k.cable, k.from_unit, k.to_unit}),
             settings=tuple(s for s in self.settings if s.unit not in gone),
+            presets=tuple(p.without(gone) for p in self.presets),
             held_by=None if self.held_by in gone else self.held_by,
         )
 

@@ -9,10 +9,10 @@ from annotated_types import Ge, Gt, Le
 
 from ..errors import NoSuchUnit, NotAllowed
 from ..gear.model import GearModel, Port
-from ..quantities import Label
+from ..quantities import Identifier, Label
 from ..settings import STRICT, Handling
 from ..wording import signed
-from .build import Aperture, Build, Catalogue, FrameRate, Joint, Link, Sensitivity, UnitSetting
+from .build import Aperture, Build, Catalogue, FrameRate, Joint, Link, Preset, Sensitivity, UnitSetting
 
 __all__ = [
     "Adjust",
@@ -189,6 +189,36 @@ class GripAs:
 
 
 @dataclass(frozen=True, kw_only=True)
+class KeepPreset:
+    """Keep the settings of all units as they are under a name; a preset of that name is kept anew."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["keep preset"] = "keep preset"
+    label: Identifier
+
+
+@dataclass(frozen=True, kw_only=True)
+class UsePreset:
+    """Set all units as a preset says; those it says nothing of go back to what is usual."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["use preset"] = "use preset"
+    label: Identifier
+
+
+@dataclass(frozen=True, kw_only=True)
+class DropPreset:
+    """Forget a preset; the units stay as they are set."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["drop preset"] = "drop preset"
+    label: Identifier
+
+
+@dataclass(frozen=True, kw_only=True)
 class Strip:
     """Take everything off the body."""
 
@@ -210,6 +240,9 @@ Operation = (
     | CarryAs
     | HoldBy
     | GripAs
+    | KeepPreset
+    | UsePreset
+    | DropPreset
     | Strip
 )
 
@@ -266,8 +299,30 @@ def apply(build: Build, operation: Operation, catalogue: Catalogue) -> Build:
             return _hold(build, operation, catalogue)
         case GripAs():
             return replace(build, grip=operation.grip)
+        case KeepPreset():
+            kept = Preset(label=operation.label, settings=build.settings)
+            others = tuple(p for p in build.presets if p.label != kept.label)
+            if len(others) >= _MOST_PRESETS:
+                raise NotAllowed(f"This build has {len(others)} presets, and no more are kept; drop one first.")
+            return replace(build, presets=(*others, kept))
+        case UsePreset():
+            return replace(build, settings=_preset(build, operation.label).settings)
+        case DropPreset():
+            gone = _preset(build, operation.label)
+            return replace(build, presets=tuple(p for p in build.presets if p is not gone))
         case Strip():
             return build.without(set(build.units) - {build.body})
+
+
+_MOST_PRESETS = 20
+
+
+def _preset(build: Build, label: str) -> Preset:
+    found = next((p for p in build.presets if p.label == label), None)
+    if found is None:
+        known = ", ".join(p.label for p in build.presets) or "none"
+        raise NotAllowed(f"This build has no preset '{label}'; it has: {known}.")
+    return found
 
 
 def _hold(build: Build, operation: HoldBy, catalogue: Catalogue) -> Build:
@@ -374,6 +429,7 @@ def _swap(build: Build, operation: Replace, catalogue: Catalogue) -> Build:
             for k in build.links
         ),
         settings=tuple(s for s in build.settings if s.unit != operation.unit),
+        presets=tuple(p.without({operation.unit}) for p in build.presets),
         held_by=name(build.held_by) if build.held_by else None,
     )
 
@@ -521,5 +577,11 @@ def describe(operation: Operation, catalogue: Catalogue) -> str:
             return f"Hold it by {operation.unit}" if operation.unit else "Hold it by its outermost support"
         case GripAs():
             return f"Hold it '{operation.grip}'" if operation.grip else "Hold it as usual"
+        case KeepPreset():
+            return f"Keep its settings as '{operation.label}'"
+        case UsePreset():
+            return f"Set it to '{operation.label}'"
+        case DropPreset():
+            return f"Forget the preset '{operation.label}'"
         case Strip():
             return "Strip to the bare body"

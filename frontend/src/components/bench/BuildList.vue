@@ -7,6 +7,7 @@ import { grams, signed } from '../../lib/format'
 import { useBench } from '../../stores/bench'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
+import PresetLines from './PresetLines.vue'
 import LevelMark from '../frame/LevelMark.vue'
 
 const bench = useBench()
@@ -129,6 +130,7 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
               °</label
             >
           </div>
+          <PresetLines v-if="row.exposure" />
           <label v-if="row.pictures.length > 1" class="setting"
             >Output
             <ChoiceField

@@ -103,30 +103,7 @@ def read_levellers(path: s.RigPath) -> Response:
 @api.get("/supports", responses={**_READ, 200: b.SupportsView}, operation_id="readSupports")
 def read_supports(path: s.RigPath) -> Response:
     """The rig by hand and on every support that is free, tried."""
-    bench = bench_of(state_of(path), path.part)
-    return answer(
-        b.SupportsView(
-            supports=[
-                b.SupportView(
-                    name=t.name,
-                    kind=t.kind,
-                    unit=t.unit,
-                    now=t.now,
-                    carried_g=t.carried_g,
-                    moment_nm=t.moment_nm,
-                    minutes=t.minutes,
-                    steady=t.steady,
-                    reaction_s=t.reaction_s,
-                    panning=t.panning,
-                    changes=list(t.changes),
-                    operations=list(t.operations),
-                    stops=t.stops,
-                    watches=t.watches,
-                )
-                for t in supports_tried(bench)
-            ]
-        )
-    )
+    return answer(b.SupportsView(supports=supports_tried(bench_of(state_of(path), path.part))))
 
 
 @api.post("/gimbal", responses={**_READ, 200: b.GimbalReadView}, operation_id="readGimbal")

@@ -13,11 +13,12 @@ from ..core.balance.see_saw import SeeSawReport
 from ..core.balance.steps import Card, Symptom
 from ..core.bench.levellers import Leveller
 from ..core.bench.proposal import Proposal
+from ..core.bench.supports import SupportTried
 from ..core.drawings.elevation import Elevation
 from ..core.support.head import HeadReport
 from ..core.support.rigging import Mounted
 from ..core.support.sticks import TipOver
-from .schema import AnyOperation, FindingView, Point, RigPath, Strict, Told, Version
+from .schema import FindingView, Point, RigPath, Strict, Told, Version
 
 __all__ = ["BalanceQuery", "BalanceView", "GimbalReadView", "GimbalRequest", "LevellersView", "RecordRequest"]
 
@@ -197,29 +198,10 @@ class BalanceView(Told):
     hands: HandsReport
 
 
-class SupportView(Told):
-    """A way to carry the rig, tried."""
-
-    name: str
-    kind: str
-    unit: str | None
-    now: bool
-    carried_g: float
-    moment_nm: float
-    minutes: float | None
-    steady: int | None
-    reaction_s: float | None
-    panning: str
-    changes: list[str]
-    operations: list[AnyOperation]
-    stops: int
-    watches: int
-
-
 class SupportsView(Told):
     """Ways to carry the rig, as it is now first."""
 
-    supports: list[SupportView]
+    supports: tuple[SupportTried, ...]
 
 
 class LevellersView(Told):

@@ -3872,7 +3872,7 @@ export interface components {
             /** Power W */
             power_w: number | null;
             /** Reach */
-            reach: components["schemas"]["ReachFigures"][];
+            reach: components["schemas"]["Reach"][];
             /** Slides */
             slides: components["schemas"]["SlideFigures"][];
         };
@@ -6301,10 +6301,10 @@ export interface components {
             range_m?: number | null;
         };
         /**
-         * ReachFigures
-         * @description Range of an axis, degrees from level, and what meets at its ends.
+         * Reach
+         * @description Range of an axis in degrees from level, and what hits at each end; None: free to the end that was tried.
          */
-        ReachFigures: {
+        Reach: {
             /** Axis */
             axis: string;
             /** High Deg */
@@ -8168,13 +8168,13 @@ export interface components {
          */
         SupportsView: {
             /** Supports */
-            supports: components["schemas"]["SupportView"][];
+            supports: components["schemas"]["SupportTried"][];
         };
         /**
-         * SupportView
-         * @description A way to carry the rig, tried.
+         * SupportTried
+         * @description A way to carry the rig: what it weighs on whom, how long, how fast, and what must be changed for it.
          */
-        SupportView: {
+        SupportTried: {
             /** Carried G */
             carried_g: number;
             /** Changes */
@@ -9187,7 +9187,7 @@ export type PutThing = components['schemas']['PutThing'];
 export type Question = components['schemas']['Question'];
 export type QuietView = components['schemas']['QuietView'];
 export type RadioData = components['schemas']['RadioData'];
-export type ReachFigures = components['schemas']['ReachFigures'];
+export type Reach = components['schemas']['Reach'];
 export type ReachView = components['schemas']['ReachView'];
 export type ReadLoadView = components['schemas']['ReadLoadView'];
 export type Recipe = components['schemas']['Recipe'];
@@ -9267,7 +9267,7 @@ export type Strip = components['schemas']['Strip'];
 export type StripView = components['schemas']['StripView'];
 export type SupportData = components['schemas']['SupportData'];
 export type SupportsView = components['schemas']['SupportsView'];
-export type SupportView = components['schemas']['SupportView'];
+export type SupportTried = components['schemas']['SupportTried'];
 export type Swap = components['schemas']['Swap'];
 export type SwapsView = components['schemas']['SwapsView'];
 export type Symptom = components['schemas']['Symptom'];

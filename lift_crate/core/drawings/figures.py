@@ -15,6 +15,7 @@ from ..fit.joints import use_of
 from ..geometry import Vec3
 from ..quantities import finite
 from ..stand import Stand
+from ..support.clearance import Reach
 from ..verdict.judge import Whole
 
 __all__ = ["CallOutFigures", "Figures", "call_out_figures", "figures_of"]
@@ -110,23 +111,12 @@ class MotorFigures:
 
 
 @dataclass(frozen=True, kw_only=True)
-class ReachFigures:
-    """Range of an axis, degrees from level, and what meets at its ends."""
-
-    axis: str
-    low_deg: float
-    high_deg: float
-    low_hits: tuple[str, str] | None
-    high_hits: tuple[str, str] | None
-
-
-@dataclass(frozen=True, kw_only=True)
 class GimbalFigures:
     """The balance on a gimbal."""
 
     slides: tuple[SlideFigures, ...]
     motors: tuple[MotorFigures, ...]
-    reach: tuple[ReachFigures, ...]
+    reach: tuple[Reach, ...]
     power_w: float | None
     hours: float | None
     hours_balanced: float | None
@@ -270,12 +260,7 @@ def _gimbal(stand: Stand, report: BalanceReport | None) -> GimbalFigures | None:
             MotorFigures(axis=m.axis, torque_nm=m.torque_nm, pull_nm=m.pull_nm, rated_nm=m.rated_nm, share=m.share)
             for m in report.loads
         ),
-        reach=tuple(
-            ReachFigures(
-                axis=r.axis, low_deg=r.low_deg, high_deg=r.high_deg, low_hits=r.low_hits, high_hits=r.high_hits
-            )
-            for r in report.reaches
-        ),
+        reach=report.reaches,
         power_w=stand.carried.gimbal_w,
         hours=report.hours,
         hours_balanced=report.hours_balanced,

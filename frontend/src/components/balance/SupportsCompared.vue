@@ -2,7 +2,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { watch } from 'vue'
 import { readSupports, type Operation, type Place } from '../../api'
-import type { SupportsView, SupportView } from '../../api/schema.gen'
+import type { SupportsView, SupportTried } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { counted, fixed, grams, signed } from '../../lib/format'
 import { useBench } from '../../stores/bench'
@@ -21,11 +21,11 @@ watch(
 )
 const look = () => load(() => readSupports(props.place))
 
-async function take(s: SupportView): Promise<void> {
+async function take(s: SupportTried): Promise<void> {
   await bench.open(props.place)
   if (await bench.edit(...(s.operations as Operation[]))) emit('taken')
 }
-const held = (s: SupportView): string =>
+const held = (s: SupportTried): string =>
   s.carried_g ? (s.minutes === null ? 'long' : `${fixed(s.minutes, 1)} min`) : 'stands by itself'
 </script>
 

@@ -69,4 +69,9 @@ async function keep(): Promise<void> {
   display: flex;
   gap: var(--gap-3);
 }
+.presets .setting .form-control {
+  flex: 1;
+  width: auto;
+  font-family: var(--text);
+}
 </style>

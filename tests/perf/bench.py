@@ -278,14 +278,28 @@ def edits(url: str) -> None:
         line("web: a lens by pattern, drawn", median_ms(lambda: client.post(drawn, json=lens), 20), 60, "ms")
         line("web: a few letters, with places", median_ms(lambda: client.get(f"{rig}/adds?words=m"), 20), 150, "ms")
         things = [{"op": "put thing", "thing": thing} for thing in crowded(60)]
+        more = [
+            {"op": "add camera", "number": 20 + i, "label": f"Position {i}", "body": f"C6-{1 + i % 3}"}
+            for i in range(8)
+        ]
+        body = {"version": stands[0], "operations": more}
+        added = client.post(f"{job}/edits", json=body)
+        assert added.status_code == 200, added.get_data(as_text=True)
+        stands[0] = added.get_json()["version"]
         cameras = client.get(f"{job}/frame").get_json()["job"]["rigs"]
+        assert len(cameras) == 12
         spots = [
             {"op": "set place", "rig": rig["id"], "place": {"x_m": 3 * i, "sees": ["stage", "singer"]}}
             for i, rig in enumerate(cameras)
         ]
         body = {"version": stands[0], "operations": [*things[:40], *spots]}
         assert client.post(f"{job}/edits", json=body).status_code == 200
-        line("web: the plan with 50 things", median_ms(lambda: client.get(f"{job}/venue?part=dress"), 20), 100, "ms")
+        line(
+            "web: the plan with 50 things, 12 positions",
+            median_ms(lambda: client.get(f"{job}/venue?part=dress"), 20),
+            100,
+            "ms",
+        )
         line("web: anything of the job found", median_ms(lambda: client.get(f"{job}/find?words=o"), 20), 60, "ms")
 
 
@@ -601,7 +615,35 @@ def browser(server: LiveServer) -> None:
             }""")
         line("edit to new verdict on the screen, median of 25", statistics.median(taken[5:]), 100, "ms")
         in_space(page)
+        job_edit(chromium, server)
         chromium.close()
+
+
+def job_edit(chromium: Browser, server: LiveServer) -> None:
+    """From a condition typed on the Job place to the day ribbon that shows it."""
+    page = chromium.new_page(viewport={"width": 1280, "height": 800})
+    page.goto(f"{server.address}/dry-dock-opera/job/dress/quay")
+    page.get_by_label("Temperature, °C").first.wait_for()
+    taken = page.evaluate("""async () => {
+            const field = [...document.querySelectorAll('label')].find((l) => l.textContent.includes('Temperature'))
+                .querySelector('input')
+            const shown = () => document.querySelector('.ribbon, header').textContent
+            const taken = []
+            for (let i = 0; i < 12; i++) {
+                const before = shown(), start = performance.now()
+                field.value = String(6 + i)
+                field.dispatchEvent(new Event('input', { bubbles: true }))
+                field.dispatchEvent(new Event('change', { bubbles: true }))
+                field.dispatchEvent(new Event('blur', { bubbles: true }))
+                while (shown() === before && performance.now() - start < 4000) await new Promise(requestAnimationFrame)
+                await new Promise(requestAnimationFrame)
+                taken.push(performance.now() - start)
+                await new Promise((r) => setTimeout(r, 200))
+            }
+            return taken
+        }""")
+    line("edit of the job to the day on the screen, median of 12", statistics.median(taken), 200, "ms")
+    page.close()
 
 
 def in_space(page: Page) -> None:

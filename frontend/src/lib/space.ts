@@ -1,6 +1,7 @@
 import {
   BoxGeometry,
   BufferGeometry,
+  CanvasTexture,
   CircleGeometry,
   CylinderGeometry,
   DoubleSide,
@@ -17,6 +18,8 @@ import {
   QuadraticBezierCurve3,
   Quaternion,
   SphereGeometry,
+  Sprite,
+  SpriteMaterial,
   TubeGeometry,
   Vector3,
   type Object3D,
@@ -224,6 +227,12 @@ export function build(space: Space, colours: Colours): Built {
     line.matrixAutoUpdate = false
     root.add(line)
     own.push(geometry, line.material)
+    const name = lettering(axis.axis, colours.mark)
+    if (name) {
+      name.sprite.position.copy(at).addScaledVector(along, 285)
+      line.add(name.sprite)
+      own.push(...name.own)
+    }
     return { axis, line }
   })
   const pullOf = new Map(space.pieces.map((p) => [p.unit, vector(p.pull as Point)]))
@@ -295,6 +304,26 @@ export function build(space: Space, colours: Colours): Built {
       for (const { mesh } of cables) mesh.geometry.dispose()
     },
   }
+}
+
+/** A word that always faces the eye; none where nothing can be written. */
+function lettering(word: string, colour: string): { sprite: Sprite; own: { dispose: () => void }[] } | null {
+  if (typeof document === 'undefined') return null
+  const sheet = document.createElement('canvas')
+  Object.assign(sheet, { width: 128, height: 48 })
+  const on = sheet.getContext('2d')
+  if (!on) return null
+  on.font = '600 34px "Atkinson Hyperlegible Next Variable", sans-serif'
+  on.textAlign = 'center'
+  on.textBaseline = 'middle'
+  on.fillStyle = colour
+  on.fillText(word, 64, 24)
+  const map = new CanvasTexture(sheet)
+  const material = new SpriteMaterial({ map, transparent: true, depthTest: false })
+  const sprite = new Sprite(material)
+  sprite.scale.set(64, 24, 1)
+  sprite.renderOrder = 4
+  return { sprite, own: [map, material] }
 }
 
 /** The front glass of a lens: a disc at its foremost rim. */

@@ -250,7 +250,7 @@ def test_a_rig_of_nothing_but_patterns_is_judged_by_every_check() -> None:
         of("lens", "L1", mass_g=800),
         of("cage", "cage", body=body.id),
         of("base plate", "base", rods="15 mm"),
-        of("base plate", "headplate", called="head plate", over="38 mm dovetail clamp", under="50 mm slide-in plate"),
+        of("base plate", "headplate", called="head plate", over="38 mm dovetail clamp"),
         of("head", "head", payload_g=8000),
         of("sticks", "sticks", bowl="75 mm bowl"),
         of("pack", "pack", outlets=[{"plug": "tap-2", "max_a": 5}]),

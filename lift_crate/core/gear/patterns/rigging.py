@@ -26,6 +26,7 @@ _UNDER: Mapping[str, _End] = {
     "38 mm dovetail": ("dovetail-38", "male", False),
     "50 mm slide-in plate": ("plate-50", "male", False),
 }
+_AS_USUAL = "as is usual for its kind"
 _OVER: Mapping[str, _End] = {
     "1/4-20 screw with pins": ("thread-1/4-20", "male", True),
     "1/4-20 screw": ("thread-1/4-20", "male", False),
@@ -119,7 +120,10 @@ def _top(body: GearModel | None, otherwise: float) -> float:
 
 def _plate(a: Answers, s: Sketch) -> Mapping[str, Any]:
     long, wide, high = a.number("length_mm"), a.number("width_mm"), a.number("height_mm")
-    over, under = _OVER[a.choice("over")], _UNDER[a.choice("under")]
+    kind, below = a.choice("called"), a.choice("under")
+    if below == _AS_USUAL:
+        below = "50 mm slide-in plate" if kind == "head plate" else "38 mm dovetail"
+    over, under = _OVER[a.choice("over")], _UNDER[below]
     box = s.box((-long / 2, long / 2), (-wide / 2, wide / 2), (-high, 0), look="metal")
     load = a.maybe("load_n")
     clamped = a.number("clamp_mm")
@@ -141,7 +145,7 @@ def _plate(a: Answers, s: Sketch) -> Mapping[str, Any]:
     s.port("top", a.choice("over"), over[0], over[1], (0, 0, 0), "top", anti_twist=over[2], load_n=load)
     s.port(
         "under",
-        a.choice("under"),
+        below,
         under[0],
         under[1],
         (0, 0, foot),
@@ -151,7 +155,7 @@ def _plate(a: Answers, s: Sketch) -> Mapping[str, Any]:
         slide=sliding if under[1] == "male" else None,
     )
     s.points(a, "points", box)
-    return {"kind": a.choice("called"), "cg_mm": (0.0, 0.0, -high / 2), "derived": ("cg_mm", "shapes")}
+    return {"kind": kind, "cg_mm": (0.0, 0.0, -high / 2), "derived": ("cg_mm", "shapes")}
 
 
 def _rods(a: Answers, s: Sketch) -> Mapping[str, Any]:
@@ -361,8 +365,8 @@ RIGGING = (
                 key="under",
                 label="Underneath",
                 kind="choice",
-                choices=tuple(_UNDER),
-                typical="38 mm dovetail",
+                choices=(_AS_USUAL, *_UNDER),
+                typical=_AS_USUAL,
                 feeds="fit",
             ),
             Question(key="rods", label="Rod clamps", kind="choice", choices=("none", "15 mm", "19 mm"), feeds="rods"),

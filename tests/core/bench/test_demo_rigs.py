@@ -68,6 +68,7 @@ NOT_IN_THE_DEMO = {
     "body.iso",
     "body.mode",
     "body.shutter",  # every body is set to what it has
+    "screen.none",  # every body of it has a screen
     "screen.bright",  # its light is low enough for every screen
     "record.gain",
     "gimbal.zoom_ring",  # its stiff zoom stands on sticks

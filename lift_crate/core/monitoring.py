@@ -65,7 +65,7 @@ def _recorders(layout: Layout) -> bool:
 def _seen_at_all(layout: Layout) -> tuple[Finding, ...]:
     body = layout.body
     data = layout.models[0].body
-    sent = any(model.kind == "transmitter" for model in layout.models)
+    sent = any(model.kind == "video transmitter" for model in layout.models)
     if data is None or layout.once(_screens) or sent or data.screen != "none":
         return ()
     return (

@@ -51,7 +51,10 @@ def shelf(picture: dict[str, object] | None = None, **body: object) -> Catalogue
             kind="recorder",
         ),
         model("cord", 40, None, port("a", "tap", "male"), port("b", "tap", "male"), cable={"length_mm": 900}),
-        model("sender", 90, (0, 0, 0), port("foot", "screw", "male", (0, 0, 0), (0, 0, -1), X), kind="transmitter"),
+        *(
+            model(name, 90, (0, 0, 0), port("foot", "screw", "male", (0, 0, 0), (0, 0, -1), X), kind=kind)
+            for name, kind in (("sender", "video transmitter"), ("pocket", "transmitter"))
+        ),
     )
 
 
@@ -89,6 +92,7 @@ def test_somebody_sees_the_picture_or_it_is_said() -> None:
     assert "screen.none" not in found(bare, shelf(screen="fixed"))
     assert "screen.none" not in found(bare, target=Target(distance_mm=3000, worked_by="nobody"))
     assert "screen.none" not in found(build("body", "sender.foot > body.top")), "it is seen elsewhere"
+    assert "screen.none" in found(build("body", "pocket.foot > body.top")), "that sends sound"
 
 
 def test_touch_focus_stays_on_the_body() -> None:

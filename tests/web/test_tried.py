@@ -1,0 +1,46 @@
+"""What is offered as tried comes true when it is taken: accessories left off, supports, presets, through the API."""
+
+from __future__ import annotations
+
+import pytest
+from flask.testing import FlaskClient
+
+JOB = "/api/jobs/dry-dock-opera"
+
+
+@pytest.mark.parametrize("rig", ["quay", "stage-rail"])
+def test_a_thing_left_off_leaves_what_was_told(client: FlaskClient, rig: str) -> None:
+    at = f"{JOB}/parts/dress/rigs/{rig}"
+    before = client.get(at).get_json()
+    for each in client.get(f"{at}/accessories").get_json()["accessories"][:3]:
+        after = client.post(f"{at}/preview", json={"operations": each["operations"]}).get_json()
+        assert before["figures"]["total_g"] - after["figures"]["total_g"] == pytest.approx(each["mass_g"])
+        assert before["figures"]["draw_w"] - after["figures"]["draw_w"] == pytest.approx(each["draw_w"], abs=1e-6)
+        gone = {r["unit"] for r in before["rows"]} - {r["unit"] for r in after["rows"]}
+        assert gone <= {each["unit"], *each["takes_along"]}
+    assert client.get(at).get_json()["version"] == before["version"], "nothing was saved by looking"
+
+
+def test_a_support_taken_is_the_one_that_is_on(client: FlaskClient) -> None:
+    at = f"{JOB}/parts/dress/rigs/stage-rail"
+    told = client.get(f"{at}/balance/supports").get_json()["supports"]
+    other = next(t for t in told if t["unit"] and not t["now"] and t["kind"] == "gimbal")
+    body = {"version": client.get(at).get_json()["version"], "operations": other["operations"]}
+    after = client.post(f"{at}/edits", json=body)
+    assert after.status_code == 200, after.get_data(as_text=True)
+    assert after.get_json()["figures"]["support"] == other["unit"]
+    assert client.get(f"{at}/balance/supports").get_json()["supports"][0]["unit"] == other["unit"]
+
+
+def test_a_stale_preset_and_one_that_is_not_there_are_refused(client: FlaskClient) -> None:
+    at = f"{JOB}/parts/dress/rigs/quay"
+    version = client.get(at).get_json()["version"]
+    keep = {"version": version, "operations": [{"op": "keep preset", "label": "usual"}]}
+    kept = client.post(f"{at}/edits", json=keep).get_json()
+    assert [(p["label"], p["now"]) for p in kept["presets"]] == [("usual", True)]
+    assert client.post(f"{at}/edits", json=keep).status_code == 409
+    use = {"version": kept["version"], "operations": [{"op": "use preset", "label": "slow"}]}
+    refused = client.post(f"{at}/edits", json=use)
+    assert refused.status_code == 422
+    assert "it has: usual" in refused.get_json()["detail"]
+    assert client.get(at).get_json()["version"] == kept["version"]

@@ -75,8 +75,11 @@ def test_parts_of_the_day_are_drawn_moved_typed_and_taken_back(page: Page, empty
     expect(page.get_by_role("button", name="Night, 18:10 to 20:15")).to_be_visible()
     whole = page.get_by_role("button", name="Night, 18:10 to 20:15").bounding_box()
     scale = page.locator(".strip-of-day").first.bounding_box()
+    day = page.get_by_role("button", name="Day 1, 09:00 to 18:00").bounding_box()
     assert whole
     assert scale
+    assert day
+    assert whole["width"] / day["width"] == pytest.approx(125 / 540, rel=0.03)
     page.mouse.move(whole["x"] + 40, whole["y"] + 20)
     page.mouse.down()
     page.mouse.move(whole["x"] - 400, whole["y"] + 20, steps=6)

@@ -281,7 +281,7 @@ function findables(): Findable[] {
 
 type Use = '' | 'static' | 'walking' | 'running' | 'vehicle'
 const uses = computed<Choice<Use>[]>(() => [
-  { value: '', text: bench.view?.use ? 'default' : `${bench.view?.use_now ?? ''} (default)` },
+  { value: '', text: bench.view?.use ? 'as usual' : `${bench.view?.use_now ?? ''}, as usual` },
   { value: 'static', text: 'static' },
   { value: 'walking', text: 'walking' },
   { value: 'running', text: 'running' },
@@ -375,6 +375,7 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
 }
 .bench-bar {
   grid-area: bar;
+  border-bottom: 1px solid var(--rule-2);
   min-height: 36px;
   display: flex;
   gap: var(--gap-4);
@@ -384,7 +385,7 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
 }
 .bench-bar h1 {
   flex: 1;
-  font: 400 var(--t-5)/1.2 var(--text);
+  font: 400 var(--t-6)/1.2 var(--text);
   min-width: 64px;
 }
 .halves {
@@ -434,7 +435,7 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
   align-items: center;
 }
 .carried select {
-  max-width: 112px;
+  max-width: 160px;
 }
 .bench-bar a.btn {
   text-decoration: none;

@@ -190,15 +190,9 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
   background: var(--sheet);
   border-top: 1px solid var(--rule);
   display: grid;
-  grid-template-columns: minmax(0, 1.1fr) minmax(0, 1fr);
-  gap: 0 var(--gap-9);
+  grid-template-columns: minmax(0, 1fr);
   align-content: start;
   padding: 0 var(--gap-8) var(--gap-9);
-}
-.job-bar,
-.all-cameras,
-.job-place > .trouble {
-  grid-column: 1 / -1;
 }
 .job-bar {
   display: flex;
@@ -236,9 +230,6 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
   .new-part {
     padding-left: 0;
     flex-wrap: wrap;
-  }
-  .job-place {
-    grid-template-columns: minmax(0, 1fr);
   }
 }
 </style>

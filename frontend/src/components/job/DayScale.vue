@@ -120,7 +120,7 @@ function key(event: KeyboardEvent, id: string): void {
           :key="p.id"
           class="stretch"
           :class="{ chosen: p.id === chosen }"
-          :style="{ left: `${share(p.from - d.day)}%`, width: `${share(p.to - p.from)}%` }"
+          :style="{ left: `${share(p.from - d.day)}%`, width: `${((p.to - p.from) / width) * 100}%` }"
         >
           <button
             type="button"
@@ -134,7 +134,10 @@ function key(event: KeyboardEvent, id: string): void {
             @pointerup="drop"
             @pointercancel="dragged = null"
           >
-            <span>{{ clock(onClock(p.from)) }}–{{ clock(onClock(p.to)) }}</span> <b>{{ part(p.id)?.label }}</b>
+            <span
+              >{{ clock(onClock(p.from)) }}<i class="until">–{{ clock(onClock(p.to)) }}</i></span
+            >
+            <b>{{ part(p.id)?.label }}</b>
           </button>
           <span
             v-for="grip in ['start', 'end'] as const"
@@ -195,6 +198,7 @@ function key(event: KeyboardEvent, id: string): void {
   background: var(--sheet);
   border-top: 4px solid var(--rule);
   border-left: 1px solid var(--rule);
+  container-type: inline-size;
 }
 .stretch.chosen {
   background: var(--ink);
@@ -214,9 +218,34 @@ html[data-appearance='night'] .stretch.chosen {
   cursor: grab;
   touch-action: none;
 }
+.stretch .body > * {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.stretch .body b {
+  display: block;
+}
+.stretch .until {
+  font-style: normal;
+}
 .stretch .body span {
   display: block;
   font: 400 var(--t-2) var(--figures);
+}
+@container (max-width: 104px) {
+  .stretch .until {
+    display: none;
+  }
+}
+@container (max-width: 64px) {
+  .stretch .body {
+    white-space: normal;
+    padding: var(--gap-1) var(--gap-3);
+    line-height: 1.1;
+  }
+  .stretch .body span {
+    display: none;
+  }
 }
 .grip {
   position: absolute;
@@ -242,5 +271,16 @@ html[data-appearance='night'] .stretch.chosen {
   width: 4px;
   height: 12px;
   background: var(--watch);
+}
+@media (max-width: 760px) {
+  .day-row {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .of-day {
+    padding-bottom: var(--gap-2);
+  }
+  .strip-of-day {
+    margin-right: 0;
+  }
 }
 </style>

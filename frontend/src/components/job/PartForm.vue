@@ -172,12 +172,13 @@ async function moveMoment(i: number, event: Event): Promise<void> {
 <style>
 .part-form {
   display: grid;
-  grid-template-columns: repeat(auto-fill, minmax(186px, 1fr));
+  grid-template-columns: repeat(auto-fill, minmax(170px, 1fr));
   gap: var(--gap-6) var(--gap-7);
   align-items: start;
 }
 .part-form label {
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: var(--gap-2);
   font-size: var(--t-3);
 }
@@ -190,7 +191,12 @@ async function moveMoment(i: number, event: Event): Promise<void> {
   font-size: var(--t-2);
 }
 .part-form fieldset {
-  grid-column: 1 / -1;
+  grid-column: span 3;
+}
+@media (max-width: 900px) {
+  .part-form fieldset {
+    grid-column: 1 / -1;
+  }
 }
 .part-form .yes-no {
   display: flex;

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
+from typing import Any
 
 from psycopg.types.json import Jsonb
 from pydantic import TypeAdapter
 
+from ..core.balance.walk import MadeSo
 from ..core.job.job import NotInJob
 from ..core.rig.build import Build
 from .builds import BuildState
@@ -18,6 +21,7 @@ from .jobs import JobStore
 __all__ = ["Balance", "BalanceStore"]
 
 _builds = TypeAdapter(Build)
+_made = TypeAdapter(MadeSo)
 _MOST = 20
 _MOST_OF_JOB = 60
 
@@ -35,6 +39,8 @@ class Balance:
     actor: str
     at: datetime
     removed: bool
+    made: MadeSo
+    touched: tuple[str, ...]
 
 
 class BalanceStore:
@@ -46,19 +52,26 @@ class BalanceStore:
     def of(self, job: str, build: str) -> list[Balance]:
         """The latest balances of a build, newest first, removed ones too."""
         with reading(self.jobs.pool) as connection:
-            rows = balance_queries.balances(connection, job=job, build=build, most=_MOST)
-            return [Balance(**{**row, "build": _builds.validate_python(row["build"])}) for row in rows]
+            return [_kept(row) for row in balance_queries.balances(connection, job=job, build=build, most=_MOST)]
 
     def of_job(self, job: str) -> list[Balance]:
         """The latest balances of all builds of a job, newest first."""
         with reading(self.jobs.pool) as connection:
-            rows = balance_queries.balances_of_job(connection, job=job, most=_MOST_OF_JOB)
-            return [Balance(**{**row, "build": _builds.validate_python(row["build"])}) for row in rows]
+            return [_kept(row) for row in balance_queries.balances_of_job(connection, job=job, most=_MOST_OF_JOB)]
 
     def remove(self, job: str, build: str, number: int, *, removed: bool) -> None:
         """Put a balance away, or bring it back; raises NotInJob."""
         with writing(self.jobs.pool) as connection:
             if balance_queries.remove_balance(connection, job=job, build=build, id=number, removed=removed) is None:
+                raise NotInJob("balance", str(number))
+
+    def touch(self, job: str, build: str, number: int, things: Sequence[str]) -> None:
+        """Note what has changed since a balance, in place of what was noted before; raises NotInJob."""
+        with writing(self.jobs.pool) as connection:
+            kept = balance_queries.touch_balance(
+                connection, job=job, build=build, id=number, touched=Jsonb(list(things))
+            )
+            if kept is None:
                 raise NotInJob("balance", str(number))
 
     def record(
@@ -69,6 +82,7 @@ class BalanceStore:
         set_to: dict[str, float],
         note: str,
         actor: str,
+        made: MadeSo,
     ) -> None:
         """A rig was balanced as it stands; raises StaleEdit when it has moved on meanwhile."""
         with writing(self.jobs.pool) as connection:
@@ -85,4 +99,16 @@ class BalanceStore:
                 content=Jsonb(_builds.dump_python(state.build, mode="json", exclude_defaults=True)),
                 computed=Jsonb(computed),
                 set_to=Jsonb(set_to),
+                made=Jsonb(_made.dump_python(made, mode="json", exclude_defaults=True)),
             )
+
+
+def _kept(row: dict[str, Any]) -> Balance:
+    return Balance(
+        **{
+            **row,
+            "build": _builds.validate_python(row["build"]),
+            "made": _made.validate_python(row["made"]),
+            "touched": tuple(row["touched"]),
+        }
+    )

@@ -17,8 +17,9 @@ from ..core.balance.report import (
     zoom_hours,
 )
 from ..core.balance.see_saw import see_saw_report
-from ..core.balance.stale import changes_between, fingerprint
+from ..core.balance.stale import TOUCHED, Change, changes_between, fingerprint, swapped_since, touched
 from ..core.balance.steps import Order, cards, pre_flight, seen_at
+from ..core.balance.walk import Answer, MadeSo, Walk, walk
 from ..core.bench.levellers import levellers
 from ..core.bench.proposal import Observed, proposals
 from ..core.bench.supports import supports_tried
@@ -26,6 +27,8 @@ from ..core.callouts import Level, place_of
 from ..core.drawings.elevation import elevation_turned, elevations
 from ..core.errors import NotAllowed
 from ..core.quantities import finite
+from ..core.stand import Stand
+from ..core.support.clearance import side_gaps
 from ..core.support.head import head_report
 from ..core.support.load import moves_of
 from ..core.support.rigging import mounted
@@ -75,7 +78,21 @@ def record_balance(path: s.RigPath, body: b.RecordRequest) -> Response:
         raise NotAllowed(f"The readings of these slides are missing: {', '.join(missing)}.")
     readings = {str(name): value for name, value in body.readings.items()}
     services().balances.record(
-        state, fingerprint(state.build, state.catalogue), computed, readings, body.note, current_actor()
+        state,
+        fingerprint(state.build, state.catalogue),
+        computed,
+        readings,
+        body.note,
+        current_actor(),
+        MadeSo(
+            order=body.order,
+            flight=tuple(body.flight),
+            checks=_walked(stand, body).checks,
+            loads_nm={str(axis): nm for axis, nm in body.loads_nm.items()},
+            left=body.left,
+            screen=body.screen,
+            gap_mm=body.gap_mm,
+        ),
     )
     return answer(_view(state, path.part, b.BalanceQuery()))
 
@@ -86,6 +103,29 @@ def remove_balance(path: b.BalancePath, body: b.RemoveRequest) -> Response:
     state = state_of(path)
     services().balances.remove(state.job.id, state.build.id, path.balance, removed=body.removed)
     return answer(_view(state, path.part, b.BalanceQuery()))
+
+
+@api.post("/<int:balance>/touched", responses=_READ, operation_id="touchBalance")
+def touch_balance(path: b.BalancePath, body: b.TouchRequest) -> Response:
+    """Something that is in no build has changed since a balance was made."""
+    state = state_of(path)
+    things = [t for i, t in enumerate(body.touched) if t not in body.touched[:i]]
+    touched(things)
+    services().balances.touch(state.job.id, state.build.id, path.balance, things)
+    return answer(_view(state, path.part, b.BalanceQuery()))
+
+
+@api.post("/cards", responses={**_READ, 200: b.WalkView}, operation_id="walkCards")
+def walk_cards(path: s.RigPath, body: b.WalkRequest) -> Response:
+    """Where what was answered leads: the card that is up, and what to do there first."""
+    return answer(b.WalkView(walk=_walked(bench_of(state_of(path), path.part).stand, body)))
+
+
+def _walked(stand: Stand, body: b.WalkRequest) -> Walk:
+    report = balance_report(stand)
+    if report is None:
+        raise NotAllowed("The rig is on no gimbal that carries a camera; there are no cards for it.")
+    return walk(cards(report, body.order or None), [Answer(a.card, a.seen) for a in body.answers])
 
 
 @api.get("/levellers", responses={**_READ, 200: b.LevellersView}, operation_id="readLevellers")
@@ -112,6 +152,10 @@ def read_gimbal(path: s.RigPath, body: b.GimbalRequest) -> Response:
     stand = bench_of(state_of(path), path.part).stand
     readings = {**readings_of(stand.carried), **{str(name): value for name, value in body.readings.items()}}
     computed = torques_at(stand, readings)
+    if not _walked(stand, body).may_power:
+        raise NotAllowed(
+            "Not switched on: every check has to hold first, the last with all locks released and power off."
+        )
     with services().devices.gimbal() as gimbal:
         gimbal.hang(computed)
         gimbal.switch(on=True)
@@ -178,6 +222,7 @@ def _gimbal(
     moves = moves_of(stand.target, stand.settings)
     mark, clock = fingerprint(state.build, state.catalogue), state.job.part(part).starts.tzinfo
     last = next((record for record in kept if not record.removed), None)
+    changes = _changes_since(state, stand, last, mark) if last else ()
     every = services().balances.of_job(state.job.id) if kept else []
     learnt = tuple(
         p
@@ -239,15 +284,10 @@ def _gimbal(
         usual_order=usual,
         pre_flight=list(pre_flight(stand.assembly, report)),
         cards=cards(report, chosen),
-        state="never" if last is None else "good" if last.fingerprint == mark else "stale",
-        changes=(
-            [
-                b.ChangeView(text=c.text, moved_mm=dict(c.moved_mm), axes=list(c.axes))
-                for c in changes_between(last.build, stand)
-            ]
-            if last and last.fingerprint != mark
-            else []
-        ),
+        gaps=side_gaps(stand.assembly, stand.carried),
+        touchable=list(TOUCHED),
+        state="never" if last is None else "stale" if changes or last.fingerprint != mark else "good",
+        changes=[b.ChangeView(text=c.text, moved_mm=dict(c.moved_mm), axes=list(c.axes)) for c in changes],
         records=[
             b.RecordView(
                 id=x.id,
@@ -257,10 +297,26 @@ def _gimbal(
                 set_to=x.set_to,
                 note=x.note,
                 removed=x.removed,
+                made=x.made,
+                touched=x.touched,
             )
             for x in kept
         ],
         proposals=learnt,
+    )
+
+
+def _changes_since(state: BuildState, stand: Stand, last: Balance, mark: str) -> tuple[Change, ...]:
+    """In the build, by the swaps that were made, and as somebody noted it."""
+    swaps = [
+        (noted.made.pack_out, noted.made.pack_in)
+        for noted in services().swaps.of(state.job.id)
+        if noted.made.pack_out and noted.made.at > last.at
+    ]
+    return (
+        *(changes_between(last.build, stand) if last.fingerprint != mark else ()),
+        *swapped_since(stand, swaps),
+        *touched(last.touched),
     )
 
 

@@ -11,10 +11,12 @@ from ..core.balance.ratings import HandsReport
 from ..core.balance.report import SlideTarget
 from ..core.balance.see_saw import SeeSawReport
 from ..core.balance.steps import Card, Symptom
+from ..core.balance.walk import Left, MadeSo, Walk
 from ..core.bench.levellers import Leveller
 from ..core.bench.proposal import Proposal
 from ..core.bench.supports import SupportTried
 from ..core.drawings.elevation import Elevation
+from ..core.support.clearance import SideGap
 from ..core.support.head import HeadReport
 from ..core.support.rigging import Mounted
 from ..core.support.sticks import TipOver
@@ -46,16 +48,47 @@ class RemoveRequest(Strict):
     removed: bool
 
 
-class RecordRequest(Strict):
-    """What was really set on the scales, on the rig as it was at ``version``."""
+class TouchRequest(Strict):
+    """What has changed since a balance that is in no build."""
+
+    touched: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=12)]
+
+
+class AnswerView(Strict):
+    """At a card: 'holds', or what is seen there."""
+
+    card: Annotated[int, Field(ge=1, le=20)]
+    seen: Annotated[str, Field(max_length=80)]
+
+
+class WalkRequest(Strict):
+    """What was answered so far, in an order of work."""
+
+    order: Literal["tilt first", "roll first", ""] = ""
+    answers: Annotated[list[AnswerView], Field(max_length=400, default_factory=list)]
+
+
+class WalkView(Told):
+    """Where the answers lead."""
+
+    walk: Walk
+
+
+class RecordRequest(WalkRequest):
+    """What was really set on the scales, on the rig as it was at ``version``, and how it was made."""
 
     version: Version
     readings: dict[Literal["fore_aft", "vertical", "lateral", "pan"], Reading]
     note: Annotated[str, Field(max_length=500)] = ""
+    flight: Annotated[list[Annotated[str, Field(max_length=300)]], Field(max_length=40, default_factory=list)]
+    loads_nm: dict[Literal["tilt", "roll", "pan"], Annotated[float, Field(ge=0, le=1000)]] = Field(default_factory=dict)
+    left: Left = ""
+    screen: Annotated[str, Field(max_length=60)] = ""
+    gap_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
 
 
-class GimbalRequest(Strict):
-    """Where the slides really are; those not named where they balance."""
+class GimbalRequest(WalkRequest):
+    """Where the slides really are; those not named where they balance; and the checks that hold."""
 
     readings: dict[Literal["fore_aft", "vertical", "lateral", "pan"], Reading]
 
@@ -150,6 +183,8 @@ class RecordView(Told):
     set_to: dict[str, float]
     note: str
     removed: bool
+    made: MadeSo
+    touched: tuple[str, ...]
 
 
 class GimbalBalance(Told):
@@ -168,6 +203,10 @@ class GimbalBalance(Told):
     usual_order: Literal["tilt first", "roll first"]
     pre_flight: list[str]
     cards: tuple[Card, ...]
+    gaps: tuple[SideGap, ...]
+    """Room to the arms at the camera's sides."""
+    touchable: list[str]
+    """What may have changed since and is in no build."""
     state: Literal["never", "good", "stale"]
     changes: list[ChangeView]
     records: list[RecordView]

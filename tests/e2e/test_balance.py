@@ -12,6 +12,19 @@ from tests.conftest import LiveServer
 from tests.e2e.test_shelf import JOB, get
 
 
+def answer_until(page: Page, title: str) -> None:
+    """Answer that it holds, card by card, until one of that title is up."""
+    head = page.locator(".card-now h2")
+    for _ in range(12):
+        now = head.inner_text()
+        if now == title:
+            return
+        count = page.locator(".card-count .holds").count()
+        page.get_by_role("button", name="It holds").press("Enter")
+        expect(page.locator(".card-count .holds")).to_have_count(count + 1)
+    expect(head).to_have_text(title)
+
+
 def test_balanced_by_the_cards_then_a_filter_comes_off(page: Page, live: LiveServer) -> None:
     page.goto(f"{live.address}{JOB}/bench/act-3/stage-rail")
     expect(page.get_by_role("heading", name="Stage rail gimbal")).to_be_visible()
@@ -25,20 +38,37 @@ def test_balanced_by_the_cards_then_a_filter_comes_off(page: Page, live: LiveSer
         )
     page.keyboard.press("s")
     flight = page.locator(".flight input")
-    expect(page.get_by_role("button", name="Holds, next")).to_have_count(0)
+    expect(page.get_by_role("button", name="It holds")).to_have_count(0)
     expect(flight.first).to_be_visible()
     while flight.count():
         flight.and_(page.locator(":not(:checked)")).first.press("Space")
     expect(page.locator(".set-to b")).to_have_text(f"{slides[0]['reading']:.1f}")
-    for _ in range(5):
-        page.get_by_role("button", name="Holds, next").press("Enter")
+    page.get_by_role("button", name="level, lens drops").press("Enter")
+    expect(page.locator(".do-now")).to_contain_text("Mass too far forward: slide back, towards")
+    page.reload()
+    page.keyboard.press("s")
+    expect(page.locator(".do-now")).to_contain_text("Mass too far forward")
+    answer_until(page, "Pan")
+    page.get_by_role("button", name="swings only when leaned to one side").press("Enter")
+    expect(page.locator(".do-now")).to_have_text("Roll is not right yet: back to roll.")
+    expect(page.get_by_role("button", name="Read the gimbal")).to_have_count(0)
+    answer_until(page, "Then, and only then, switch it on")
     page.get_by_role("button", name="Read the gimbal").click()
     expect(page.locator(".told")).to_contain_text("simulated gimbal")
     expect(page.locator(".told p:not(.to-see) b")).to_have_count(3)
+    page.get_by_role("textbox", name="Screen").fill("folded in")
     page.get_by_role("textbox", name="Note").fill("on the ramp")
     page.get_by_role("button", name="Keep these readings").click()
     expect(page.get_by_text("balanced as it is", exact=True)).to_be_visible()
     page.reload()
+    expect(page.get_by_text("balanced as it is", exact=True)).to_be_visible()
+    page.locator(".earlier-balances summary").click()
+    expect(page.locator(".earlier-balances .made")).to_contain_text("every check holds")
+    expect(page.locator(".earlier-balances .made")).to_contain_text("screen folded in")
+    page.locator(".touched").get_by_role("button", name="lens cap").press("Enter")
+    expect(page.get_by_text("changed since it was balanced")).to_be_visible()
+    expect(page.locator(".changes")).to_contain_text("tilt fore-aft to check")
+    page.locator(".touched").get_by_role("button", name="lens cap").press("Enter")
     expect(page.get_by_text("balanced as it is", exact=True)).to_be_visible()
 
     page.keyboard.press("Escape")
@@ -60,7 +90,7 @@ def test_the_other_order_and_a_refused_reading(page: Page, live: LiveServer) -> 
         line.click()
     expect(page.get_by_role("heading", name="Roll")).to_be_visible()
     page.get_by_label("Reading of lateral").fill("99999")
-    page.get_by_role("button", name="5", exact=True).click()
+    answer_until(page, "Then, and only then, switch it on")
     page.get_by_role("button", name="Keep these readings").click()
     expect(page.get_by_role("alert")).to_contain_text("lateral")
 

@@ -139,18 +139,81 @@ def test_what_is_refused_is_not_kept(
         assert client.get(f"{where}/balance").get_json()["gimbal"]["state"] == "never"
 
 
+def holding(client: FlaskClient, where: str = RAIL) -> list[dict[str, Any]]:
+    cards = client.get(f"{where}/balance").get_json()["gimbal"]["cards"]
+    return [{"card": c["number"], "seen": "holds"} for c in cards[:-1]]
+
+
+def test_cards_are_walked_and_how_it_was_made_is_kept_with_it(client: FlaskClient) -> None:
+    seen = client.get(f"{RAIL}/balance").get_json()
+    fell = [{"card": 1, "seen": "level, lens rises"}]
+    walk = client.post(f"{RAIL}/balance/cards", json={"answers": fell}).get_json()["walk"]
+    assert (walk["at"], walk["may_power"]) == (1, False)
+    assert walk["do"].startswith("Mass too far back: slide forward, towards ")
+    refused = problem(client.post(f"{RAIL}/balance/cards", json={"answers": [{"card": 5, "seen": "holds"}]}), 422)
+    assert "not up yet" in refused["detail"]
+    body = {
+        "version": seen["version"],
+        "readings": readings(seen),
+        "answers": [*fell, *holding(client)],
+        "flight": seen["gimbal"]["pre_flight"],
+        "loads_nm": {"tilt": 0.02, "roll": 0.01, "pan": 0.03},
+        "left": "off and locked",
+        "screen": "out to the left",
+        "gap_mm": 12.5,
+    }
+    made = client.post(f"{RAIL}/balance", json=body).get_json()["gimbal"]["records"][0]["made"]
+    assert (made["left"], made["screen"], made["gap_mm"], made["loads_nm"]["pan"]) == (
+        "off and locked",
+        "out to the left",
+        12.5,
+        0.03,
+    )
+    assert made["flight"] == seen["gimbal"]["pre_flight"]
+    assert set(made["checks"]) == {"fore_aft", "vertical", "lateral", "pan", "unlock"}
+
+
+def test_what_is_in_no_build_makes_a_balance_stale_until_it_is_taken_back(client: FlaskClient) -> None:
+    seen = client.get(f"{RAIL}/balance").get_json()
+    kept = client.post(f"{RAIL}/balance", json={"version": seen["version"], "readings": readings(seen)}).get_json()
+    where = f"{RAIL}/balance/{kept['gimbal']['records'][0]['id']}/touched"
+    stale = client.post(where, json={"touched": ["lens cap", "microphone cable"]}).get_json()["gimbal"]
+    assert stale["state"] == "stale"
+    assert [(c["text"], c["axes"]) for c in stale["changes"]] == [
+        ("lens cap changed", ["fore_aft"]),
+        ("microphone cable changed", ["lateral"]),
+    ]
+    assert client.post(where, json={"touched": []}).get_json()["gimbal"]["state"] == "good"
+    assert "it is one of: lens cap" in problem(client.post(where, json={"touched": ["mood"]}), 422)["detail"]
+    assert client.post(where.replace("/touched", "9/touched"), json={"touched": []}).status_code == 404
+
+
+def test_a_pack_that_was_swapped_since_makes_it_stale_by_what_it_moves(client: FlaskClient) -> None:
+    seen = client.get(f"{RAIL}/balance").get_json()
+    client.post(f"{RAIL}/balance", json={"version": seen["version"], "readings": readings(seen)})
+    slot = next(
+        s for s in client.get(f"{JOB}/swaps", query_string={"part": "act-3"}).get_json()["slots"] if "R2-1" in s["id"]
+    )
+    swap = {"slot": slot["id"], "pack_out": "SLIM-1", "pack_in": "SLIM-3", "at": "2027-03-20T21:40:00+00:00"}
+    assert client.post(f"{JOB}/swaps/made?part=act-3", json=swap).status_code == 200
+    after = client.get(f"{RAIL}/balance").get_json()["gimbal"]
+    assert (after["state"], [c["text"] for c in after["changes"]]) == ("stale", ["SLIM-3 is in where SLIM-1 was"])
+    assert set(after["changes"][0]["moved_mm"]) == {"fore_aft", "vertical", "lateral", "pan"}
+
+
 def test_the_gimbal_is_read_where_its_slides_really_are(client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:
     seen = client.get(f"{RAIL}/balance").get_json()
     with SimulatedGimbal() as server:
         server.start()
         monkeypatch.setenv("LIFT_CRATE_GIMBAL", server.address)
-        told = client.post(f"{RAIL}/balance/gimbal", json={"readings": {}}).get_json()
+        told = client.post(f"{RAIL}/balance/gimbal", json={"readings": {}, "answers": holding(client)}).get_json()
         assert [x["computed_nm"] for x in told["loads"]] == pytest.approx(
             [x["torque_nm"] for x in seen["gimbal"]["loads"]]
         )
         assert all(x["read_nm"] == pytest.approx(x["computed_nm"], abs=0.03) for x in told["loads"])
         off = client.post(
-            f"{RAIL}/balance/gimbal", json={"readings": {"lateral": readings(seen)["lateral"] + 10}}
+            f"{RAIL}/balance/gimbal",
+            json={"readings": {"lateral": readings(seen)["lateral"] + 10}, "answers": holding(client)},
         ).get_json()
         assert off["loads"][1]["computed_nm"] - told["loads"][1]["computed_nm"] > 0.05
         assert off["loads"][1]["read_nm"] > told["loads"][1]["read_nm"] + 0.05
@@ -158,10 +221,10 @@ def test_the_gimbal_is_read_where_its_slides_really_are(client: FlaskClient, mon
             "its scale goes from 0 to 90"
             in problem(client.post(f"{RAIL}/balance/gimbal", json={"readings": {"lateral": 300}}), 422)["detail"]
         )
+        early = problem(client.post(f"{RAIL}/balance/gimbal", json={"readings": {}}), 422)["detail"]
+        assert "every check has to hold first" in early
         server.shutdown()
     monkeypatch.delenv("LIFT_CRATE_GIMBAL")
-    assert (
-        "LIFT_CRATE_GIMBAL names none"
-        in problem(client.post(f"{RAIL}/balance/gimbal", json={"readings": {}}), 503)["detail"]
-    )
+    asked = {"readings": {}, "answers": holding(client)}
+    assert "LIFT_CRATE_GIMBAL names none" in problem(client.post(f"{RAIL}/balance/gimbal", json=asked), 503)["detail"]
     assert "on no gimbal" in problem(client.post(f"{SHOULDER}/balance/gimbal", json={"readings": {}}), 422)["detail"]

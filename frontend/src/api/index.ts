@@ -26,7 +26,12 @@ import type {
   FoundView,
   FrameView,
   GearModel,
+  AnswerView,
   GimbalReadView,
+  GimbalRequest,
+  RecordRequest,
+  Walk,
+  WalkRequest,
   GripAs,
   GrowRequest,
   GrownView,
@@ -190,16 +195,20 @@ export const readBalance = (
       params: { path, query: { order, ...(ends ? { wide: ends[0], long: ends[1] } : {}) } },
     }),
   )
-export const recordBalance = (
+export const recordBalance = (path: Place, body: RecordRequest): Promise<BalanceView> =>
+  ask(client.POST(`${RIG}/balance`, { params: { path }, body }))
+export const walkCards = async (
   path: Place,
-  version: number,
-  readings: Record<string, number>,
-  note: string,
-): Promise<BalanceView> => ask(client.POST(`${RIG}/balance`, { params: { path }, body: { version, readings, note } }))
+  order: NonNullable<WalkRequest['order']>,
+  answers: AnswerView[],
+): Promise<Walk> =>
+  (await ask(client.POST(`${RIG}/balance/cards`, { params: { path }, body: { order, answers } }))).walk
+export const touchBalance = (path: Place, balance: number, touched: string[]): Promise<BalanceView> =>
+  ask(client.POST(`${RIG}/balance/{balance}/touched`, { params: { path: { ...path, balance } }, body: { touched } }))
 export const dropBalance = (path: Place, balance: number, removed: boolean): Promise<BalanceView> =>
   ask(client.POST(`${RIG}/balance/{balance}`, { params: { path: { ...path, balance } }, body: { removed } }))
-export const readGimbal = (path: Place, readings: Record<string, number>): Promise<GimbalReadView> =>
-  ask(client.POST(`${RIG}/balance/gimbal`, { params: { path }, body: { readings } }))
+export const readGimbal = (path: Place, body: GimbalRequest): Promise<GimbalReadView> =>
+  ask(client.POST(`${RIG}/balance/gimbal`, { params: { path }, body }))
 export const readLevellers = (path: Place): Promise<LevellersView> =>
   ask(client.GET(`${RIG}/balance/levellers`, { params: { path } }))
 export const readLenses = (path: Place, body: string): Promise<PairsView> =>

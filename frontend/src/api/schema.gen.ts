@@ -398,6 +398,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/{balance}/touched": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Something that is in no build has changed since a balance was made. */
+        post: operations["touchBalance"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Where what was answered leads: the card that is up, and what to do there first. */
+        post: operations["walkCards"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/gimbal": {
         parameters: {
             query?: never;
@@ -1606,6 +1640,16 @@ export interface components {
             unit: string;
         };
         /**
+         * AnswerView
+         * @description At a card: 'holds', or what is seen there.
+         */
+        AnswerView: {
+            /** Card */
+            card: number;
+            /** Seen */
+            seen: string;
+        };
+        /**
          * Archive
          * @description Whether a job is put away.
          */
@@ -2141,6 +2185,11 @@ export interface components {
          * @description One step: the slide, the reading to set with its spread, how, the check to make, and what may be seen.
          */
         Card: {
+            /**
+             * Back
+             * @default []
+             */
+            back?: components["schemas"]["Symptom"][];
             /** Check */
             check: string;
             /** How */
@@ -3752,6 +3801,8 @@ export interface components {
             cards: components["schemas"]["Card"][];
             /** Changes */
             changes: components["schemas"]["ChangeView"][];
+            /** Gaps */
+            gaps: components["schemas"]["SideGap"][];
             /** Gives Up First */
             gives_up_first: string | null;
             /** Hours */
@@ -3782,6 +3833,8 @@ export interface components {
              * @enum {string}
              */
             state: "never" | "good" | "stale";
+            /** Touchable */
+            touchable: string[];
             /**
              * Usual Order
              * @enum {string}
@@ -3929,9 +3982,17 @@ export interface components {
         };
         /**
          * GimbalRequest
-         * @description Where the slides really are; those not named where they balance.
+         * @description Where the slides really are; those not named where they balance; and the checks that hold.
          */
         GimbalRequest: {
+            /** Answers */
+            answers?: components["schemas"]["AnswerView"][];
+            /**
+             * Order
+             * @default
+             * @enum {string}
+             */
+            order?: "tilt first" | "roll first" | "";
             /** Readings */
             readings: {
                 [key: string]: number;
@@ -4895,6 +4956,47 @@ export interface components {
             pack_out?: string | null;
             /** Slot */
             slot: string;
+        };
+        /**
+         * MadeSo
+         * @description How a balance was made: order of work, what was ticked before, what each check told, loads read in N·m,
+         *     how the gimbal was left, where the screen was and the gap at the side as measured, mm.
+         */
+        MadeSo: {
+            /** Checks */
+            checks?: {
+                [key: string]: string;
+            };
+            /**
+             * Flight
+             * @default []
+             */
+            flight?: string[];
+            /**
+             * Gap Mm
+             * @default null
+             */
+            gap_mm?: number | null;
+            /**
+             * Left
+             * @default
+             * @enum {string}
+             */
+            left?: "" | "off and locked" | "off, unlocked" | "on";
+            /** Loads Nm */
+            loads_nm?: {
+                [key: string]: number;
+            };
+            /**
+             * Order
+             * @default
+             */
+            order?: string;
+            /**
+             * Screen
+             * @default
+             */
+            screen?: string;
         };
         /**
          * MadeView
@@ -6495,18 +6597,48 @@ export interface components {
         };
         /**
          * RecordRequest
-         * @description What was really set on the scales, on the rig as it was at ``version``.
+         * @description What was really set on the scales, on the rig as it was at ``version``, and how it was made.
          */
         RecordRequest: {
+            /** Answers */
+            answers?: components["schemas"]["AnswerView"][];
+            /** Flight */
+            flight?: string[];
+            /**
+             * Gap Mm
+             * @default null
+             */
+            gap_mm?: number | null;
+            /**
+             * Left
+             * @default
+             * @enum {string}
+             */
+            left?: "" | "off and locked" | "off, unlocked" | "on";
+            /** Loads Nm */
+            loads_nm?: {
+                [key: string]: number;
+            };
             /**
              * Note
              * @default
              */
             note?: string;
+            /**
+             * Order
+             * @default
+             * @enum {string}
+             */
+            order?: "tilt first" | "roll first" | "";
             /** Readings */
             readings: {
                 [key: string]: number;
             };
+            /**
+             * Screen
+             * @default
+             */
+            screen?: string;
             /** Version */
             version: number;
         };
@@ -6528,6 +6660,7 @@ export interface components {
             };
             /** Id */
             id: number;
+            made: components["schemas"]["MadeSo"];
             /** Note */
             note: string;
             /** Removed */
@@ -6536,6 +6669,8 @@ export interface components {
             set_to: {
                 [key: string]: number;
             };
+            /** Touched */
+            touched: string[];
         };
         /**
          * RemediesView
@@ -7345,6 +7480,23 @@ export interface components {
             units: components["schemas"]["UnitLine"][];
         };
         /**
+         * SideGap
+         * @description Room that the camera, level, leaves to an arm beside it, mm, and between which parts.
+         */
+        SideGap: {
+            /** Camera */
+            camera: string;
+            /** Gimbal */
+            gimbal: string;
+            /** Mm */
+            mm: number;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "left" | "right";
+        };
+        /**
          * Sight
          * @description What a camera must cover from its place.
          */
@@ -7468,6 +7620,11 @@ export interface components {
          * @description A slide: the number to set on its scale, ± two deviations, and what is left of its travel.
          */
         SlideTarget: {
+            /**
+             * Direction
+             * @enum {integer}
+             */
+            direction: 1 | -1;
             /** Left Mm */
             left_mm: number;
             /** Name */
@@ -8311,7 +8468,10 @@ export interface components {
         };
         /**
          * Symptom
-         * @description What is seen, what it means, and what cures it.
+         * @description What is seen, what it means, what cures it; the slide to move, and which way along its axis.
+         *
+         *     ``way``: 1 forward, up or left, −1 the other way, 0 where another slide has to be gone back to.
+         *     Without a slide nothing is cured by sliding.
          */
         Symptom: {
             /** Cure */
@@ -8320,6 +8480,17 @@ export interface components {
             means: string;
             /** Seen */
             seen: string;
+            /**
+             * Slide
+             * @default
+             */
+            slide?: string;
+            /**
+             * Way
+             * @default 0
+             * @enum {integer}
+             */
+            way?: -1 | 0 | 1;
         };
         /**
          * Target
@@ -8481,6 +8652,14 @@ export interface components {
             stand: string;
             /** Tips M S */
             tips_m_s: number | null;
+        };
+        /**
+         * TouchRequest
+         * @description What has changed since a balance that is in no build.
+         */
+        TouchRequest: {
+            /** Touched */
+            touched: string[];
         };
         /**
          * Turn
@@ -8848,6 +9027,47 @@ export interface components {
             watched: components["schemas"]["Watched"][];
         };
         /**
+         * Walk
+         * @description Where one is: the card that is up, what to do there first, the cards that hold, and the checks by slide.
+         *
+         *     ``at`` is None when every card holds.
+         */
+        Walk: {
+            /** At */
+            at: number | null;
+            /** Checks */
+            checks: {
+                [key: string]: string;
+            };
+            /** Do */
+            do: string;
+            /** Held */
+            held: number[];
+            /** May Power */
+            may_power: boolean;
+        };
+        /**
+         * WalkRequest
+         * @description What was answered so far, in an order of work.
+         */
+        WalkRequest: {
+            /** Answers */
+            answers?: components["schemas"]["AnswerView"][];
+            /**
+             * Order
+             * @default
+             * @enum {string}
+             */
+            order?: "tilt first" | "roll first" | "";
+        };
+        /**
+         * WalkView
+         * @description Where the answers lead.
+         */
+        WalkView: {
+            walk: components["schemas"]["Walk"];
+        };
+        /**
          * Watched
          * @description How many cameras see a thing, nothing in between, and which of them follow nothing.
          */
@@ -8985,6 +9205,7 @@ export type AddPart = components['schemas']['AddPart'];
 export type AddsView = components['schemas']['AddsView'];
 export type AddUnits = components['schemas']['AddUnits'];
 export type Adjust = components['schemas']['Adjust'];
+export type AnswerView = components['schemas']['AnswerView'];
 export type Archive = components['schemas']['Archive'];
 export type Arm = components['schemas']['Arm'];
 export type Assignment = components['schemas']['Assignment'];
@@ -9124,6 +9345,7 @@ export type Link = components['schemas']['Link'];
 export type Look = components['schemas']['Look'];
 export type MadeGear = components['schemas']['MadeGear'];
 export type MadeRequest = components['schemas']['MadeRequest'];
+export type MadeSo = components['schemas']['MadeSo'];
 export type MadeView = components['schemas']['MadeView'];
 export type Mains = components['schemas']['Mains'];
 export type Mark = components['schemas']['Mark'];
@@ -9232,6 +9454,7 @@ export type SetWalk = components['schemas']['SetWalk'];
 export type SheetView = components['schemas']['SheetView'];
 export type ShelfChangeLine = components['schemas']['ShelfChangeLine'];
 export type ShelfView = components['schemas']['ShelfView'];
+export type SideGap = components['schemas']['SideGap'];
 export type Sight = components['schemas']['Sight'];
 export type Signal = components['schemas']['Signal'];
 export type Slide = components['schemas']['Slide'];
@@ -9274,6 +9497,7 @@ export type Symptom = components['schemas']['Symptom'];
 export type Target = components['schemas']['Target'];
 export type Thing = components['schemas']['Thing'];
 export type TipOver = components['schemas']['TipOver'];
+export type TouchRequest = components['schemas']['TouchRequest'];
 export type Turn = components['schemas']['Turn'];
 export type Twist = components['schemas']['Twist'];
 export type Unit = components['schemas']['Unit'];
@@ -9288,6 +9512,9 @@ export type UseView = components['schemas']['UseView'];
 export type ValidationErrorModel = components['schemas']['ValidationErrorModel'];
 export type Venue = components['schemas']['Venue'];
 export type VenueView = components['schemas']['VenueView'];
+export type Walk = components['schemas']['Walk'];
+export type WalkRequest = components['schemas']['WalkRequest'];
+export type WalkView = components['schemas']['WalkView'];
 export type Watched = components['schemas']['Watched'];
 export type WaysView = components['schemas']['WaysView'];
 export type WayView = components['schemas']['WayView'];
@@ -12097,6 +12324,225 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BalanceView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    touchBalance: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                balance: number;
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TouchRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BalanceView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    walkCards: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WalkRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WalkView"];
                 };
             };
             /** @description Sent by a page of another site */

@@ -2,9 +2,9 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { dropBalance, readBalance, recordBalance } from '../api'
+import { dropBalance, readBalance, recordBalance, touchBalance } from '../api'
 import type { Problem } from '../api/client'
-import type { BalanceView } from '../api/schema.gen'
+import type { BalanceView, RecordRequest } from '../api/schema.gen'
 import BalanceCards from '../components/balance/BalanceCards.vue'
 import EarlierBalances from '../components/balance/EarlierBalances.vue'
 import HoldTimes from '../components/balance/HoldTimes.vue'
@@ -36,10 +36,10 @@ const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig 
 const look = () => load(() => readBalance(here.value, order.value, ends.value))
 watch([here, order, ends], look, { immediate: true })
 
-async function record(readings: Record<string, number>, note: string): Promise<void> {
+async function record(body: Omit<RecordRequest, 'version'>): Promise<void> {
   if (!found.value) return
   try {
-    show(await recordBalance(here.value, found.value.version, readings, note))
+    show(await recordBalance(here.value, { ...body, version: found.value.version }))
     side.value = 'loads'
   } catch (error) {
     problem.value = error as Problem
@@ -51,6 +51,17 @@ const latest = computed(() => found.value?.gimbal?.records.find((r) => !r.remove
 async function removeBalance(id: number, removed: boolean): Promise<void> {
   try {
     show(await dropBalance(here.value, id, removed))
+  } catch (error) {
+    problem.value = error as Problem
+  }
+}
+
+async function touch(thing: string): Promise<void> {
+  const last = latest.value
+  if (!last) return
+  const touched = last.touched.includes(thing) ? last.touched.filter((t) => t !== thing) : [...last.touched, thing]
+  try {
+    show(await touchBalance(here.value, last.id, touched))
   } catch (error) {
     problem.value = error as Problem
   }
@@ -155,17 +166,31 @@ const keys: KeyLine[] = [
               {{ side === 'cards' ? 'Back to the figures' : 'Step cards' }}
             </BButton>
           </div>
+          <p v-if="latest && side === 'loads'" class="touched">
+            Changed since:
+            <BButton
+              v-for="t in found.gimbal.touchable"
+              :key="t"
+              :aria-pressed="latest.touched.includes(t)"
+              @click="touch(t)"
+              >{{ t }}</BButton
+            >
+          </p>
           <ul v-if="found.gimbal.changes.length" class="changes">
             <li v-for="c in found.gimbal.changes" :key="c.text">
               <b>{{ c.text }}</b>
               <span v-if="!c.axes.length">moves no reading by half a millimetre</span>
-              <span v-for="a in c.axes" :key="a">{{ NAMES[a] }} {{ signed(c.moved_mm[a] ?? 0, 1) }} mm</span>
+              <span v-for="a in c.axes" :key="a"
+                >{{ NAMES[a] }} {{ c.moved_mm[a] === undefined ? 'to check' : `${signed(c.moved_mm[a], 1)} mm` }}</span
+              >
             </li>
           </ul>
           <BalanceCards
             v-if="side === 'cards'"
             :place="here"
             :gimbal="found.gimbal"
+            :version="found.version"
+            :last="latest"
             @order="order = $event"
             @record="record"
           />
@@ -289,6 +314,15 @@ const keys: KeyLine[] = [
 }
 .risk .btn {
   margin-left: auto;
+}
+.touched {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3);
+  align-items: center;
+  padding: var(--gap-3) var(--gap-8) 0;
+  font-size: var(--t-3);
+  color: var(--ink-2);
 }
 .changes li {
   display: flex;

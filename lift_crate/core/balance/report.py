@@ -8,6 +8,7 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -60,6 +61,8 @@ class SlideTarget:
     left_mm: float
     short_mm: float
     """Travel that is missing."""
+    direction: Literal[1, -1]
+    """Whether the number grows or falls as the slide goes forward, up or left."""
     uses: tuple[tuple[str, float], ...] = ()
     """The parts that ask for most of it, and mm of slide each asks for; negative: towards the lower end."""
 
@@ -166,6 +169,7 @@ def _target(stand: Stand, name: str) -> SlideTarget:
         (ends[0], ends[1]),
         slide.left_mm,
         slide.short_mm,
+        slide.range.direction,
         _uses(stand, name),
     )
 

@@ -7,10 +7,10 @@ from __future__ import annotations
 
 import hashlib
 import json
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
-from ..errors import BadRig
+from ..errors import BadRig, NotAllowed
 from ..rig.assembly import assemble
 from ..rig.build import Build, Catalogue
 from ..stand import Stand
@@ -18,7 +18,17 @@ from ..support.load import carried
 from ..wording import signed
 from .report import readings_of
 
-__all__ = ["Change", "changes_between", "fingerprint"]
+__all__ = ["TOUCHED", "Change", "changes_between", "fingerprint", "swapped_since", "touched"]
+
+TOUCHED: dict[str, tuple[str, ...]] = {
+    "lens cap": ("fore_aft",),
+    "lens hood": ("fore_aft",),
+    "screen": ("lateral", "fore_aft"),
+    "card": ("lateral",),
+    "cable run": ("lateral", "pan"),
+    "microphone cable": ("lateral",),
+}
+"""What is in no build and still upsets a balance, with the slides to check again. Rule of thumb."""
 
 _MOVED_MM = 0.5
 """A reading that moves by less is not worth a new balance."""
@@ -40,11 +50,13 @@ class Change:
 
     text: str
     moved_mm: Mapping[str, float]
+    check: tuple[str, ...] = ()
+    """Slides to check where no figure tells how far."""
 
     @property
     def axes(self) -> tuple[str, ...]:
         """Slides worth setting again."""
-        return tuple(name for name, mm in self.moved_mm.items() if abs(mm) >= _MOVED_MM)
+        return (*(name for name, mm in self.moved_mm.items() if abs(mm) >= _MOVED_MM), *self.check)
 
 
 def changes_between(balanced: Build, now: Stand) -> tuple[Change, ...]:
@@ -96,3 +108,41 @@ def _change(now: Stand, text: str, before: Build, after: Build) -> Change | None
         except BadRig:
             return Change(text, {})
     return Change(text, {name: readings[1][name] - readings[0][name] for name in readings[1] if name in readings[0]})
+
+
+def swapped_since(now: Stand, swaps: Sequence[tuple[str, str]]) -> tuple[Change, ...]:
+    """Packs of the build that were taken out and others put in, in order of time, each as (out, in)."""
+    build = now.assembly.build
+    found = []
+    for out, into in swaps:
+        if out not in build.units or out == into:
+            continue
+        after = replace(
+            build,
+            joints=tuple(
+                replace(j, child=into) if j.child == out else replace(j, parent=into) if j.parent == out else j
+                for j in build.joints
+            ),
+            links=tuple(
+                replace(
+                    k,
+                    from_unit=into if k.from_unit == out else k.from_unit,
+                    to_unit=into if k.to_unit == out else k.to_unit,
+                )
+                for k in build.links
+            ),
+            settings=tuple(s for s in build.settings if s.unit != out),
+        )
+        change = _change(now, f"{into} is in where {out} was", build, after)
+        if change is not None:
+            found.append(change)
+            build = after
+    return tuple(found)
+
+
+def touched(things: Sequence[str]) -> tuple[Change, ...]:
+    """What somebody says has changed and is in no build; raises NotAllowed for what is not of ``TOUCHED``."""
+    for thing in things:
+        if thing not in TOUCHED:
+            raise NotAllowed(f"'{thing}' is not told of a balance; it is one of: {', '.join(TOUCHED)}.")
+    return tuple(Change(f"{thing} changed", {}, TOUCHED[thing]) for thing in things)

@@ -5,7 +5,7 @@ with what to check, what is seen and what cures it.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
 from ..callouts import Level
@@ -13,41 +13,58 @@ from ..rig.assembly import Assembly
 from ..stand import Stand
 from .report import FRICTION_NM, BalanceReport, SlideTarget, hung_at, swept_for
 
-__all__ = ["SYMPTOMS", "Card", "Order", "Symptom", "cards", "pre_flight", "seen_at"]
+__all__ = ["LEADS_BACK", "SYMPTOMS", "Card", "Order", "Symptom", "cards", "pre_flight", "seen_at"]
 
 Order = Literal["tilt first", "roll first"]
 _SEQUENCE: dict[Order, tuple[str, ...]] = {
     "tilt first": ("fore_aft", "vertical", "fore_aft", "lateral", "pan"),
-    "roll first": ("lateral", "fore_aft", "vertical", "pan"),
+    "roll first": ("lateral", "fore_aft", "vertical", "fore_aft", "lateral", "pan"),
 }
+"""Slides that another one upsets come twice."""
 
 
 @dataclass(frozen=True, slots=True)
 class Symptom:
-    """What is seen, what it means, and what cures it."""
+    """What is seen, what it means, what cures it; the slide to move, and which way along its axis.
+
+    ``way``: 1 forward, up or left, −1 the other way, 0 where another slide has to be gone back to.
+    Without a slide nothing is cured by sliding.
+    """
 
     seen: str
     means: str
     cure: str
+    slide: str = ""
+    way: Literal[-1, 0, 1] = 0
 
 
 SYMPTOMS: dict[str, tuple[Symptom, ...]] = {
     "fore_aft": (
-        Symptom("level, lens drops", "mass too far forward", "slide back"),
-        Symptom("level, lens rises", "mass too far back", "slide forward"),
+        Symptom("level, lens drops", "mass too far forward", "slide back", "fore_aft", -1),
+        Symptom("level, lens rises", "mass too far back", "slide forward", "fore_aft", 1),
     ),
     "vertical": (
-        Symptom("lens up, falls forward again", "mass too far below the tilt axis", "raise"),
-        Symptom("lens up, rolls past backward", "mass too far above the tilt axis", "lower"),
+        Symptom("lens up, falls forward again", "mass too far below the tilt axis", "raise", "vertical", 1),
+        Symptom("lens up, rolls past backward", "mass too far above the tilt axis", "lower", "vertical", -1),
     ),
     "lateral": (
-        Symptom("rolls to the left", "mass left of the roll axis", "slide right"),
-        Symptom("rolls to the right", "mass right of the roll axis", "slide left"),
+        Symptom("rolls to the left", "mass left of the roll axis", "slide right", "lateral", -1),
+        Symptom("rolls to the right", "mass right of the roll axis", "slide left", "lateral", 1),
     ),
     "pan": (
-        Symptom("handle held level, swings nose-down", "upper part front-heavy about pan", "slide the upper arm back"),
         Symptom(
-            "handle held level, swings tail-down", "upper part rear-heavy about pan", "slide the upper arm forward"
+            "handle held level, swings nose-down",
+            "upper part front-heavy about pan",
+            "slide the upper arm back",
+            "pan",
+            -1,
+        ),
+        Symptom(
+            "handle held level, swings tail-down",
+            "upper part rear-heavy about pan",
+            "slide the upper arm forward",
+            "pan",
+            1,
         ),
     ),
     "stop": (
@@ -64,6 +81,28 @@ SYMPTOMS: dict[str, tuple[Symptom, ...]] = {
     ),
 }
 """What the hand sees at every slide."""
+
+LEADS_BACK: dict[str, tuple[Symptom, ...]] = {
+    "vertical": (
+        Symptom("holds lens up, nods at 45 degrees", "fore-aft is not right yet", "back to fore-aft", "fore_aft"),
+    ),
+    "lateral": (
+        Symptom("holds level, falls over when leaned", "height about the roll axis", "back to height", "vertical"),
+    ),
+    "pan": (Symptom("swings only when leaned to one side", "roll is not right yet", "back to roll", "lateral"),),
+    "unlock": (
+        Symptom("nods or rears when let go", "tilt fore-aft was upset", "back to fore-aft", "fore_aft"),
+        Symptom("will not stay where it is tilted", "height was upset", "back to height", "vertical"),
+        Symptom("leans to one side", "roll was upset", "back to roll", "lateral"),
+        Symptom("swings about the handle", "pan was upset", "back to pan", "pan"),
+    ),
+    "power": (
+        Symptom("tilt hums or its load is high", "tilt is off", "power off, then fore-aft", "fore_aft"),
+        Symptom("roll hums or its load is high", "roll is off", "power off, then roll", "lateral"),
+        Symptom("pan hums or its load is high", "pan is off", "power off, then pan", "pan"),
+    ),
+}
+"""What is seen at a later step and comes from an earlier one."""
 
 
 def seen_at(stand: Stand, readings: Mapping[str, float]) -> tuple[Symptom, ...]:
@@ -87,15 +126,19 @@ def seen_at(stand: Stand, readings: Mapping[str, float]) -> tuple[Symptom, ...]:
 
 _CHECK = {
     "fore_aft": "Camera level, let go: it neither nods nor rears.",
-    "vertical": "Lens straight up, let go: it stays up. Then at 45 degrees.",
+    "vertical": "Lens straight up, let go: it stays up. Then at 45 degrees up and down.",
     "lateral": "Let go of roll: it stays level, and when you lean it.",
     "pan": "Lean the handle to level: the camera does not swing to a side.",
 }
 _UNLOCK = {
     "fore_aft": "Unlock tilt only, camera level.",
     "vertical": "Tilt unlocked, lens up.",
-    "lateral": "Lock tilt, unlock roll.",
+    "lateral": "Lock tilt, unlock roll. The handle upright: on a slope roll reads wrong.",
     "pan": "Lock roll, unlock pan.",
+}
+_AGAIN = {
+    "fore_aft": "once more: height and fore-aft move each other",
+    "lateral": "once more: the tilt slides moved what roll carries",
 }
 
 
@@ -112,6 +155,9 @@ class Card:
     how: str
     check: str
     symptoms: tuple[Symptom, ...]
+    """What may be seen here; of a slide that is moved, its cure names the end of the scale to go towards."""
+    back: tuple[Symptom, ...] = ()
+    """What may be seen here and comes from an earlier slide."""
 
 
 def pre_flight(assembly: Assembly, report: BalanceReport) -> tuple[str, ...]:
@@ -119,15 +165,28 @@ def pre_flight(assembly: Assembly, report: BalanceReport) -> tuple[str, ...]:
     models = assembly.catalogue
     on = [unit for unit in assembly.units if unit in assembly.layout.on_support]
     kinds = {
-        kind: [u for u in on if models.model_of(u).kind == kind] for kind in ("filter", "pack", "microphone", "monitor")
+        kind: [u for u in on if models.model_of(u).kind == kind]
+        for kind in ("filter", "pack", "microphone", "monitor", "matte box")
     }
     cables = [link.cable for link in assembly.build.links]
-    listed = ["Gimbal off, axes locked.", "Lens cap off.", "Cards in, doors shut."]
+    listed = [
+        "Gimbal off, axes locked.",
+        "Stand it level, or hold it upright: on a sloping floor roll seems to fall though it balances.",
+        "Lens cap off.",
+        "Cards in, doors shut.",
+    ]
     if kinds["pack"]:
         listed.append(f"Packs in: {', '.join(kinds['pack'])}.")
     listed.append(
         f"Filters on: {', '.join(kinds['filter'])}." if kinds["filter"] else "No filter on, and none to come."
     )
+    listed.append(
+        f"Matte box on, flags as they will be: {', '.join(kinds['matte box'])}."
+        if kinds["matte box"]
+        else "Lens hood on if it will be used, and left on."
+    )
+    if kinds["monitor"]:
+        listed.append(f"Monitor turned to where it will be: {', '.join(kinds['monitor'])}.")
     if kinds["microphone"]:
         listed.append(f"Microphone on: {', '.join(kinds['microphone'])}.")
     if any(room.kind == "screen" for u in on for room in models.model_of(u).keep_clear):
@@ -150,37 +209,47 @@ def cards(report: BalanceReport, order: Order | None = None) -> tuple[Card, ...]
         seen.add(name)
         made.append(_card(number, targets[name], again=again))
     made.append(
-        Card(
+        _end(
+            len(made) + 1,
+            "unlock",
+            "Unlock all axes, power still off",
+            "Release every lock and turn it by hand through the moves of this part: nothing touches, no cable pulls.",
+            "Let go anywhere: it stays there.",
+        )
+    )
+    made.append(
+        _end(
             len(made) + 1,
             "power",
             "Then, and only then, switch it on",
-            None,
-            None,
-            None,
-            "Release all locks. Keep fingers out of the arms. Let the motors find themselves.",
-            "Swing it by hand before: no drift. After: no humming, and the loads shown are low. To correct anything,"
-            " switch off again.",
-            SYMPTOMS["stop"],
+            "Fingers out of the arms. Let the motors find themselves, then calibrate them standing still.",
+            "No humming, and the loads shown are low. To correct anything, switch off first.",
         )
     )
     return tuple(made)
 
 
+def _end(number: int, name: str, title: str, how: str, check: str) -> Card:
+    return Card(number, name, title, None, None, None, how, check, SYMPTOMS["stop"], LEADS_BACK[name])
+
+
 def _card(number: int, target: SlideTarget, *, again: bool) -> Card:
-    title = (
-        f"{target.title.capitalize()} once more: height and fore-aft move each other"
-        if again
-        else target.title.capitalize()
-    )
-    symptoms = SYMPTOMS[target.name] + (SYMPTOMS["stop"] if target.short_mm > 0 else ())
+    title = target.title.capitalize()
     return Card(
         number,
         target.name,
-        title,
+        f"{title} {_AGAIN[target.name]}" if again else title,
         target.reading,
         target.spread_mm,
         target.scale,
         _UNLOCK[target.name],
         _CHECK[target.name],
-        symptoms,
+        tuple(_towards(s, target) for s in SYMPTOMS[target.name]) + SYMPTOMS["stop"][: target.short_mm > 0],
+        LEADS_BACK.get(target.name, ()),
     )
+
+
+def _towards(symptom: Symptom, target: SlideTarget) -> Symptom:
+    """With the end of the printed scale that the cure goes towards."""
+    end = target.scale[1 if symptom.way * target.direction > 0 else 0]
+    return replace(symptom, cure=f"{symptom.cure}, towards {end:.0f}")

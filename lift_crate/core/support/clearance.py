@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
+from typing import Literal
 
 import numpy as np
 
@@ -18,7 +19,7 @@ from ..geometry import Array, rotations_about
 from ..rig.assembly import Assembly
 from .load import Carried
 
-__all__ = ["Body", "Reach", "camera_of", "reaches", "stages_of"]
+__all__ = ["Body", "Reach", "SideGap", "camera_of", "reaches", "side_gaps", "stages_of"]
 
 _STEP_DEG = 5.0
 _FINE_DEG = 0.5
@@ -82,6 +83,48 @@ def reaches(assembly: Assembly, held: Carried, only: str = "") -> tuple[Reach, .
         if only in ("", axis):
             moving, still, along, tried_deg = parts()
             found.append(_sweep(axis, moving, still, along, at[axis], tried_deg))
+    return tuple(found)
+
+
+@dataclass(frozen=True, slots=True)
+class SideGap:
+    """Room that the camera, level, leaves to an arm beside it, mm, and between which parts."""
+
+    side: Literal["left", "right"]
+    mm: float
+    camera: str
+    gimbal: str
+
+
+def side_gaps(assembly: Assembly, held: Carried) -> tuple[SideGap, ...]:
+    """The least room to the arms left and right of the camera, at the slides as set; nothing where no arm is beside it.
+
+    Solids are taken by the boxes around them.
+    """
+    if held.solution is None or held.support is None:
+        return ()
+    support, s = held.support, held.solution
+    a, v, side, b = s.fore_aft.set_mm, s.vertical.set_mm, s.lateral.set_mm, s.pan.set_mm
+    camera = camera_of(assembly, support, np.array([a + b, side, v]))
+    arms = stages_of(
+        assembly,
+        support,
+        {"tilt": np.array([b, side, 0.0]), "roll": np.array([b, 0.0, 0.0]), "pan": np.zeros(3)},
+    )
+    (low, high), (floor, ceiling) = bounds_of(camera.solids), bounds_of(arms.solids)
+    beside = np.ones((len(low), len(floor)), dtype=bool)
+    for along in (0, 2):
+        beside &= (low[:, None, along] < ceiling[None, :, along]) & (floor[None, :, along] < high[:, None, along])
+    sides: tuple[tuple[Literal["left", "right"], Array], ...] = (
+        ("left", floor[None, :, 1] - high[:, None, 1]),
+        ("right", low[:, None, 1] - ceiling[None, :, 1]),
+    )
+    found = []
+    for name, room in sides:
+        free = np.where(beside & (room >= 0), room, np.inf)
+        if free.size and np.isfinite(free.min()):
+            i, k = np.unravel_index(int(free.argmin()), free.shape)
+            found.append(SideGap(name, float(free[i, k]), camera.names[i], arms.names[k]))
     return tuple(found)
 
 

@@ -119,9 +119,18 @@ def test_nothing_changed_is_no_change(demo: JobFile) -> None:
 def test_cards_in_both_orders_end_with_power_and_name_every_slide(demo: JobFile) -> None:
     judged, found = report(demo, "act-3", "stage-rail")
     tilt, roll = cards(found, "tilt first"), cards(found, "roll first")
-    assert [c.slide for c in tilt] == ["fore_aft", "vertical", "fore_aft", "lateral", "pan", "power"]
-    assert [c.slide for c in roll] == ["lateral", "fore_aft", "vertical", "pan", "power"]
-    assert [c.number for c in tilt] == [1, 2, 3, 4, 5, 6]
+    assert [c.slide for c in tilt] == ["fore_aft", "vertical", "fore_aft", "lateral", "pan", "unlock", "power"]
+    assert [c.slide for c in roll] == [
+        "lateral",
+        "fore_aft",
+        "vertical",
+        "fore_aft",
+        "lateral",
+        "pan",
+        "unlock",
+        "power",
+    ]
+    assert [c.number for c in tilt] == [1, 2, 3, 4, 5, 6, 7]
     assert "once more" in tilt[2].title
     assert cards(found) == (tilt if found.axis_locks else roll)
     for card in (*tilt, *roll):

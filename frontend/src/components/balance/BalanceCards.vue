@@ -2,49 +2,116 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { computed, reactive, ref, watch } from 'vue'
-import { readGimbal, type Place } from '../../api'
-import type { GimbalBalance, GimbalReadView } from '../../api/schema.gen'
+import { readGimbal, walkCards, type Place } from '../../api'
+import type { Problem } from '../../api/client'
+import type { AnswerView, GimbalBalance, GimbalReadView, RecordRequest, RecordView, Walk } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { fixed } from '../../lib/format'
+import type { Choice } from '../../lib/fields'
+import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
 
-const props = defineProps<{ gimbal: GimbalBalance; place: Place }>()
+/** Balancing by hand, one card after the other: each asks what is seen, and the answer tells what to move or where
+ * to go back to. What was ticked and answered lasts until the rig changes, also over a reload. */
+const props = defineProps<{ gimbal: GimbalBalance; place: Place; version: number; last: RecordView | null }>()
 const emit = defineEmits<{
   order: [order: 'tilt first' | 'roll first']
-  record: [readings: Record<string, number>, note: string]
+  record: [body: Omit<RecordRequest, 'version'>]
 }>()
+const HOLDS = 'holds'
+const LEFT: Choice<NonNullable<RecordRequest['left']>>[] = [
+  { value: '', text: 'not said' },
+  { value: 'off and locked', text: 'off and locked' },
+  { value: 'off, unlocked', text: 'off, unlocked' },
+  { value: 'on', text: 'on' },
+]
 const ticked = ref<Set<string>>(new Set())
-const at = ref(0)
+const answers = ref<AnswerView[]>([])
+const START: Walk = { at: 1, do: '', held: [], checks: {}, may_power: false }
+const { found: walked, problem: lost, loading: asking, load: ask, show: put } = useLoad<Walk>()
+const now = computed(() => walked.value ?? START)
+const looked = ref<number | null>(null)
 const note = ref('')
+const left = ref<NonNullable<RecordRequest['left']>>('off and locked')
+const screen = ref(props.last?.made.screen ?? '')
+const gap = ref<number | null>(null)
 const set = reactive<Record<string, number>>({})
 
+const kept = computed(
+  () => `lift-crate-cards ${props.place.job} ${props.place.rig} ${String(props.version)} ${props.gimbal.order}`,
+)
+interface Kept {
+  ticked: string[]
+  answers: AnswerView[]
+  set: Record<string, number>
+}
+function remember(): void {
+  const state: Kept = { ticked: [...ticked.value], answers: answers.value, set: { ...set } }
+  sessionStorage.setItem(kept.value, JSON.stringify(state))
+}
 watch(
-  () => props.gimbal.slides,
-  (slides) => {
-    for (const s of slides) set[s.name] = Math.round(s.reading * 10) / 10
+  kept,
+  () => {
+    for (const s of props.gimbal.slides) set[s.name] = Math.round(s.reading * 10) / 10
+    const before = JSON.parse(sessionStorage.getItem(kept.value) ?? 'null') as Kept | null
+    ticked.value = new Set(before?.ticked.filter((line) => props.gimbal.pre_flight.includes(line)))
+    answers.value = before?.answers ?? []
+    Object.assign(set, before?.set ?? {})
+    looked.value = null
+    put(null)
+    if (answers.value.length) void ask(() => walkCards(props.place, props.gimbal.order, answers.value))
   },
   { immediate: true },
 )
-watch(
-  () => props.gimbal.order,
-  () => {
-    at.value = 0
-  },
-)
+watch(set, remember)
 
 const ready = computed(() => props.gimbal.pre_flight.every((line) => ticked.value.has(line)))
-const card = computed(() => props.gimbal.cards[at.value])
+const up = computed(() => now.value.at ?? props.gimbal.cards.length)
+const card = computed(() => props.gimbal.cards.find((c) => c.number === (looked.value ?? up.value)))
+const done = computed(() => now.value.at === null && answers.value.length > 0)
 function tick(line: string): void {
   const next = new Set(ticked.value)
   if (!next.delete(line)) next.add(line)
   ticked.value = next
+  remember()
 }
-const { found: told, problem: trouble, load, show } = useLoad<GimbalReadView>()
+async function seen(what: string): Promise<void> {
+  if (!card.value || asking.value) return
+  const next = [...answers.value, { card: card.value.number, seen: what }]
+  if (!(await ask(() => walkCards(props.place, props.gimbal.order, next)))) return
+  answers.value = next
+  looked.value = null
+  if (what !== HOLDS) told.value = null
+  remember()
+}
+async function back(): Promise<void> {
+  const next = answers.value.slice(0, -1)
+  if (!(await ask(() => walkCards(props.place, props.gimbal.order, next)))) return
+  answers.value = next
+  looked.value = null
+  remember()
+}
+
+const { found: told, problem: trouble, load } = useLoad<GimbalReadView>()
 async function read(): Promise<void> {
-  show(null)
-  await load(() => readGimbal(props.place, { ...set }))
+  told.value = null
+  await load(() => readGimbal(props.place, { readings: { ...set }, order: props.gimbal.order, answers: answers.value }))
 }
+function keep(): void {
+  emit('record', {
+    readings: { ...set } as RecordRequest['readings'],
+    note: note.value,
+    order: props.gimbal.order,
+    answers: answers.value,
+    flight: [...ticked.value],
+    loads_nm: Object.fromEntries((told.value?.loads ?? []).map((l) => [l.axis, l.read_nm])),
+    left: left.value,
+    screen: screen.value,
+    gap_mm: gap.value,
+  })
+}
+const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
 </script>
 
 <template>
@@ -70,14 +137,19 @@ async function read(): Promise<void> {
     <template v-else-if="card">
       <p class="card-count">
         <BButton
-          v-for="(c, i) in gimbal.cards"
+          v-for="c in gimbal.cards"
           :key="c.number"
-          :aria-current="i === at ? 'step' : undefined"
-          @click="at = i"
+          :aria-current="c.number === card.number ? 'step' : undefined"
+          :class="{ holds: now.held.includes(c.number) }"
+          :disabled="c.number !== up && !now.held.includes(c.number)"
+          :aria-label="`${c.number}${now.held.includes(c.number) ? ', holds' : ''}`"
+          @click="looked = c.number"
         >
           {{ c.number }}
         </BButton>
       </p>
+      <p v-if="refused" class="trouble" role="alert">{{ refused.message }}</p>
+      <p v-if="now.do && looked === null" class="do-now" role="status">{{ now.do }}</p>
       <article class="card-now">
         <h2>{{ card.title }}</h2>
         <p v-if="card.reading !== null" class="set-to">
@@ -86,19 +158,19 @@ async function read(): Promise<void> {
             >± {{ fixed(card.spread_mm ?? 0, 1) }} mm on {{ card.scale?.map((v) => fixed(v, 0)).join(' to ') }}</span
           >
         </p>
+        <label v-if="card.reading !== null" class="really"
+          >Actual reading <NumberField v-model="set[card.slide]" step="0.5" :aria-label="`Reading of ${card.slide}`"
+        /></label>
         <p class="how-to">{{ card.how }}</p>
-        <p class="check"><b>Check</b> {{ card.check }}</p>
-        <dl class="symptoms">
-          <template v-for="s in card.symptoms" :key="s.seen"
-            ><dt>{{ s.seen }}</dt>
-            <dd>
-              {{ s.means }}: <b>{{ s.cure }}</b>
-            </dd></template
-          >
-        </dl>
+        <p v-if="card.slide === 'lateral' && gimbal.gaps.length" class="gaps">
+          Leaves
+          <template v-for="(g, i) in gimbal.gaps" :key="g.side"
+            >{{ i ? ' and ' : '' }}<b>{{ fixed(g.mm, 0) }} mm</b> on the {{ g.side }} ({{ g.camera }} to
+            {{ g.gimbal }})</template
+          >.
+        </p>
         <template v-if="card.slide === 'power'">
           <BButton size="lg" @click="read">Read the gimbal</BButton>
-          <p v-if="trouble" class="trouble" role="alert">{{ trouble.message }}</p>
           <div v-if="told" class="told">
             <p>{{ told.name }}</p>
             <p v-for="l in told.loads" :key="l.axis" :class="{ apart: l.apart }">
@@ -117,24 +189,40 @@ async function read(): Promise<void> {
             </p>
           </div>
         </template>
-        <label v-if="card.reading !== null" class="really"
-          >Actual reading <NumberField v-model="set[card.slide]" step="0.5" :aria-label="`Reading of ${card.slide}`"
-        /></label>
+        <p class="check"><b>Check</b> {{ card.check }}</p>
       </article>
-      <div class="card-acts">
-        <BButton size="lg" :disabled="at === 0" @click="at--">Back</BButton>
-        <BButton v-if="at < gimbal.cards.length - 1" size="lg" variant="primary" @click="at++">Holds, next</BButton>
-        <template v-else
-          ><TextField
-            v-model="note"
-            class="note-input"
-            placeholder="a note for the next time"
-            aria-label="Note"
-          /><BButton size="lg" variant="primary" @click="emit('record', { ...set }, note)">
-            Keep these readings
-          </BButton></template
-        >
+      <div class="what-is-seen" role="group" aria-label="What is seen">
+        <BButton size="lg" variant="primary" :disabled="done && looked === null" @click="seen(HOLDS)">It holds</BButton>
+        <BButton v-for="s in [...card.symptoms, ...(card.back ?? [])]" :key="s.seen" class="seen" @click="seen(s.seen)">
+          <span>{{ s.seen }}</span> <small>{{ s.means }}: {{ s.cure }}</small>
+        </BButton>
+        <BButton v-if="answers.length" class="take-back" @click="back">Take the last answer back</BButton>
       </div>
+      <form v-if="now.may_power" class="keep-balance" @submit.prevent="keep">
+        <label
+          >Left
+          <ChoiceField
+            :model-value="left"
+            aria-label="How the gimbal is left"
+            :choices="LEFT"
+            :commit="
+              (v: NonNullable<RecordRequest['left']>) => {
+                left = v
+              }
+            "
+          />
+        </label>
+        <label>Screen <TextField v-model="screen" placeholder="folded, out to the left" maxlength="60" /></label>
+        <label>Gap at the side, mm <NumberField v-model="gap" optional min="0" step="0.5" /></label>
+        <TextField
+          v-model="note"
+          class="note-input"
+          placeholder="a note for the next time"
+          aria-label="Note"
+          maxlength="500"
+        />
+        <BButton type="submit" size="lg" variant="primary">Keep these readings</BButton>
+      </form>
     </template>
   </div>
 </template>
@@ -198,17 +286,6 @@ async function read(): Promise<void> {
 .check b {
   color: var(--mark);
 }
-.symptoms {
-  display: grid;
-  grid-template-columns: auto 1fr;
-  gap: var(--gap-2) var(--gap-8);
-  font-size: var(--t-4);
-  padding: var(--gap-3) 0;
-}
-.symptoms dt {
-  font-weight: 400;
-  color: var(--ink-2);
-}
 .really {
   font-size: var(--t-4);
   display: flex;
@@ -224,19 +301,65 @@ async function read(): Promise<void> {
   flex: 1;
   font: 400 var(--t-4) var(--text);
 }
-.card-acts {
-  display: flex;
-  gap: var(--gap-5);
-  padding-top: var(--gap-7);
+.card-count .holds {
+  border-bottom: 4px solid var(--mark);
 }
-.card-acts .btn-lg {
+.do-now {
+  margin: var(--gap-5) 0 0;
+  padding: var(--gap-5) var(--gap-7);
+  border-left: 4px solid var(--mark);
+  background: var(--mark-wash);
+  font: 600 var(--t-5) var(--text);
+}
+.what-is-seen {
+  display: grid;
+  grid-template-columns: repeat(auto-fill, minmax(250px, 1fr));
+  gap: var(--gap-4);
+  padding-top: var(--gap-5);
+}
+.what-is-seen .btn-lg {
+  grid-column: 1 / -1;
   min-height: 46px;
   font-size: var(--t-5);
+}
+.what-is-seen .seen {
+  min-height: 46px;
+  text-align: left;
+  font-size: var(--t-4);
+}
+.what-is-seen .seen small {
+  display: block;
+  color: var(--ink-2);
+  font-size: var(--t-2);
+}
+.what-is-seen .take-back {
+  grid-column: 1 / -1;
+  justify-self: start;
+}
+.keep-balance {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-5);
+  align-items: end;
+  margin-top: var(--gap-7);
+  padding-top: var(--gap-5);
+  border-top: 1px solid var(--rule);
+}
+.keep-balance label {
+  display: grid;
+  font-size: var(--t-2);
+  color: var(--ink-2);
 }
 .told p {
   display: grid;
   grid-template-columns: 50px 90px 1fr;
   align-items: baseline;
+}
+.told .to-see {
+  display: block;
+}
+.told .to-see b {
+  font: 600 1em var(--text);
 }
 .told > p:first-child {
   display: block;
@@ -256,12 +379,9 @@ async function read(): Promise<void> {
     width: 44px;
     height: 44px;
   }
-  .card-acts .btn-lg {
+  .keep-balance .btn-lg {
     flex: 1;
     text-align: center;
-  }
-  .symptoms {
-    grid-template-columns: 1fr;
   }
 }
 </style>

@@ -8,6 +8,29 @@ import { fixed } from '../../lib/format'
 const props = defineProps<{ records: RecordView[]; names: Record<string, string> }>()
 const emit = defineEmits<{ remove: [id: number, removed: boolean] }>()
 const here = computed(() => props.records.filter((r) => !r.removed).length)
+
+/** How it was made, in a line. */
+function made(r: RecordView): string {
+  const checks = Object.entries(r.made.checks ?? {})
+  const failed = checks.filter(([, seen]) => seen !== 'holds')
+  const loads = Object.entries(r.made.loads_nm ?? {}).map(([axis, nm]) => `${axis} ${fixed(nm, 3)}`)
+  return [
+    r.made.order,
+    checks.length
+      ? failed.length
+        ? failed.map(([axis, seen]) => `${name(axis)}: ${seen}`).join(', ')
+        : 'every check holds'
+      : '',
+    loads.length ? `loads ${loads.join(', ')} N·m` : '',
+    r.made.left ? `left ${r.made.left}` : '',
+    r.made.screen ? `screen ${r.made.screen}` : '',
+    r.made.gap_mm != null ? `gap ${fixed(r.made.gap_mm, 1)} mm` : '',
+    r.made.flight?.length ? `${String(r.made.flight.length)} things checked before` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ')
+}
+const name = (axis: string): string => props.names[axis] ?? axis
 </script>
 
 <template>
@@ -19,6 +42,7 @@ const here = computed(() => props.records.filter((r) => !r.removed).length)
     <p v-for="r in records" :key="r.id" :class="{ gone: r.removed }">
       <b>{{ r.at.slice(0, 16).replace('T', ' ') }}</b> {{ r.actor }}:
       <span v-for="(value, axis) in r.set_to" :key="axis">{{ names[axis] ?? axis }} {{ fixed(value, 1) }} </span>
+      <span v-if="made(r)" class="made">{{ made(r) }}</span>
       <em v-if="r.note">{{ r.note }}</em>
       <BButton @click="emit('remove', r.id, !r.removed)">{{ r.removed ? 'Bring back' : 'Remove' }}</BButton>
     </p>
@@ -39,6 +63,10 @@ const here = computed(() => props.records.filter((r) => !r.removed).length)
   align-items: center;
   font-size: var(--t-3);
   padding: var(--gap-2) 0;
+}
+.earlier-balances .made {
+  flex-basis: 100%;
+  color: var(--ink-2);
 }
 .earlier-balances .gone {
   color: var(--ink-2);

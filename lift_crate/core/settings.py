@@ -168,6 +168,8 @@ class Settings:
     motor_settled: Share = 0.10
     motor_workable: Share = 0.30
     motor_strained: Share = 0.80
+    walks_past_m_s: Positive = 1.4
+    """How fast what a gimbal follows passes by."""
     slope_deg: Annotated[float, Ge(0), Le(45)] = 3.0
     """Slope of the ground that sticks are set up on."""
     tip_safety: Annotated[float, Ge(1), Le(100)] = 1.5

@@ -280,6 +280,8 @@ def _gimbal(
         moves=list(moves),
         hours=report.hours,
         hours_balanced=report.hours_balanced,
+        hours_claimed=report.hours_claimed,
+        hours_measured=report.hours_measured,
         order=chosen,
         usual_order=usual,
         pre_flight=list(pre_flight(stand.assembly, report)),

@@ -147,6 +147,8 @@ def _row(
         exposure=_exposure(judged.stand, unit),
         pictures=[{"id": f.id, "label": f.label} for f in model.body.formats] if model.body else [],
         picture=picture.id if (picture := picture_in_use(judged.stand.assembly, unit)) else None,
+        modes=[{"id": m.id, "label": m.label} for m in model.gimbal.modes] if model.gimbal else [],
+        mode=setting.mode,
         level=level_name(level),
         ports=[
             s.PortView(
@@ -172,7 +174,7 @@ def _exposure(stand: Stand, unit: str) -> s.ExposureView | None:
 
 def setting_text(setting: UnitSetting, catalogue: Catalogue) -> str:
     """How a unit is set, in a line for people."""
-    body = catalogue.model_of(setting.unit).body
+    body, gimbal = (model := catalogue.model_of(setting.unit)).body, model.gimbal
     area = next((a.label for a in body.areas if a.id == setting.area), None) if body else None
     picture = next((f.label for f in body.formats if f.id == setting.picture), None) if body else None
     said = (
@@ -183,6 +185,7 @@ def setting_text(setting: UnitSetting, catalogue: Catalogue) -> str:
         f"{setting.shutter_deg:g}°" if setting.shutter_deg else None,
         f"ISO {setting.iso:.0f}" if setting.iso else None,
         picture,
+        next((m.label for m in gimbal.modes if m.id == setting.mode), None) if gimbal else None,
     )
     return ", ".join(part for part in said if part)
 
@@ -242,9 +245,9 @@ def payload_limit_g(stand: Stand) -> float | None:
     """What the support may carry; None when it says nothing."""
     held = stand.carried
     if held.gimbal:
-        return held.gimbal.max_payload_g
+        return held.gimbal.payload_limit_g
     support = stand.assembly.catalogue.model_of(held.support).support if held.support else None
-    return support.max_payload_g if support else None
+    return support.payload_limit_g if support else None
 
 
 def headroom_g(stand: Stand) -> float | None:

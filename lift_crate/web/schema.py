@@ -312,6 +312,9 @@ class RowView(Told):
     exposure: ExposureView | None
     pictures: list[dict[str, str]]
     picture: str | None
+    modes: list[dict[str, str]]
+    """Gimbals: ways the motors follow, and the one it is set to."""
+    mode: str | None
     level: LevelName
     ports: list[PortView]
 

@@ -199,6 +199,8 @@ class GimbalBalance(Told):
     moves: list[str]
     hours: float | None
     hours_balanced: float | None
+    hours_claimed: float | None
+    hours_measured: float | None
     order: Literal["tilt first", "roll first"]
     usual_order: Literal["tilt first", "roll first"]
     pre_flight: list[str]

@@ -1593,7 +1593,7 @@ export interface components {
         };
         /**
          * Adjust
-         * @description Set a body's recorded area, exposure and picture, or a lens's focal length and aperture.
+         * @description Set a body's recorded area, exposure and picture, a lens's focal length and aperture, or a gimbal's mode.
          */
         Adjust: {
             /**
@@ -1616,6 +1616,11 @@ export interface components {
              * @default null
              */
             iso?: number | null;
+            /**
+             * Mode
+             * @default null
+             */
+            mode?: string | null;
             /**
              * @description discriminator enum property added by openapi-typescript
              * @enum {string}
@@ -3809,6 +3814,10 @@ export interface components {
             hours: number | null;
             /** Hours Balanced */
             hours_balanced: number | null;
+            /** Hours Claimed */
+            hours_claimed: number | null;
+            /** Hours Measured */
+            hours_measured: number | null;
             /** Loads */
             loads: components["schemas"]["MotorLoadView"][];
             /** Moves */
@@ -3859,6 +3868,11 @@ export interface components {
             base_w?: number | null;
             /** Camera Port */
             camera_port: string;
+            /**
+             * Claimed H
+             * @default null
+             */
+            claimed_h?: number | null;
             fore_aft: components["schemas"]["SlideRange"];
             lateral: components["schemas"]["SlideRange"];
             /** Max Payload G */
@@ -3868,6 +3882,11 @@ export interface components {
              * @default 0
              */
             min_payload_g?: number;
+            /**
+             * Modes
+             * @default []
+             */
+            modes?: components["schemas"]["GimbalMode"][];
             /**
              * Motor Constant
              * @default null
@@ -3902,6 +3921,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Second Payload G
+             * @default null
+             */
+            second_payload_g?: number | null;
             tilt: components["schemas"]["Stage"];
             /** Torque Nm */
             torque_nm: [
@@ -3928,6 +3952,26 @@ export interface components {
             reach: components["schemas"]["Reach"][];
             /** Slides */
             slides: components["schemas"]["SlideFigures"][];
+        };
+        /**
+         * GimbalMode
+         * @description A way the motors follow the hand: the axes that follow, and the fastest pan in degrees a second.
+         */
+        GimbalMode: {
+            /**
+             * Follows
+             * @default []
+             */
+            follows?: ("tilt" | "roll" | "pan")[];
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Pan Deg S
+             * @default null
+             */
+            pan_deg_s?: number | null;
         };
         /**
          * GimbalMove
@@ -6962,6 +7006,12 @@ export interface components {
             mass_g: number | null;
             /** Mass Source */
             mass_source: string;
+            /** Mode */
+            mode: string | null;
+            /** Modes */
+            modes: {
+                [key: string]: string;
+            }[];
             /** Parent */
             parent: string | null;
             /** Picture */
@@ -7393,6 +7443,11 @@ export interface components {
             use?: {
                 [key: string]: "static" | "walking" | "running" | "vehicle";
             };
+            /**
+             * Walks Past M S
+             * @default 1.4
+             */
+            walks_past_m_s?: number;
             /**
              * Zoom Ends
              * @default [
@@ -8304,6 +8359,11 @@ export interface components {
                 number,
                 number
             ];
+            /**
+             * Girth Mm
+             * @default null
+             */
+            girth_mm?: number | null;
             /** @default null */
             head?: components["schemas"]["HeadData"] | null;
             /**
@@ -8318,6 +8378,11 @@ export interface components {
             max_payload_g?: number | null;
             /** @default null */
             mount?: components["schemas"]["MountData"] | null;
+            /**
+             * Second Payload G
+             * @default null
+             */
+            second_payload_g?: number | null;
         };
         /**
          * SupportsView
@@ -8745,6 +8810,11 @@ export interface components {
              */
             measured_g?: number | null;
             /**
+             * Measured H
+             * @default null
+             */
+            measured_h?: number | null;
+            /**
              * Measured W
              * @default null
              */
@@ -8852,6 +8922,11 @@ export interface components {
              * @default null
              */
             iso?: number | null;
+            /**
+             * Mode
+             * @default null
+             */
+            mode?: string | null;
             /**
              * Picture
              * @default null
@@ -9294,6 +9369,7 @@ export type GearRing = components['schemas']['GearRing'];
 export type GimbalBalance = components['schemas']['GimbalBalance'];
 export type GimbalData = components['schemas']['GimbalData'];
 export type GimbalFigures = components['schemas']['GimbalFigures'];
+export type GimbalMode = components['schemas']['GimbalMode'];
 export type GimbalMove = components['schemas']['GimbalMove'];
 export type GimbalReadView = components['schemas']['GimbalReadView'];
 export type GimbalRequest = components['schemas']['GimbalRequest'];

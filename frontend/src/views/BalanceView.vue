@@ -209,7 +209,12 @@ const keys: KeyLine[] = [
                 <h3>Hours of the gimbal’s own pack</h3>
                 <p>
                   <b>{{ hours(found.gimbal.hours) }}</b> h as it is, {{ hours(found.gimbal.hours_balanced) }} h balanced
-                  and without cables
+                  and without cables<template v-if="found.gimbal.hours_claimed !== null"
+                    >; its maker claims {{ hours(found.gimbal.hours_claimed) }} h, which holds balanced and at
+                    rest</template
+                  ><template v-if="found.gimbal.hours_measured !== null"
+                    >; measured {{ hours(found.gimbal.hours_measured) }} h</template
+                  >
                 </p>
                 <ZoomChart v-if="found.gimbal.zoom" :zoom="found.gimbal.zoom" @ends="ends = $event" />
                 <HoldTimes :hands="found.hands" @choose="holdAs" />

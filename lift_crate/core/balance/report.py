@@ -96,6 +96,10 @@ class BalanceReport:
     wind: tuple[WindOnMotor, ...]
     hours: float | None
     hours_balanced: float | None
+    hours_claimed: float | None
+    """By its maker, balanced and at rest."""
+    hours_measured: float | None
+    """Of this very unit."""
     axis_locks: bool
     findings: tuple[Finding, ...]
 
@@ -118,6 +122,8 @@ def balance_report(stand: Stand) -> BalanceReport | None:
         swept,
         wind,
         *_hours(stand, held),
+        held.gimbal.claimed_h,
+        stand.assembly.catalogue.unit(held.support).measured_h,
         held.gimbal.axis_locks,
         (
             *clearance_findings(stand, held, swept),

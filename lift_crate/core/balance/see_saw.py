@@ -11,7 +11,7 @@ from dataclasses import dataclass, replace
 
 from ..geometry import STANDARD_GRAVITY, Array
 from ..stand import Stand
-from ..support.hands import SeeSaw, hold_minutes, see_saw
+from ..support.hands import SeeSaw, girth_share, hold_minutes, see_saw
 from ..support.load import Carried, support_point
 
 __all__ = [
@@ -180,11 +180,13 @@ def hold_ways(stand: Stand) -> tuple[Hold, ...]:
     """
     held, settings = stand.carried, stand.settings
     hands = _on_hands(stand, _pad_x(held), _grip(stand)[1])
+    data = stand.assembly.catalogue.model_of(held.support).support if held.support else None
+    held_nm = settings.held_nm * girth_share(data.girth_mm if data else None)
     found = [
         Hold(
             name,
             held.total.mass_g * grip.share,
-            hold_minutes(held.total.mass_g * grip.share, grip.reach_m, grip.arms, settings.held_nm),
+            hold_minutes(held.total.mass_g * grip.share, grip.reach_m, grip.arms, held_nm),
         )
         for name, grip in settings.grips.items()
         if held.kind in grip.on

@@ -166,6 +166,14 @@ def _other_setting(bench: Bench, finding: Finding) -> Iterator[Trial]:
                 yield (Adjust(unit=unit, picture=picture.id),)
 
 
+def _other_mode(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Every mode of the gimbal."""
+    for unit in finding.about.units:
+        gimbal = bench.catalogue.model_of(unit).gimbal if unit in bench.stand.assembly.row else None
+        for mode in gimbal.modes if gimbal else ():
+            yield (Adjust(unit=unit, mode=mode.id),)
+
+
 def _filters(bench: Bench, finding: Finding) -> Iterator[Trial]:
     """Filters of the shelf in front of what is on the lens, by the rings they need, one or two of them."""
     lens = finding.about.units[0]
@@ -492,6 +500,8 @@ _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...]
     ("gimbal.travel.", _plate_between),
     ("gimbal.zoom", _balance_focal),
     ("gimbal.zoom", _another_lens),
+    ("gimbal.follow", _other_mode),
+    ("gimbal.control", _other_cable),
     ("gimbal.", _slide_rig),
     ("gimbal.", _lighter),
     ("gimbal.", _leave_off),

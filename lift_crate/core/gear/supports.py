@@ -9,11 +9,12 @@ import numpy as np
 from annotated_types import MaxLen, MinLen
 
 from ..geometry import Array, Vec3
-from ..quantities import Angle, Coordinate, Identifier, NotNegative, Positive
+from ..quantities import Angle, Coordinate, Identifier, Label, NotNegative, Positive
 from ..settings import STRICT
 
 __all__ = [
     "GimbalData",
+    "GimbalMode",
     "HeadData",
     "MountData",
     "MountPoint",
@@ -51,6 +52,22 @@ class SlideRange:
         return self.zero + self.direction * slide_mm
 
 
+Axis = Literal["tilt", "roll", "pan"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class GimbalMode:
+    """A way the motors follow the hand: the axes that follow, and the fastest pan in degrees a second."""
+
+    __pydantic_config__ = STRICT
+
+    id: Identifier
+    label: Label
+    follows: Annotated[tuple[Axis, ...], MaxLen(3)] = ()
+    """The others hold where they are: without roll the horizon is kept."""
+    pan_deg_s: Positive | None = None
+
+
 @dataclass(frozen=True, kw_only=True)
 class GimbalData:
     """Stages, slides and motors of a three-axis gimbal, order pan · roll · tilt."""
@@ -59,6 +76,8 @@ class GimbalData:
 
     camera_port: Identifier
     max_payload_g: Positive
+    second_payload_g: Positive | None = None
+    """A second figure that is published for it; the stricter counts."""
     min_payload_g: NotNegative = 0.0
     tilt: Stage
     roll: Stage
@@ -77,8 +96,19 @@ class GimbalData:
     axis_locks: bool = True
     roll_axis: Vec3 = (1.0, 0.0, 0.0)
     """Direction of a canted roll axis; x forward for a plain one."""
+    claimed_h: Positive | None = None
+    """Hours that its maker claims, which hold balanced and at rest."""
+    modes: Annotated[tuple[GimbalMode, ...], MaxLen(20)] = ()
+
+    @property
+    def payload_limit_g(self) -> float:
+        """The stricter of the published figures."""
+        return min(self.max_payload_g, self.second_payload_g or self.max_payload_g)
 
     def __post_init__(self) -> None:
+        names = [mode.id for mode in self.modes]
+        if twice := {name for name in names if names.count(name) > 1}:
+            raise ValueError(f"modes: '{min(twice)}' stands twice; every mode of a gimbal has its own name")
         if abs(sum(v * v for v in self.roll_axis) - 1) > 1e-6 or self.roll_axis[0] < 0.5:
             raise ValueError(
                 f"roll_axis {self.roll_axis}: a direction of length 1 that points forward, as in (1, 0, 0) or (0.94, 0,"
@@ -187,5 +217,14 @@ class SupportData:
     at: Vec3 = (0.0, 0.0, 0.0)
     """Point of support in the model's frame: pad, pivot, palm."""
     max_payload_g: Positive | None = None
+    second_payload_g: Positive | None = None
+    """A second figure that is published for it; the stricter counts."""
+    girth_mm: Positive | None = None
+    """Around what the hand holds it by."""
     head: HeadData | None = None
     mount: MountData | None = None
+
+    @property
+    def payload_limit_g(self) -> float | None:
+        """The stricter of the published figures; None where there is none."""
+        return min((g for g in (self.max_payload_g, self.second_payload_g) if g is not None), default=None)

@@ -57,6 +57,7 @@ _TOLD: dict[str, tuple[str, str, str]] = {
     "motor_settled": ("Motor load: settled up to, share", "gimbal motors", _OURS),
     "motor_workable": ("Motor load: workable up to, share", "gimbal motors", _OURS),
     "motor_strained": ("Motor load: Stop above, share", "gimbal motors", _OURS),
+    "walks_past_m_s": ("Somebody walks past at", "how fast a gimbal pans", _TRADE),
     "slope_deg": ("Ground slopes by", "sticks that tip over", _OURS),
     "tip_safety": ("Safety against tipping over, factor", "sticks that tip over", _TRADE),
     "long_lens_deg": ("A lens is long below an angle of", "what a long lens stands on", _TRADE),

@@ -58,6 +58,8 @@ class Unit:
     measured_cg_mm: Vec3 | None = None
     measured_w: NotNegative | None = None
     """Draw while recording, at its input."""
+    measured_h: Positive | None = None
+    """Gimbals: hours that its own pack really lasted."""
     health: Annotated[float, Gt(0), Le(1)] = 1.0
     """Packs: share of the printed capacity that is left; 1 where nobody measured it."""
     cycles: Annotated[int, Ge(0), Le(100_000)] | None = None
@@ -135,6 +137,8 @@ class UnitSetting:
     iso: Sensitivity | None = None
     picture: str | None = None
     """Bodies: the picture format it puts out."""
+    mode: str | None = None
+    """Gimbals: the mode it runs in; None: as it comes."""
 
 
 @dataclass(frozen=True, kw_only=True)

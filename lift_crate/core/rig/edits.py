@@ -143,7 +143,7 @@ class Disconnect:
 
 @dataclass(frozen=True, kw_only=True)
 class Adjust:
-    """Set a body's recorded area, exposure and picture, or a lens's focal length and aperture."""
+    """Set a body's recorded area, exposure and picture, a lens's focal length and aperture, or a gimbal's mode."""
 
     __pydantic_config__ = STRICT
 
@@ -156,6 +156,7 @@ class Adjust:
     shutter_deg: Annotated[float, Gt(0), Le(360)] | None = None
     iso: Sensitivity | None = None
     picture: str | None = None
+    mode: str | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -478,7 +479,7 @@ def _adjust(build: Build, operation: Adjust, catalogue: Catalogue) -> Build:
     return replace(build, settings=(*others, setting) if setting != UnitSetting(unit=operation.unit) else others)
 
 
-_SETTINGS = ("area", "focal_mm", "stop", "fps", "shutter_deg", "iso", "picture")
+_SETTINGS = ("area", "focal_mm", "stop", "fps", "shutter_deg", "iso", "picture", "mode")
 
 
 def _refuse_settings(operation: Adjust | UnitSetting, model: GearModel) -> None:
@@ -493,6 +494,9 @@ def _refuse_settings(operation: Adjust | UnitSetting, model: GearModel) -> None:
         raise NotAllowed(
             f"{operation.unit} puts out no picture '{operation.picture}'; it has: {', '.join(pictures) or 'none'}."
         )
+    modes = [mode.id for mode in model.gimbal.modes] if model.gimbal else []
+    if operation.mode is not None and operation.mode not in modes:
+        raise NotAllowed(f"{operation.unit} has no mode '{operation.mode}'; it has: {', '.join(modes) or 'none'}.")
     if model.body is None and any((operation.fps, operation.shutter_deg, operation.iso)):
         raise NotAllowed(f"{operation.unit} is no body; frame rate, shutter and sensitivity are set on one.")
     if (
@@ -539,6 +543,7 @@ def _settings_said(operation: Adjust) -> list[str]:
         "shutter_deg": "{:g}°",
         "iso": "ISO {:.0f}",
         "picture": "picture {}",
+        "mode": "mode {}",
     }
     return [words.format(value) for name, words in said.items() if (value := getattr(operation, name)) is not None]
 

@@ -17,6 +17,7 @@ __all__ = [
     "POINTS_MARGIN",
     "SeeSaw",
     "counterweight_g",
+    "girth_share",
     "grip_factor",
     "hold_minutes",
     "peel_nm",
@@ -61,6 +62,17 @@ def counterweight_g(mass_g: float, cg_x_mm: float, support_x_mm: float, at_mm: f
         return None
     mass = -mass_g * (cg_x_mm - support_x_mm) / lever
     return mass if mass >= 0 else None
+
+
+_GIRTH_MM = 130.0
+
+
+def girth_share(girth_mm: float | None) -> float:
+    """Share of the hold that a grip leaves: a hand that does not close around it holds less. Rule of thumb.
+
+    130/girth beyond 130 mm, 1 below or where nothing is known; 156 mm: 0.83.
+    """
+    return min(1.0, _GIRTH_MM / girth_mm) if girth_mm else 1.0
 
 
 def hold_minutes(carried_g: float, reach_m: float, arms: int = 2, held_nm: float = 60.0) -> float | None:

@@ -230,7 +230,7 @@ def carrying_findings(assembly: Assembly, held: Carried, settings: Settings) -> 
             text=f"{held.support} carries no camera.",
         )
         return
-    yield from _payload(held.support, held, held.gimbal.max_payload_g, "gimbal.payload", settings)
+    yield from _payload(held.support, held, held.gimbal.payload_limit_g, "gimbal.payload", settings)
     low = held.gimbal.min_payload_g
     if held.payload.mass_g < low:
         yield Finding(
@@ -250,8 +250,8 @@ def carrying_findings(assembly: Assembly, held: Carried, settings: Settings) -> 
 
 def _support_payload(assembly: Assembly, held: Carried, settings: Settings) -> Iterator[Finding]:
     data = assembly.catalogue.model_of(held.support).support if held.support else None
-    if held.support and data and data.max_payload_g:
-        yield from _payload(held.support, held, data.max_payload_g, "support.payload", settings)
+    if held.support and data and data.payload_limit_g:
+        yield from _payload(held.support, held, data.payload_limit_g, "support.payload", settings)
 
 
 def _payload(support: str, held: Carried, limit: float, code: str, settings: Settings) -> Iterator[Finding]:

@@ -58,7 +58,7 @@ def _of_support(model: GearModel) -> Iterator[Missing]:
     data = model.support
     if data is None:
         return
-    if model.gimbal is None and data.max_payload_g is None and data.kind == "head":
+    if model.gimbal is None and data.payload_limit_g is None and data.kind == "head":
         yield "rated payload", "payload"
     if data.kind == "head" and data.head is None:
         yield "tilt range and drag", "whether it holds the tilt"

@@ -20,6 +20,7 @@ from ..power.checks import fed_findings, mains_findings
 from ..rig.build import Build, Claim
 from ..rig.layout import Layout
 from ..stand import Stand
+from ..support.following import following_findings
 from ..support.head import head_findings
 from ..support.load import Carried, carrying_findings, moving_findings
 from ..support.rigging import mount_findings
@@ -65,6 +66,7 @@ def quick(stand: Stand) -> Quick:
         *follow_focus_findings(assembly, stand.view),
         *carrying_findings(assembly, held, settings),
         *moving_findings(assembly, held, settings, target),
+        *following_findings(assembly, held, settings, target),
         *head_findings(assembly, held, settings, target),
         *mount_findings(assembly, held, settings, target),
         *cabling_findings(assembly, stand.routes, settings),

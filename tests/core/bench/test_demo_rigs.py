@@ -38,7 +38,8 @@ def bench(demo: JobFile, part: str, rig: str, *operations: Operation) -> Bench:
     conditions = demo.job.part(part).conditions
     taken = claims_of_others(demo.job, part, rig)
     build = apply_all(demo.job.planned(part, rig), operations, catalogue)
-    return Bench(quick_of(build, catalogue, conditions, demo.job.settings, taken).stand)
+    target = demo.job.target_of(demo.job.rig(rig))
+    return Bench(quick_of(build, catalogue, conditions, demo.job.settings, taken, target).stand)
 
 
 def level(at: Bench, code: str) -> Level | None:
@@ -71,6 +72,7 @@ NOT_IN_THE_DEMO = {
     "screen.none",  # every body of it has a screen
     "screen.bright",  # its light is low enough for every screen
     "record.gain",
+    "gimbal.follow",  # both gimbals follow as fast as anybody walks
     "gimbal.zoom_ring",  # its stiff zoom stands on sticks
     "power.fed_recording",  # it has no recorder, and no body that minds being fed
     "gear.incomplete",  # all its gear has its figures

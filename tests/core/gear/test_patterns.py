@@ -203,7 +203,7 @@ def test_an_adapter_is_as_long_as_the_flange_distances_differ_and_loses_what_it_
         ("body", {"screen": "holographic"}, "screen", "choose one of: none, fixed"),
         ("body", {"touch_focus": "yes"}, "touch_focus", "yes or no"),
         ("charger", {"bay_w": None}, "bay_w", "Enter into a bay in W."),
-        ("gimbal", {"payload_to_g": None}, "payload_to_g", "Enter to, the stricter figure in g."),
+        ("gimbal", {"payload_to_g": None}, "payload_to_g", "Enter payload to in g."),
         ("mount", {"pull_n": None}, "pull_n", "Enter what one point holds"),
         ("case", {"in_l_mm": 900}, "in_l_mm", "do not go into"),
         ("filter", {"stops": 5, "stops_to": 2}, "stops_to", "the fewer come first"),

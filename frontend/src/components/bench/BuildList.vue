@@ -139,6 +139,14 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
               :commit="(picture: string) => bench.edit({ op: 'adjust', unit: row.unit, picture })"
             />
           </label>
+          <label v-if="row.modes.length" class="setting"
+            >Mode
+            <ChoiceField
+              :model-value="row.mode"
+              :choices="named(row.modes)"
+              :commit="(mode: string) => bench.edit({ op: 'adjust', unit: row.unit, mode })"
+            />
+          </label>
           <div class="ports">
             <button
               v-for="p in row.ports"

@@ -218,12 +218,16 @@ def _gimbal(a: Answers, s: Sketch) -> Mapping[str, Any]:
     return {
         "kind": "gimbal",
         "cg_mm": (-0.4 * back, -0.25 * half, -below - 40),
-        "support": SupportData(kind="gimbal"),
+        "support": SupportData(
+            kind="gimbal", girth_mm=math.pi * a.number("girth_mm") if a.is_known("girth_mm") else None
+        ),
         "pack": _cells(pack_wh) if pack_wh else None,
         "gimbal": GimbalData(
             camera_port="camera",
             max_payload_g=most or 1.0,
             min_payload_g=a.maybe("payload_from_g") or 0.0,
+            second_payload_g=a.maybe("second_payload_g"),
+            claimed_h=a.maybe("claimed_h"),
             tilt=Stage(mass_g=shares[0], cg_mm=(0.0, right - thick / 4, -below / 2)),
             roll=Stage(mass_g=shares[1], cg_mm=(-back / 2, outer / 2, 0.0)),
             pan=Stage(mass_g=shares[2], cg_mm=(rear - 34, 0.0, low / 2)),
@@ -355,7 +359,7 @@ STANDING = (
             num("payload_from_g", "Payload from", "g", 0, 30_000, feeds="payload", field="gimbal.min_payload_g"),
             num(
                 "payload_to_g",
-                "to, the stricter figure",
+                "Payload to",
                 "g",
                 200,
                 40_000,
@@ -370,6 +374,19 @@ STANDING = (
             *(q for slide in _SLIDES for q in _travel(*slide)),
             Question(key="class", label="Motors", kind="choice", choices=tuple(_TORQUES), feeds="motors"),
             num("pack_wh", "Pack of its own", "Wh", 1, 300, feeds="hours"),
+            num(
+                "second_payload_g",
+                "A second published payload",
+                "g",
+                200,
+                40_000,
+                more=True,
+                feeds="payload, the stricter",
+                field="gimbal.second_payload_g",
+            ),
+            num(
+                "claimed_h", "Hours its maker claims", "h", 0.2, 100, more=True, feeds="hours", field="gimbal.claimed_h"
+            ),
             num("torque_nm", "Motor torque, if known", "N·m", 0.02, 20, more=True, feeds="motors"),
             num("base_w", "Draw at rest", "W", 0.2, 60, 3.0, more=True, feeds="hours", field="gimbal.base_w"),
             Question(

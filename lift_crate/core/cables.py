@@ -41,6 +41,8 @@ class Route:
     """It runs over the moving axes of a gimbal."""
     clamp_at: tuple[str, ...]
     """Units at which its plug must be clamped."""
+    pull: str = ""
+    """Over the axes of a gimbal: which it pulls on, to which side, and where it is best run."""
 
 
 def routes(assembly: Assembly, held: Carried, settings: Settings, target: Target | None = None) -> tuple[Route, ...]:
@@ -67,6 +69,7 @@ def routes(assembly: Assembly, held: Carried, settings: Settings, target: Target
                 _greatest_mm(assembly, held, assembly.sockets_mm[2 * i : 2 * i + 2], stages, settings, target),
                 crosses,
                 loose,
+                _pull(assembly, held, assembly.sockets_mm[2 * i : 2 * i + 2], stages) if crosses else "",
             )
         )
     return tuple(found)
@@ -108,6 +111,35 @@ def _greatest_mm(
         best = int(far.argmax())
         greatest, middle, half = max(greatest, float(far[best])), angles[:, best], half * 2 / (_STEPS - 1)
     return greatest
+
+
+_AXES = ("tilt", "roll", "pan")
+_WAYS = (("back", "forward"), ("to the right", "to the left"), ("down", "up"))
+
+
+def _pull(assembly: Assembly, held: Carried, points: Array, stages: list[str]) -> str:
+    """In words: the axes between the two stages, the way the camera's end is pulled, level, and the side of the arms.
+
+    ``points``: both sockets in the rig frame, mm, shape (2, 3).
+    """
+    if held.support is None or held.gimbal is None:
+        return ""
+    order = [STAGES.index(stage) for stage in stages]
+    upper, lower = (0, 1) if order[0] < order[1] else (1, 0)
+    tf_gimbal_rig = assembly.pose(held.support).inverse()
+    s = held.solution
+    a, v, side, b = (x.set_mm for x in s.slides) if s else (0.0, 0.0, 0.0, 0.0)
+    shift = {"tilt": np.array([a + b, side, v]), "roll": np.array([b, 0.0, 0.0])}
+    ends = [
+        tf_gimbal_rig.point(point) + shift.get(stage, np.zeros(3)) for point, stage in zip(points, stages, strict=True)
+    ]
+    along = ends[lower] - ends[upper]
+    most = float(np.abs(along).max())
+    ways = [_WAYS[i][int(along[i] > 0)] for i in np.argsort(-np.abs(along)) if most > 0 and abs(along[i]) > most / 2]
+    axes = _AXES[order[upper] : order[lower]]
+    arm = held.gimbal.roll.cg_mm[1]
+    best = f"; best along the {'left' if arm > 0 else 'right'} arm, close to its axis" if abs(arm) > 1 else ""
+    return f"pulls {' and '.join(ways) or 'nowhere'} on {', '.join(axes)}{best}"
 
 
 def _swung(at: Array, stage: str, held: Carried, angles: Array) -> Array:
@@ -224,8 +256,8 @@ def _over_axes(route: Route) -> Iterator[Finding]:
             level=Level.WATCH if stiff else Level.NOTE,
             about=About(units=(route.link.cable, route.link.from_unit, route.link.to_unit)),
             text=(
-                f"{route.link.cable} is {'stiff' if stiff else 'no thin cable'} and runs over the gimbal's axes; it"
-                " pulls on the motors."
+                f"{route.link.cable} is {'stiff' if stiff else 'no thin cable'} and runs over the gimbal's axes;"
+                f" it {route.pull or 'pulls on the motors'}."
             ),
         )
 

@@ -230,6 +230,7 @@ def cable_views(judged: Whole) -> list[s.CableView]:
             length_mm=r.cable.length_mm,
             straight_mm=r.straight_mm,
             crosses=r.crosses,
+            pull=r.pull,
             plugs=plugs(k.cable),
             stiffness=r.cable.stiffness,
             bend_mm=r.cable.bend_mm,

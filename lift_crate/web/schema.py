@@ -331,6 +331,8 @@ class CableView(Told):
     length_mm: float
     straight_mm: float
     crosses: bool
+    pull: str
+    """Over the axes of a gimbal: on which, to which side, where it is best run."""
     plugs: tuple[str, str]
     """Connectors at its ends, by their standard names."""
     stiffness: Literal["thin", "ordinary", "stiff"]

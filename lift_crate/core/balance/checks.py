@@ -29,9 +29,16 @@ def needed_deg(moves: Mapping[str, GimbalMove], axis: str) -> tuple[float, float
     return min(min(pair) for pair in limits), max(max(pair) for pair in limits)
 
 
+def _beyond(move: GimbalMove, axis: str, at: float) -> bool:
+    """Whether a kind of work turns an axis further than it is free, on the side of ``at``, degrees."""
+    low, high = needed_deg({"": move}, axis)
+    return low < at - 1e-9 if at < 0 else high > at + 1e-9
+
+
 def clearance_findings(stand: Stand, held: Carried, swept: Sequence[Reach]) -> list[Finding]:
     """What is hit inside the range that the moves need is a Stop, outside it a Note."""
     moves = moves_of(stand.target, stand.settings)
+    plugs = {link.cable for link in stand.assembly.build.links}
     found = []
     for reach in swept:
         low, high = needed_deg(moves, reach.axis)
@@ -43,6 +50,8 @@ def clearance_findings(stand: Stand, held: Carried, swept: Sequence[Reach]) -> l
             if hits is None:
                 continue
             inside = abs(at) < abs(wanted) - 1e-9
+            lost = [name for name, move in stand.settings.moves.items() if _beyond(move, reach.axis, at)]
+            what = f"the plug of {hits[0]}" if hits[0] in plugs else hits[0]
             found.append(
                 Finding(
                     code=f"gimbal.clearance.{reach.axis}",
@@ -51,8 +60,9 @@ def clearance_findings(stand: Stand, held: Carried, swept: Sequence[Reach]) -> l
                     value=abs(at),
                     limit=abs(wanted),
                     unit="°",
-                    text=f"{hits[0]} meets {hits[1]} at {abs(at):.0f}° {reach.axis} {word}"
-                    + (f"; {abs(wanted):.0f}° are needed." if inside else f"; only {abs(wanted):.0f}° are needed."),
+                    text=f"{what} meets {hits[1]} at {abs(at):.0f}° {reach.axis} {word}"
+                    + (f"; {abs(wanted):.0f}° are needed." if inside else f"; only {abs(wanted):.0f}° are needed.")
+                    + (f" Lost: {', '.join(lost)}." if lost else ""),
                     working=(
                         Working(
                             formula=(

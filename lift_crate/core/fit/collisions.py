@@ -22,7 +22,17 @@ from ..rig.assembly import Assembly
 from ..rig.build import Link
 from ..rig.layout import Layout
 
-__all__ = ["Clashes", "Covered", "Overlap", "Room", "bounds_of", "clash_findings", "clashes_of", "overlaps_mm"]
+__all__ = [
+    "Clashes",
+    "Covered",
+    "Overlap",
+    "Room",
+    "bounds_of",
+    "clash_findings",
+    "clashes_of",
+    "overlaps_mm",
+    "plug_room",
+]
 
 Flags = NDArray[np.bool_]
 
@@ -317,12 +327,12 @@ def _rooms(layout: Layout, units: Sequence[str]) -> tuple[tuple[Room, ...], list
         for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))
     ]
     rooms = [Room(unit, keep) for unit, keep, _ in own] + [Room(unit, None, link, port) for link, unit, port, _ in ends]
-    plugs = [_plug(layout.catalogue.model_of(unit).port(port_id, unit), bend) for _, unit, port_id, bend in ends]
+    plugs = [plug_room(layout.catalogue.model_of(unit).port(port_id, unit), bend) for _, unit, port_id, bend in ends]
     solids = Solids.joined([solids_of(()), *(solid for _, _, solid in own), *plugs])
     return tuple(rooms), [layout.row[room.unit] for room in rooms], solids
 
 
-def _plug(port: Port, bend_mm: float) -> Solids:
+def plug_room(port: Port, bend_mm: float) -> Solids:
     """The straight room in front of a socket that a plug and its bend take, mm, in its unit's frame."""
     half = bend_mm / 2
     return Solids(

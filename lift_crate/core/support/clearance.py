@@ -13,7 +13,7 @@ from typing import Literal
 
 import numpy as np
 
-from ..fit.collisions import bounds_of, overlaps_mm
+from ..fit.collisions import bounds_of, overlaps_mm, plug_room
 from ..gear.solids import GimbalStage, Rows, Solids, solids_of
 from ..geometry import Array, rotations_about
 from ..rig.assembly import Assembly
@@ -65,7 +65,8 @@ def reaches(assembly: Assembly, held: Carried, only: str = "") -> tuple[Reach, .
     def stages(*names: GimbalStage, hung: bool = True) -> Body:
         return stages_of(assembly, support, {name: at[name] for name in names}, hung=hung)
 
-    camera = camera_of(assembly, support, np.array([a + b, side, v]))
+    shift = np.array([a + b, side, v])
+    camera = _together(camera_of(assembly, support, shift), _plugs_on(assembly, support, shift))
     rolled = _together(camera, stages("tilt", "seat", hung=False))
     # An arm turns in the bearing of the next, so an arm is not tried against its own.
     sweeps: dict[str, Callable[[], tuple[Body, Body, Array, float]]] = {
@@ -143,6 +144,23 @@ def camera_of(assembly: Assembly, support: str, shift: Array) -> Body:
             solids.append(Solids(moved.centre_mm + shift, moved.frame, moved.half_mm, moved.round))
             names += [unit] * len(own)
     return Body(Solids.joined(solids) if solids else solids_of(()), tuple(names))
+
+
+def _plugs_on(assembly: Assembly, support: str, shift: Array) -> Body:
+    """The room that plugs and their bends take on what hangs on the camera's port, named by their cables."""
+    tf_gimbal_rig = assembly.pose(support).inverse()
+    beyond = assembly.layout.beyond_support
+    solids, names = [solids_of(())], list[str]()
+    for link in assembly.build.links:
+        wire = assembly.catalogue.model_of(link.cable).cable
+        for unit, port in ((link.from_unit, link.from_port), (link.to_unit, link.to_port)):
+            if wire is None or not wire.bend_mm or unit in beyond or unit == support:
+                continue
+            room = plug_room(assembly.catalogue.model_of(unit).port(port, unit), wire.bend_mm)
+            moved = room.moved(tf_gimbal_rig @ assembly.pose(unit))
+            solids.append(Solids(moved.centre_mm + shift, moved.frame, moved.half_mm, moved.round))
+            names.append(link.cable)
+    return Body(Solids.joined(solids), tuple(names))
 
 
 def stages_of(assembly: Assembly, support: str, shifts: Mapping[GimbalStage, Array], *, hung: bool = False) -> Body:

@@ -172,7 +172,7 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
         <span class="unit">{{ c.cable }}</span>
         <span class="what"
           >{{ c.from_text }} → {{ c.to_text }} · {{ Math.round(c.length_mm) }} for {{ Math.round(c.straight_mm) }} mm{{
-            c.crosses ? ', over the axes' : ''
+            c.crosses ? `, over the axes: ${c.pull}` : ''
           }}<small
             >{{ [...new Set(c.plugs)].join(' to ') }}, {{ c.stiffness }}{{ c.locks ? ', locks' : '' }} ·
             {{ c.spares.length ? `spare: ${c.spares.join(', ')}` : 'no spare' }}</small

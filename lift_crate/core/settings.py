@@ -105,6 +105,10 @@ class Settings:
     """Runtime above the need by less than this share is a Watch."""
     swap_gap_min: Positive = 2.0
     """Minutes that a backup cell must carry on while a pack is swapped."""
+    joint_min: dict[str, NotNegative] = field(
+        default_factory=lambda: {"quick release": 0.3, "shoe": 0.3, "clamp": 0.6, "screw": 1.5, "lens": 1.0}
+    )
+    """Minutes to open or close one joint of a kind."""
     adapter_min_mm: Positive = 6.0
     """Thinnest plain adapter believed possible while no model for the pair is known."""
     adapter_tolerance_mm: Positive = 0.02
@@ -214,6 +218,7 @@ _TABLES: dict[str, tuple[str, ...]] = {
     "shake_m_s2": _HANDLINGS,
     "friction": ("magnet", "rubber", "suction", "clamp"),
     "cable_pull_nm": ("thin", "ordinary", "stiff"),
+    "joint_min": ("quick release", "shoe", "clamp", "screw", "lens"),
 }
 """Tables of the settings and the rows that each of them has."""
 _MOST_ROWS = 50

@@ -44,3 +44,14 @@ def test_a_stale_preset_and_one_that_is_not_there_are_refused(client: FlaskClien
     assert refused.status_code == 422
     assert "it has: usual" in refused.get_json()["detail"]
     assert client.get(at).get_json()["version"] == kept["version"]
+
+
+def test_what_the_package_shares_is_told_for_the_whole_day(client: FlaskClient) -> None:
+    found = client.get(f"{JOB}/parts/act-3/rigs/stage-rail/package").get_json()
+    lenses = {p["title"] for p in client.get(f"{JOB}/parts/act-3/rigs/stage-rail/lenses?body=*").get_json()["pairs"]}
+    assert {f["lens"] for f in found["fronts"]} == lenses
+    assert [p["rig"] for p in found["plates"]] == ["Quay", "Caisson", "Dock floor", "Stage rail"]
+    assert all(
+        a["short"] == max(0, a["at_once"] + len(a["wanted"]) - a["owned"] - a["hired"]) for a in found["adapters"]
+    )
+    assert found["refits"][0]["minutes"] > 0

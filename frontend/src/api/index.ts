@@ -27,6 +27,7 @@ import type {
   FrameView,
   GearModel,
   AnswerView,
+  PackageView,
   GimbalReadView,
   GimbalRequest,
   RecordRequest,
@@ -213,6 +214,8 @@ export const readLevellers = (path: Place): Promise<LevellersView> =>
   ask(client.GET(`${RIG}/balance/levellers`, { params: { path } }))
 export const readLenses = (path: Place, body: string): Promise<PairsView> =>
   ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
+export const readPackage = (path: Place): Promise<PackageView> =>
+  ask(client.GET(`${RIG}/package`, { params: { path } }))
 export const readAccessories = (path: Place): Promise<AccessoriesView> =>
   ask(client.GET(`${RIG}/accessories`, { params: { path } }))
 export const readSupports = (path: Place): Promise<SupportsView> =>

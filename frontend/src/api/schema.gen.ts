@@ -619,6 +619,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/package": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Fronts and rings, adapters at one time, plates under the cameras, where a quick release pays. */
+        get: operations["readPackage"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/places/{unit}": {
         parameters: {
             query?: never;
@@ -1473,6 +1490,26 @@ export interface components {
             toward_part: string;
         };
         /**
+         * AdapterNeedView
+         * @description A lens adapter: how many are in use at one time, how many there are, how many to hire.
+         */
+        AdapterNeedView: {
+            /** At Once */
+            at_once: number;
+            /** Hired */
+            hired: number;
+            /** Owned */
+            owned: number;
+            /** Short */
+            short: number;
+            /** Title */
+            title: string;
+            /** Wanted */
+            wanted: string[];
+            /** When */
+            when: string;
+        };
+        /**
          * AddBuild
          * @description A new build of a camera: a copy of one of the job's builds, a bare body, or with what ``content`` has in it.
          *
@@ -2065,6 +2102,8 @@ export interface components {
                 string,
                 string
             ];
+            /** Pull */
+            pull: string;
             /** Spares */
             spares: string[];
             /**
@@ -3640,6 +3679,18 @@ export interface components {
             version: number;
         };
         /**
+         * Front
+         * @description The front of a lens model and what of the package goes on it.
+         */
+        Front: {
+            /** Front */
+            front: string;
+            /** Lens */
+            lens: string;
+            /** Takes */
+            takes: components["schemas"]["OnFront"][];
+        };
+        /**
          * GearModel
          * @description One entry of the catalogue.
          */
@@ -4446,6 +4497,11 @@ export interface components {
              * @default null
              */
             pitch_mm?: number | null;
+            /**
+             * Second Catch
+             * @default false
+             */
+            second_catch?: boolean;
             /**
              * Spacing Mm
              * @default null
@@ -5556,6 +5612,22 @@ export interface components {
             zone?: string;
         };
         /**
+         * OnFront
+         * @description How a filter, matte box or hood goes on a lens: straight, by rings that are here or to hire, or not at all.
+         */
+        OnFront: {
+            /** How */
+            how: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Mass G */
+            mass_g: number;
+            /** Rings */
+            rings: string;
+            /** Thing */
+            thing: string;
+        };
+        /**
          * Outline
          * @description The outline of one shape of a unit, mm.
          */
@@ -5586,6 +5658,22 @@ export interface components {
             max_a?: number | null;
             /** Resistance Ohm */
             resistance_ohm: number;
+        };
+        /**
+         * PackageView
+         * @description What the cameras of a job share over the day.
+         */
+        PackageView: {
+            /** Adapters */
+            adapters: components["schemas"]["AdapterNeedView"][];
+            /** Fronts */
+            fronts: components["schemas"]["Front"][];
+            /** Plates */
+            plates: components["schemas"]["PlatesOfRig"][];
+            /** Refits */
+            refits: components["schemas"]["Refit"][];
+            /** Releases */
+            releases: components["schemas"]["ReleasePays"][];
         };
         /**
          * PackFigures
@@ -6075,6 +6163,24 @@ export interface components {
             revision: number;
             /** Same */
             same: number;
+        };
+        /**
+         * PlatesOfRig
+         * @description What a camera stands on over the day: part, support, the plate in its clamp; swaps of plates between them.
+         */
+        PlatesOfRig: {
+            /** One For All */
+            one_for_all: string[];
+            /** Rig */
+            rig: string;
+            /** Stands */
+            stands: [
+                string,
+                string,
+                string
+            ][];
+            /** Swaps */
+            swaps: number;
         };
         /**
          * PlateView
@@ -6717,6 +6823,48 @@ export interface components {
             touched: string[];
         };
         /**
+         * Refit
+         * @description A change of lens on a camera: what in front of it comes off and goes on, and the minutes of those joints.
+         */
+        Refit: {
+            /** After */
+            after: string;
+            /** Before */
+            before: string;
+            /** Lens Off */
+            lens_off: string;
+            /** Lens On */
+            lens_on: string;
+            /** Minutes */
+            minutes: number;
+            /** Off */
+            off: string[];
+            /** On */
+            on: string[];
+            /** Rig */
+            rig: string;
+        };
+        /**
+         * ReleasePays
+         * @description A screwed joint that is opened and closed again: how often, the minutes a quick release saves, what it weighs.
+         */
+        ReleasePays: {
+            /** By */
+            by: string;
+            /** Joint */
+            joint: string;
+            /** Locks */
+            locks: string;
+            /** Mass G */
+            mass_g: number;
+            /** Rig */
+            rig: string;
+            /** Saves Min */
+            saves_min: number;
+            /** Times */
+            times: number;
+        };
+        /**
          * RemediesView
          * @description Remedies of one finding among the trials made for this answer, best
          *     first; there is more while fewer are tried than there are.
@@ -7352,6 +7500,10 @@ export interface components {
              * @default 800
              */
             iso?: number;
+            /** Joint Min */
+            joint_min?: {
+                [key: string]: number;
+            };
             /**
              * Lens Support G
              * @default 1500
@@ -9273,6 +9425,7 @@ export interface components {
 export type AccessoriesView = components['schemas']['AccessoriesView'];
 export type AccessoryView = components['schemas']['AccessoryView'];
 export type Adapter = components['schemas']['Adapter'];
+export type AdapterNeedView = components['schemas']['AdapterNeedView'];
 export type AddBuild = components['schemas']['AddBuild'];
 export type AddCamera = components['schemas']['AddCamera'];
 export type AddedUnits = components['schemas']['AddedUnits'];
@@ -9364,6 +9517,7 @@ export type Found = components['schemas']['Found'];
 export type FoundView = components['schemas']['FoundView'];
 export type FrameOf = components['schemas']['FrameOf'];
 export type FrameView = components['schemas']['FrameView'];
+export type Front = components['schemas']['Front'];
 export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
 export type GimbalBalance = components['schemas']['GimbalBalance'];
@@ -9448,8 +9602,10 @@ export type MountPoint = components['schemas']['MountPoint'];
 export type Move = components['schemas']['Move'];
 export type NewFinding = components['schemas']['NewFinding'];
 export type NewJob = components['schemas']['NewJob'];
+export type OnFront = components['schemas']['OnFront'];
 export type Outline = components['schemas']['Outline'];
 export type Pack = components['schemas']['Pack'];
+export type PackageView = components['schemas']['PackageView'];
 export type PackFigures = components['schemas']['PackFigures'];
 export type PackView = components['schemas']['PackView'];
 export type PairsView = components['schemas']['PairsView'];
@@ -9473,6 +9629,7 @@ export type PlacesView = components['schemas']['PlacesView'];
 export type PlaceView = components['schemas']['PlaceView'];
 export type PlanBuild = components['schemas']['PlanBuild'];
 export type PlanView = components['schemas']['PlanView'];
+export type PlatesOfRig = components['schemas']['PlatesOfRig'];
 export type PlateView = components['schemas']['PlateView'];
 export type Port = components['schemas']['Port'];
 export type PortView = components['schemas']['PortView'];
@@ -9497,6 +9654,8 @@ export type RecordingData = components['schemas']['RecordingData'];
 export type RecordingMode = components['schemas']['RecordingMode'];
 export type RecordRequest = components['schemas']['RecordRequest'];
 export type RecordView = components['schemas']['RecordView'];
+export type Refit = components['schemas']['Refit'];
+export type ReleasePays = components['schemas']['ReleasePays'];
 export type RemediesView = components['schemas']['RemediesView'];
 export type RemedyView = components['schemas']['RemedyView'];
 export type RemoveBuild = components['schemas']['RemoveBuild'];
@@ -13807,6 +13966,111 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["PairsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readPackage: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackageView"];
                 };
             };
             /** @description Sent by a page of another site */

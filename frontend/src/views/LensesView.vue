@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { readLenses } from '../api'
 import type { PairsView, PairView } from '../api/schema.gen'
+import PackagePanel from '../components/bench/PackagePanel.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
@@ -156,6 +157,7 @@ const keys: KeyLine[] = [
             <span v-if="dark(p)" :class="{ stop: dark(p)?.short }">{{ dark(p)?.text }}</span>
           </span>
         </div>
+        <PackagePanel v-if="found.body === ALL" :place="{ job, part, rig }" />
         <p class="caution">
           Bars: angle of view across, wide to the left. Full: the whole sensor; striped: a smaller recorded area;
           dashed: cannot be mounted with what is free. EV: the darkest scene that is exposed right wide open at the

@@ -9,9 +9,10 @@ from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
 
 from ..balance.ratings import look_of
+from ..errors import BadRig
 from ..lens.coverage import light_of
-from ..rig.edits import Detach, Operation
-from .bench import Bench, Effect
+from ..rig.edits import Attach, Connect, Detach, Operation
+from .bench import Bench, Effect, free_ports, ways_on
 
 __all__ = ["Accessory", "accessories"]
 
@@ -19,6 +20,8 @@ _STAYS = frozenset({"body", "lens", "lens adapter", "mount plate", "battery plat
 """Kinds without which there is no camera, or nothing holds together."""
 _DARK_EV, _BRIGHT_EV = 5.0, 13.0
 """Below it a lamp on the camera is seen; above it a matte box keeps the sun off the glass."""
+
+_MOST_PLACES = 8
 
 Given = tuple[str, bool | None]
 """What a thing gives, and whether that helps today; None: that cannot be told from here."""
@@ -58,6 +61,8 @@ def _tried(bench: Bench) -> Iterator[Accessory]:
     litres = look_of(bench.stand).litres
     for unit, model in zip(layout.units, layout.models, strict=True):
         on_it = layout.subtree(unit)
+        if model.kind == "cage" and (found := _needs_no_cage(bench, unit, litres)):
+            yield found
         if unit == layout.body or unit in layout.beyond_support or model.kind in _STAYS or layout.support in on_it:
             continue
         kinds = {layout.catalogue.model_of(each).kind for each in on_it}
@@ -81,6 +86,72 @@ def _tried(bench: Bench) -> Iterator[Accessory]:
             operations,
             effect,
         )
+
+
+def _needs_no_cage(bench: Bench, cage: str, litres: float) -> Accessory | None:
+    """A cage whose load the body could take itself, by ports of its own, with no more Stops; None: it is needed."""
+    operations = _moved_off(bench, cage)
+    if not operations:
+        return None
+    try:
+        without = bench.after(operations)
+    except BadRig:
+        return None
+    effect = Effect.between(bench.quick, without.quick)
+    if effect.stops_after > bench.quick.counts["stops"]:
+        return None
+    return Accessory(
+        cage,
+        "cage",
+        bench.catalogue.model_of(cage).title,
+        (),
+        -effect.mass_g,
+        litres - look_of(without.stand).litres,
+        0.0 - effect.draw_w,
+        "needs no cage: what is on it goes elsewhere on the rig",
+        False,
+        operations,
+        effect,
+    )
+
+
+def _moved_off(bench: Bench, cage: str) -> tuple[Operation, ...]:
+    """The cage off, and all that was on it back on the rig by the first places that take it; empty: it cannot be."""
+    build, operations = bench.build, list[Operation]([Detach(unit=cage)])
+    now = bench.after((Detach(unit=cage),))
+    off = set(build.subtree(cage))
+    for joint in (j for j in build.joints if j.parent == cage):
+        ways = [w for onto, port in free_ports(now.stand.assembly) for w in ways_on(now, joint.child, onto, port)]
+        tried = [(now.try_out((way,)), way) for way in ways[:_MOST_PLACES]]
+        best = min(
+            ((e.stops_after, e.watches_after, e.shift_mm, i) for i, (e, _) in enumerate(tried) if e), default=None
+        )
+        if best is None:
+            return ()
+        steps: list[Operation] = [tried[best[-1]][1]]
+        steps += [
+            Attach(
+                unit=j.child,
+                unit_port=j.child_port,
+                onto=j.parent,
+                onto_port=j.parent_port,
+                spin_deg=j.spin_deg,
+                slide_mm=j.slide_mm,
+            )
+            for unit in build.subtree(joint.child)[1:]
+            if (j := build.joint_of(unit))
+        ]
+        try:
+            now = now.after(tuple(steps))
+        except BadRig:
+            return ()
+        operations += steps
+    operations += [
+        Connect(cable=k.cable, from_unit=k.from_unit, from_port=k.from_port, to_unit=k.to_unit, to_port=k.to_port)
+        for k in build.links
+        if {k.from_unit, k.to_unit} & off and cage not in (k.from_unit, k.to_unit)
+    ]
+    return tuple(operations)
 
 
 def _gives(bench: Bench, unit: str, without: Effect) -> Given:

@@ -65,6 +65,8 @@ def why_not_mate(catalogue: Catalogue, unit_a: str, a: Port, unit_b: str, b: Por
 def joint_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
     """All findings on joints and ports of a build."""
     yield from assembly.layout.once(_unfit)
+    yield from assembly.layout.once(_idle_rings)
+    yield from assembly.layout.once(_one_catch)
     yield from _turned(assembly)
     yield from _slid(assembly)
     yield from _rails(assembly)
@@ -72,6 +74,54 @@ def joint_findings(assembly: Assembly, settings: Settings) -> Iterator[Finding]:
     yield from _strength(assembly, use)
     yield from _sagging(assembly, use, settings)
     yield from _rod_heights(assembly, settings)
+
+
+def _idle_rings(layout: Layout) -> tuple[Finding, ...]:
+    """Rings in front of a lens with nothing on them: left on from the lens or filter before."""
+    catalogue, found = layout.catalogue, []
+    uses = layout.once(port_uses)
+    for unit, model in zip(layout.units, layout.models, strict=True):
+        front = model.port(model.adapter.toward_part) if model.adapter else None
+        if front is None or catalogue.interfaces[front.interface].kind != "front" or uses.get((unit, front.id)):
+            continue
+        found.append(
+            Finding(
+                code="front.idle",
+                level=Level.NOTE,
+                about=About(units=(unit,)),
+                text=f"Nothing is on {unit}: {model.mass_g or 0:.0f} g in front of the lens that do nothing.",
+                value=model.mass_g,
+                unit="g",
+            )
+        )
+    return tuple(found)
+
+
+def _one_catch(layout: Layout) -> tuple[Finding, ...]:
+    """Clamps and releases that one lever or screw holds alone."""
+    interfaces = layout.catalogue.interfaces
+    alone = [
+        f"{child} in {parent}" if port.gender == "female" else f"{parent} in {child}"
+        for child, parent, (port, own) in _joined(layout)
+        if interfaces[port.interface].kind in ("plate", "rail")
+        and mates(port, own)
+        and not interfaces[port.interface].second_catch
+    ]
+    if not alone:
+        return ()
+    return (
+        Finding(
+            code="joint.one_catch",
+            level=Level.NOTE,
+            about=About(units=(layout.body,)),
+            text=(
+                f"One clamp and no second catch: {'; '.join(alone)}. Tighten each by hand, pull at it, and tighten it"
+                " once more after the first minutes."
+            ),
+            value=len(alone),
+            unit="joints",
+        ),
+    )
 
 
 def _unfit(layout: Layout) -> tuple[Finding, ...]:

@@ -119,6 +119,8 @@ class Interface:
     """Rods: from the optical axis down to their centres."""
     width_mm: Positive | None = None
     carries_power: bool = False
+    second_catch: bool = False
+    """Clamps and releases: a second catch holds when the first is opened."""
     needs_clamp: bool = False
     """Connectors without a lock, that a tug pulls out."""
     tool: str = ""

@@ -29,6 +29,7 @@ _TOLD: dict[str, tuple[str, str, str]] = {
     "reserve": ("Charge left when a pack counts as empty, share", "runtimes, swaps", _TRADE),
     "hours_margin": ("Watch when runtime exceeds the need by less than, share", "runtimes", _TRADE),
     "swap_gap_min": ("A backup pack must last", "swaps without switching off", _OURS),
+    "joint_min": ("Opening or closing a joint, kind:", "changes of the day", _TRADE),
     "adapter_min_mm": ("Thinnest adapter believed possible", "lenses that need an adapter", _PHYSICS),
     "adapter_tolerance_mm": ("Adapter thickness may be off by", "infinity focus", _PHYSICS),
     "lens_support_g": ("Support lenses on rods from", "lens mounts", _TRADE),

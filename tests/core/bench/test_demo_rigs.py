@@ -72,6 +72,7 @@ NOT_IN_THE_DEMO = {
     "screen.none",  # every body of it has a screen
     "screen.bright",  # its light is low enough for every screen
     "record.gain",
+    "front.idle",  # nobody left a ring on
     "gimbal.follow",  # both gimbals follow as fast as anybody walks
     "gimbal.zoom_ring",  # its stiff zoom stands on sticks
     "power.fed_recording",  # it has no recorder, and no body that minds being fed

@@ -53,3 +53,16 @@ def test_what_carries_the_rig_or_makes_the_picture_is_never_offered(demo: JobFil
         for each in accessories(at):
             taken = {at.catalogue.model_of(u).kind for u in (each.unit, *each.takes_along)}
             assert not taken & stays
+
+
+def test_a_cage_whose_load_goes_on_the_body_itself_is_not_needed(demo: JobFile) -> None:
+    at = bench(demo, "arrival", "stage-rail")
+    cage = next(each for each in accessories(at) if each.kind == "cage")
+    without = at.after(cage.operations)
+    assert set(at.build.units) - set(without.build.units) == {cage.unit}
+    assert len(without.build.links) == len(at.build.links)
+    assert cage.worth is False
+    assert cage.effect.stops_after <= at.quick.counts["stops"]
+    assert cage.mass_g == pytest.approx(at.stand.carried.total.mass_g - without.stand.carried.total.mass_g)
+    full = accessories(bench(demo, "dress", "quay"))
+    assert not any(each.kind == "cage" for each in full), "what holds the base plate is needed"

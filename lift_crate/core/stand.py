@@ -14,6 +14,7 @@ from .fit.collisions import Clashes, clashes_of
 from .lens.coverage import View, view_of
 from .power.checks import PackRun, Power, power_of
 from .power.feeds import PowerGraph, power_graph
+from .power.pattern import saved_w
 from .recent import Recent
 from .rig.assembly import Assembly, assemble
 from .rig.build import Build, Catalogue, Claim, Conditions, Target
@@ -40,7 +41,17 @@ class Stand:
     @cached_property
     def power(self) -> Power:
         """What its packs do, and what stands against its power."""
-        return power_of(self.graph, self.carried.own_draw_w, self.conditions, self.settings)
+        return power_of(self.graph, self.carried.own_draw_w, self.conditions, self.settings, self.average_w())
+
+    def average_w(self, *, off: bool | None = None) -> dict[str, float]:
+        """Watts that units take besides their draw while rolling, on average; ``off``: switched off between
+        takes, as the build says where nothing is said.
+        """
+        between = self.assembly.build.off_between if off is None else off
+        found = dict(self.carried.own_draw_w)
+        for unit, watts in saved_w(self.assembly.layout, self.conditions, self.settings, off=between).items():
+            found[unit] = found.get(unit, 0.0) + watts
+        return found
 
     @property
     def runs(self) -> tuple[PackRun, ...]:

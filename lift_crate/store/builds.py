@@ -235,6 +235,7 @@ class BuildStore:
             use=after.use,
             held_by=after.held_by,
             grip=after.grip,
+            off_between=after.off_between,
             presets=Jsonb(_presets.dump_python(after.presets, mode="json", exclude_defaults=True)),
             version=version,
             settings=Jsonb(_settings.dump_python(after.settings, mode="json", exclude_defaults=True)),

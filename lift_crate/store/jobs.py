@@ -183,6 +183,7 @@ class JobStore:
                     use=r["use"],
                     held_by=r["held_by"],
                     grip=r["grip"],
+                    off_between=r["off_between"],
                     presets=_presets.validate_python(r["presets"]),
                 )
             )
@@ -473,6 +474,7 @@ def add_builds(
                     "use": build.use,
                     "held_by": build.held_by,
                     "grip": build.grip,
+                    "off_between": build.off_between,
                     "presets": _json(_presets, build.presets),
                     "ordinal": rig.builds.index(build),
                     "version": versions.get(build.id, 1),

@@ -47,6 +47,10 @@ def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
             empty=query.empty,
             temperature_c=conditions.temperature_c,
             hours_needed=conditions.untouched_h,
+            rolling=conditions.rolling,
+            takes_per_h=conditions.takes_per_h,
+            restart_min=state.job.settings.restart_min,
+            off_between=state.build.off_between,
             watts=chain.watts,
             nodes=[
                 p.ChainNodeView(

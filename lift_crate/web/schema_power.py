@@ -84,6 +84,11 @@ class PowerView(Told):
     empty: bool
     temperature_c: float
     hours_needed: float
+    rolling: float
+    """Share of the time that it rolls."""
+    takes_per_h: float
+    restart_min: float
+    off_between: bool
     watts: float
     nodes: list[ChainNodeView]
     edges: list[ChainEdgeView]

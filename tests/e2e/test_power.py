@@ -104,3 +104,23 @@ def test_a_swap_is_ticked_on_a_phone_and_taken_back(page: Page, live: LiveServer
     undo.click()
     expect(undo).to_have_count(0, timeout=PLANNED)
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
+
+
+def test_switched_off_between_takes_lasts_longer(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/job/act-3/quay")
+    for label, value in (("Rolling, % of the time", "30"), ("Takes an hour", "4")):
+        field = page.get_by_label(label).first
+        field.fill(value)
+        with page.expect_response("**/edits"):
+            field.press("Tab")
+    page.goto(f"{live.address}{JOB}/power/act-3/quay")
+    pattern = page.get_by_role("group", name="Between takes")
+    expect(pattern).to_contain_text("Rolls 30 % of the time")
+    runs = get(live, f"/jobs{JOB}/parts/act-3/rigs/quay/power")["runs"]
+    assert runs[0]["off_h"] > runs[0]["left_on_h"] == runs[0]["hours"]
+    with page.expect_response("**/edits"):
+        pattern.get_by_role("button", name="switched off").press("Enter")
+    expect(pattern).to_contain_text("each start takes 1.0 min, 4 an hour")
+    after = get(live, f"/jobs{JOB}/parts/act-3/rigs/quay/power")
+    assert after["off_between"]
+    assert after["runs"][0]["hours"] == runs[0]["off_h"]

@@ -125,7 +125,7 @@ def test_every_lens_of_the_package_and_what_a_mount_plate_opens(page: Page, live
     expect(page.locator(".lens-row")).to_have_count(2 * one)
     expect(page.locator(".lens-row", has_text="100-400").first).to_contain_text("f/4.5 to 5.7")
     expect(page.locator(".lens-row", has_text="stops in hand").first).to_be_visible()
-    prime = page.get_by_role("row", name=re.compile("135 mm f/2 prime"))
+    prime = page.locator(".fronts tr", has_text="135 mm f/2 prime")
     expect(prime).to_contain_text("STEP-1 +4 mm, 14 g")
     expect(page.locator(".package .line", has_text="Stage rail").last).to_contain_text("saves")
     expect(page.locator(".package")).to_contain_text("4 plate swaps")

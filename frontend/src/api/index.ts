@@ -34,6 +34,7 @@ import type {
   Walk,
   WalkRequest,
   GripAs,
+  OffBetween,
   GrowRequest,
   GrownView,
   HistoryView,
@@ -103,6 +104,7 @@ export type Operation =
   | CarryAs
   | HoldBy
   | GripAs
+  | OffBetween
   | KeepPreset
   | UsePreset
   | DropPreset

@@ -1454,7 +1454,7 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Takes Along */
             takes_along: string[];
             /** Title */
@@ -2001,6 +2001,11 @@ export interface components {
              */
             links?: components["schemas"]["Link"][];
             /**
+             * Off Between
+             * @default false
+             */
+            off_between?: boolean;
+            /**
              * Presets
              * @default []
              */
@@ -2213,7 +2218,7 @@ export interface components {
             /** Note */
             note: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /**
              * Owner
              * @enum {string}
@@ -2858,6 +2863,16 @@ export interface components {
              */
             repeatable?: boolean;
             /**
+             * Rolling
+             * @default 1
+             */
+            rolling?: number;
+            /**
+             * Takes Per H
+             * @default 0
+             */
+            takes_per_h?: number;
+            /**
              * Temperature C
              * @default 20
              */
@@ -3068,7 +3083,7 @@ export interface components {
          */
         EditRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Version */
             version: number;
         };
@@ -3271,7 +3286,7 @@ export interface components {
             /** Left */
             left: string[];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** Unit */
@@ -4145,7 +4160,7 @@ export interface components {
             /** Left */
             left: string[];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Why */
@@ -4169,7 +4184,7 @@ export interface components {
              */
             monitor?: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /**
              * Receiver
              * @default false
@@ -4949,7 +4964,7 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -5612,6 +5627,19 @@ export interface components {
             zone?: string;
         };
         /**
+         * OffBetween
+         * @description Say whether the rig is switched off between takes.
+         */
+        OffBetween: {
+            /** Off */
+            off: boolean;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "off between";
+        };
+        /**
          * OnFront
          * @description How a filter, matte box or hood goes on a lens: straight, by rings that are here or to hire, or not at all.
          */
@@ -6124,7 +6152,7 @@ export interface components {
             /** Onto */
             onto: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Port */
             port: string;
         };
@@ -6349,14 +6377,22 @@ export interface components {
             mode: "standby" | "record" | "peak";
             /** Nodes */
             nodes: components["schemas"]["ChainNodeView"][];
+            /** Off Between */
+            off_between: boolean;
             /** Part */
             part: string;
+            /** Restart Min */
+            restart_min: number;
             /** Rig */
             rig: string;
             /** Rig Label */
             rig_label: string;
+            /** Rolling */
+            rolling: number;
             /** Runs */
             runs: components["schemas"]["RunDown"][];
+            /** Takes Per H */
+            takes_per_h: number;
             /** Temperature C */
             temperature_c: number;
             /** Version */
@@ -6383,7 +6419,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
         };
         /**
          * ProblemView
@@ -6892,7 +6928,7 @@ export interface components {
             /** Exchanges */
             exchanges: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Title */
@@ -7205,8 +7241,12 @@ export interface components {
             cut_outs: components["schemas"]["CutOut"][];
             /** Hours */
             hours: number | null;
+            /** Left On H */
+            left_on_h: number | null;
             /** Load W */
             load_w: number;
+            /** Off H */
+            off_h: number | null;
             /** Pack */
             pack: string;
             /** Short */
@@ -7561,6 +7601,11 @@ export interface components {
              * @default 0.1
              */
             reserve?: number;
+            /**
+             * Restart Min
+             * @default 1
+             */
+            restart_min?: number;
             /**
              * Rod Height Mm
              * @default 2
@@ -8394,7 +8439,7 @@ export interface components {
             /** Lens */
             lens: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -8564,7 +8609,7 @@ export interface components {
             /** Now */
             now: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Panning */
             panning: string;
             /** Reaction S */
@@ -9327,7 +9372,7 @@ export interface components {
         WayView: {
             effect: components["schemas"]["EffectView"] | null;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** To Hire */
@@ -9602,6 +9647,7 @@ export type MountPoint = components['schemas']['MountPoint'];
 export type Move = components['schemas']['Move'];
 export type NewFinding = components['schemas']['NewFinding'];
 export type NewJob = components['schemas']['NewJob'];
+export type OffBetween = components['schemas']['OffBetween'];
 export type OnFront = components['schemas']['OnFront'];
 export type Outline = components['schemas']['Outline'];
 export type Pack = components['schemas']['Pack'];

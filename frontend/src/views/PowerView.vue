@@ -12,9 +12,11 @@ import RunDownChart from '../components/power/RunDownChart.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
 import { fixed } from '../lib/format'
+import { useBench } from '../stores/bench'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
+const bench = useBench()
 const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
 const MODES = ['standby', 'record', 'peak'] as const
 const mode = ref<(typeof MODES)[number]>('record')
@@ -49,6 +51,11 @@ async function enter(watts: number | null): Promise<void> {
   } catch (error) {
     meterTrouble.value = error as Problem
   }
+}
+/** Switched off or left on between takes: a part of the build, undone there. */
+async function between(off: boolean): Promise<void> {
+  await bench.open(here.value)
+  if (await bench.edit({ op: 'off between', off })) await look()
 }
 function select(unit: string): void {
   selected.value = unit
@@ -102,6 +109,15 @@ const keys: KeyLine[] = [
               <BButton @click="router.push({ name: 'swaps', params: here })"> The day’s swaps </BButton>
             </div>
           </header>
+          <p v-if="found.rolling < 1" class="pattern" role="group" aria-label="Between takes">
+            Rolls {{ fixed(found.rolling * 100, 0) }} % of the time
+            <BButton :aria-pressed="!found.off_between" @click="between(false)">left on between takes</BButton>
+            <BButton :aria-pressed="found.off_between" @click="between(true)">switched off</BButton>
+            <template v-if="found.off_between"
+              >each start takes {{ fixed(found.restart_min, 1) }} min, {{ fixed(found.takes_per_h, 0) }} an
+              hour</template
+            >
+          </p>
           <PowerChain v-if="found.nodes.length" :power="found" :selected="selected" @select="select" />
           <p v-else class="quiet">Nothing in this build uses or supplies power.</p>
           <p v-if="chosenNode" class="meter">
@@ -154,6 +170,14 @@ const keys: KeyLine[] = [
 .power-head h1 {
   font: 400 var(--t-5)/1.2 var(--text);
   margin: 0;
+}
+.pattern {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3) var(--gap-5);
+  align-items: center;
+  padding: 0 var(--gap-8) var(--gap-4);
+  font-size: var(--t-3);
 }
 .power-acts {
   display: flex;

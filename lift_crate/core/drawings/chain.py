@@ -105,7 +105,11 @@ class RunDown:
     short: bool
     """It does not last as long as nobody may touch it."""
     standby_h: float | None
-    """Hours were everything on it only standing by; switched off between takes it lies between the two."""
+    """Hours were everything on it only standing by."""
+    left_on_h: float | None
+    """Hours by the pattern of this part of the day, left on between takes."""
+    off_h: float | None
+    """The same, switched off between takes."""
 
 
 def _extra(stand: Stand, mode: Mode, pack: str) -> dict[str, float]:
@@ -254,21 +258,30 @@ def run_downs(stand: Stand) -> tuple[RunDown, ...]:
     """Every pack of the build run down to its reserve; what stops on the way is left out of the load from there on."""
     found = []
     for run in stand.runs:
-        idle = stand.graph.run_down(
-            run.pack,
-            _extra(stand, "standby", run.pack),
-            reserve=stand.settings.reserve,
-            temperature_c=stand.conditions.temperature_c,
+        idle = _hours(stand, run.pack, _extra(stand, "standby", run.pack))
+        by_pattern = (
+            [_hours(stand, run.pack, stand.average_w(off=off)) for off in (False, True)]
+            if stand.conditions.rolling < 1
+            else [finite(run.hours), None]
         )
-        found.append(_run_down(stand, run, finite(idle.hours)))
+        found.append(_run_down(stand, run, idle, by_pattern[0], by_pattern[1]))
     return tuple(found)
 
 
-def _run_down(stand: Stand, run: PackRun, standby_h: float | None) -> RunDown:
+def _hours(stand: Stand, pack: str, extra: Mapping[str, float]) -> float | None:
+    run = stand.graph.run_down(
+        pack, extra, reserve=stand.settings.reserve, temperature_c=stand.conditions.temperature_c
+    )
+    return finite(run.hours)
+
+
+def _run_down(
+    stand: Stand, run: PackRun, standby_h: float | None, left_on_h: float | None, off_h: float | None
+) -> RunDown:
     graph, settings = stand.graph, stand.settings
     pack, hours, load_w = run.pack, run.hours, run.load_w
     cold = stand.conditions.temperature_c
-    extra = _extra(stand, "record", pack)
+    extra = stand.average_w()
     usable = run.healthy_wh * capacity_factor(cold) * (1 - settings.reserve)
     charge = np.arange(0.995, settings.reserve, -0.01)
     gone: dict[str, float] = {}
@@ -318,4 +331,6 @@ def _run_down(stand: Stand, run: PackRun, standby_h: float | None) -> RunDown:
         load_w,
         run.hours < stand.conditions.untouched_h,
         standby_h,
+        left_on_h,
+        off_h,
     )

@@ -51,13 +51,15 @@ class Power:
     graph: PowerGraph
     extra_w: Mapping[str, float]
     """What supports and other units take besides, W."""
+    mean_w: Mapping[str, float]
+    """The same on average: what is not drawn between takes is taken off."""
     conditions: Conditions
     settings: Settings
 
     @cached_property
     def runs(self) -> tuple[PackRun, ...]:
         """Every pack, run down under its load."""
-        return _pack_runs(self.graph, self.extra_w, self.conditions, self.settings)
+        return _pack_runs(self.graph, self.mean_w, self.conditions, self.settings)
 
     @cached_property
     def findings(self) -> tuple[Finding, ...]:
@@ -68,7 +70,13 @@ class Power:
 _recent: Recent[Power] = Recent(128)
 
 
-def power_of(graph: PowerGraph, extra_w: Mapping[str, float], conditions: Conditions, settings: Settings) -> Power:
+def power_of(
+    graph: PowerGraph,
+    extra_w: Mapping[str, float],
+    conditions: Conditions,
+    settings: Settings,
+    mean_w: Mapping[str, float] | None = None,
+) -> Power:
     """The power of a build. Most changes of a rig move or add what draws
     nothing: the same feeds between the same units have the same answer.
 
@@ -84,8 +92,9 @@ def power_of(graph: PowerGraph, extra_w: Mapping[str, float], conditions: Condit
         graph.circle,
         layout.links,
         tuple(sorted(extra_w.items())),
+        tuple(sorted((mean_w or {}).items())),
     )
-    return _recent.of(key, lambda: Power(graph, extra_w, conditions, settings))
+    return _recent.of(key, lambda: Power(graph, extra_w, extra_w if mean_w is None else mean_w, conditions, settings))
 
 
 def _powered(layout: Layout) -> tuple[str, ...]:
@@ -517,6 +526,10 @@ def _without_power(graph: PowerGraph) -> Iterator[Finding]:
             )
 
 
+def _pattern(conditions: Conditions) -> str:
+    return f", rolling {conditions.rolling * 100:.0f} % of the time" if conditions.rolling < 1 else ""
+
+
 def _hours(layout: Layout, run: PackRun, conditions: Conditions, settings: Settings) -> Finding:
     need, hours = conditions.untouched_h, run.hours
     level = Level.CLEAR
@@ -536,7 +549,7 @@ def _hours(layout: Layout, run: PackRun, conditions: Conditions, settings: Setti
         about=About(units=(run.pack,)),
         text=(
             f"{' with '.join((run.pack, *run.partners))} runs {hours:.2f} h at {conditions.temperature_c:g} °C until"
-            f" {ended}; {need:.2f} h needed without a swap."
+            f" {ended}{_pattern(conditions)}; {need:.2f} h needed without a swap."
             if np.isfinite(hours)
             else f"{run.pack} feeds nothing that draws."
         ),

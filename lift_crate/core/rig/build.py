@@ -17,7 +17,7 @@ from ..gear.interface import Interface
 from ..gear.model import GearModel, Port, Slide, Source
 from ..gear.solids import Rows, Solids, solids_of
 from ..geometry import Vec3
-from ..quantities import Angle, Coordinate, Identifier, Label, Note, NotNegative, Positive
+from ..quantities import Angle, Coordinate, Identifier, Label, Note, NotNegative, Positive, Share
 from ..settings import STRICT, Handling
 
 __all__ = [
@@ -175,6 +175,8 @@ class Build:
     """How hands hold it, by its name in the settings; None: as is usual on its support."""
     presets: Annotated[tuple[Preset, ...], MaxLen(20)] = ()
     """Settings kept under names, each once."""
+    off_between: bool = False
+    """It is switched off between takes rather than left standing by."""
 
     def __post_init__(self) -> None:
         labels = [preset.label for preset in self.presets]
@@ -261,6 +263,10 @@ class Conditions:
     """Longest take: nobody touches a camera in it."""
     repeatable: bool = True
     """Whether what happens could be done again."""
+    rolling: Share = 1.0
+    """Share of the time that cameras roll; the rest of it they stand by, or are off."""
+    takes_per_h: Annotated[float, Ge(0), Le(120)] = 0.0
+    """How often in an hour they are started."""
 
     @property
     def blows_m_s(self) -> float:

@@ -180,6 +180,16 @@ class HoldBy:
 
 
 @dataclass(frozen=True, kw_only=True)
+class OffBetween:
+    """Say whether the rig is switched off between takes."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["off between"] = "off between"
+    off: bool
+
+
+@dataclass(frozen=True, kw_only=True)
 class GripAs:
     """Say how hands hold the rig, by a name in the job's settings; None: as is usual on its support."""
 
@@ -241,6 +251,7 @@ Operation = (
     | CarryAs
     | HoldBy
     | GripAs
+    | OffBetween
     | KeepPreset
     | UsePreset
     | DropPreset
@@ -300,6 +311,8 @@ def apply(build: Build, operation: Operation, catalogue: Catalogue) -> Build:
             return _hold(build, operation, catalogue)
         case GripAs():
             return replace(build, grip=operation.grip)
+        case OffBetween():
+            return replace(build, off_between=operation.off)
         case KeepPreset():
             kept = Preset(label=operation.label, settings=build.settings)
             others = tuple(p for p in build.presets if p.label != kept.label)
@@ -580,6 +593,8 @@ def describe(operation: Operation, catalogue: Catalogue) -> str:
             return f"Carry it {operation.use}" if operation.use else "Carry it as usual"
         case HoldBy():
             return f"Hold it by {operation.unit}" if operation.unit else "Hold it by its outermost support"
+        case OffBetween():
+            return "Switch it off between takes" if operation.off else "Leave it on between takes"
         case GripAs():
             return f"Hold it '{operation.grip}'" if operation.grip else "Hold it as usual"
         case KeepPreset():

@@ -494,7 +494,7 @@ def _per_minute(
         if not any(mates(p, port) for p in model.ports):
             return None
     sharing = 1 + len(judged.graph.partners(pack)) if judged.graph.twin_of(pack) == "parallel" else 1
-    whole = judged.graph.load_tree(pack, judged.carried.own_draw_w).at
+    whole = judged.graph.load_tree(pack, judged.average_w()).at
 
     def load(volts: Volts) -> tuple[Volts, Mapping[str, Volts]]:
         power, margins = whole(volts)

@@ -108,6 +108,28 @@ async function moveMoment(i: number, event: Event): Promise<void> {
       <small>affects {{ bears }}</small>
     </label>
     <label>
+      Rolling, % of the time
+      <NumberField
+        :model-value="Math.round((part.conditions.rolling ?? 1) * 1000) / 10"
+        min="0"
+        max="100"
+        step="any"
+        :commit="(value: number) => air({ rolling: value / 100 })"
+      />
+      <small>affects runtimes; the rest standing by</small>
+    </label>
+    <label>
+      Takes an hour
+      <NumberField
+        :model-value="part.conditions.takes_per_h ?? 0"
+        min="0"
+        max="120"
+        step="any"
+        :commit="(value: number) => air({ takes_per_h: value })"
+      />
+      <small>affects runtimes switched off between takes</small>
+    </label>
+    <label>
       Light, EV at ISO 100
       <NumberField
         :model-value="part.conditions.light_ev"

@@ -50,7 +50,10 @@ const plot = computed(() => (ink: Ink) => {
       <span>of {{ hours(need) }} h needed without a swap, {{ fixed(run.load_w, 1) }} W</span
       ><small
         >by watt-hours {{ run.by_energy_h === null ? '–' : `${hours(run.by_energy_h)} h`
-        }}<template v-if="run.standby_h !== null"> · only standing by {{ hours(run.standby_h) }} h</template></small
+        }}<template v-if="run.standby_h !== null"> · only standing by {{ hours(run.standby_h) }} h</template
+        ><template v-if="run.off_h !== null">
+          · left on between takes {{ hours(run.left_on_h) }} h, switched off {{ hours(run.off_h) }} h</template
+        ></small
       >
     </figcaption>
     <AxisChart

@@ -103,6 +103,7 @@ class Settings:
     """Charge left in a pack when it is called empty."""
     hours_margin: Share = 0.20
     """Runtime above the need by less than this share is a Watch."""
+    mains_v: Positive = 230.0
     restart_min: NotNegative = 1.0
     """Minutes that a camera which was switched off is on before it can roll."""
     swap_gap_min: Positive = 2.0

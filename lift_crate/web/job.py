@@ -13,6 +13,7 @@ from flask_openapi3.models.tag import Tag
 from pydantic import Field
 
 from ..core.gear.model import GearModel
+from ..core.job.charging import outlet_loads
 from ..core.job.edits import JobOperation
 from ..core.job.find import Found, find_in_job
 from ..core.job.job import Job, calmest
@@ -122,6 +123,17 @@ class LampChoice(UnitChoice):
     beam_deg: float | None
 
 
+class OutletView(s.Told):
+    """A place with mains: sockets, what its circuit carries, and the chargers on it at full rate."""
+
+    place: str
+    sockets: int
+    amps: float
+    chargers: list[str]
+    load_a: float
+    fits: bool
+
+
 class FrameView(s.Told):
     """A job to be edited: its builds by name only, with how many units each has."""
 
@@ -130,6 +142,8 @@ class FrameView(s.Told):
     can_redo: str | None
     job: Job
     units: dict[str, int]
+    outlets: list[OutletView]
+    """Places with mains whose sockets are said, and what stands there."""
 
 
 class ChoicesView(s.Told):
@@ -290,7 +304,23 @@ def _frame(state: FrameState) -> FrameView:
         can_redo=state.can_redo,
         job=replace(state.job, rigs=bare),
         units=sizes,
+        outlets=_outlets(state.job) if state.job.charging.outlets else [],
     )
+
+
+def _outlets(job: Job) -> list[OutletView]:
+    known = services().shelf.catalogue()
+    chargers = {
+        place.unit: charger
+        for place in job.charging.chargers
+        if place.unit in known.units and (charger := known.model_of(place.unit).charger)
+    }
+    return [
+        OutletView(
+            place=o.place, sockets=o.sockets, amps=o.amps, chargers=list(o.chargers), load_a=o.load_a, fits=o.fits
+        )
+        for o in outlet_loads(job.charging, chargers, job.settings.mains_v)
+    ]
 
 
 @api.get("/choices", responses={200: ChoicesView, 503: s.ProblemView}, operation_id="readChoices")

@@ -6,6 +6,7 @@ from flask import Response
 from flask_openapi3.models.tag import Tag
 
 from ..core.bench.bench import spares_of
+from ..core.bench.bricks import bricks_for
 from ..core.callouts import Level, place_of
 from ..core.drawings.chain import chain_of, run_downs
 from ..core.errors import NotAllowed
@@ -93,6 +94,16 @@ def read_power(path: s.RigPath, query: p.PowerQuery) -> Response:
             ),
         )
     )
+
+
+@api.get(
+    "/parts/<string:part>/rigs/<string:rig>/power/packs",
+    responses={200: p.BricksView, **READ},
+    operation_id="readBricks",
+)
+def read_bricks(path: s.RigPath, query: p.BricksQuery) -> Response:
+    """Packs side by side for the slot of one that is on the rig, each tried."""
+    return answer(p.BricksView(bricks=bricks_for(bench_of(state_of(path), path.part), query.pack)))
 
 
 @api.post(

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
+from ..core.bench.bricks import Brick
 from ..core.drawings.chain import RunDown
 from ..core.swaps.card import Swap
 from ..core.swaps.rules import Family
@@ -15,6 +16,8 @@ from ..devices.meter import Bay
 from .schema import FindingView, JobPath, LevelName, Strict, Told
 
 __all__ = [
+    "BricksQuery",
+    "BricksView",
     "ChargerReadView",
     "MadePath",
     "MadeRequest",
@@ -94,6 +97,18 @@ class PowerView(Told):
     edges: list[ChainEdgeView]
     runs: tuple[RunDown, ...]
     findings: list[FindingView]
+
+
+class BricksQuery(Strict):
+    """A pack of the rig."""
+
+    pack: str
+
+
+class BricksView(Told):
+    """Packs for one slot, the one that is on first."""
+
+    bricks: tuple[Brick, ...]
 
 
 class SwapsQuery(Strict):

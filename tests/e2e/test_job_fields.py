@@ -32,11 +32,13 @@ NOT_ASKED: dict[str, str] = {
     "Picture.id": "the picture itself, given as a file in test_a_picture_is_put_under_the_plan",
     "Build.held_by": "asked on the Bench where a rig has more than one support: tests/e2e/test_bench.py",
     "Build.grip": "chosen among the ways to hold it: tests/e2e/test_space.py",
+    "Outlets.place": "sockets are entered for the place of a charger, by its name",
     "Build.off_between": "pressed on Power: tests/e2e/test_power.py",
     "Build.presets": "kept on the Bench: tests/e2e/test_space.py",
     **dict.fromkeys(("Preset.label", "Preset.settings"), "kept on the Bench: tests/e2e/test_space.py"),
     "UnitSetting.area": "asked on the Bench where a body records more than one area: tests/e2e/test_bench.py",
     "UnitSetting.picture": "asked on the Bench where a body has more than one output picture",
+    "UnitSetting.mode": "asked on the Bench where a gimbal has more than one mode",
     "UnitSetting.focal_mm": "set for a zoom on the Bench: tests/e2e/test_bench.py",
     "UnitSetting.stop": "set for a lens on the Bench: tests/e2e/test_bench.py",
     "UnitSetting.unit": "the part that is chosen on the Bench",
@@ -129,6 +131,11 @@ def charger(job: dict[str, Any]) -> dict[str, Any]:
     return found
 
 
+def outlets(job: dict[str, Any]) -> list[dict[str, Any]]:
+    found: list[dict[str, Any]] = job["charging"].get("outlets", [])
+    return found
+
+
 def box(job: dict[str, Any]) -> dict[str, Any]:
     found: dict[str, Any] = job["charging"]["boxes"][0]
     return found
@@ -192,6 +199,9 @@ ON_THE_JOB: dict[str, tuple[Doing, Reading, Any]] = {
         lambda j: charger(j)["open"][0]["starts"][11:16],
         "13:30",
     ),
+    "ChargingPlan.outlets": (pressed("Sockets at hut"), lambda j: [o["place"] for o in outlets(j)], ["hut"]),
+    "Outlets.sockets": (typed("Sockets at hut", "3"), lambda j: outlets(j)[0]["sockets"], 3),
+    "Outlets.amps": (typed("Circuit at hut, A", "16"), lambda j: outlets(j)[0]["amps"], 16),
     "ChargerPlace.open": (pressed("Add mains hours"), lambda j: len(charger(j)["open"]) > 1, True),
     "ChargingPlan.chargers": (
         lambda page: page.get_by_role("button", name="Remove CHARGE-1").click(),

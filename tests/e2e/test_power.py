@@ -124,3 +124,17 @@ def test_switched_off_between_takes_lasts_longer(page: Page, live: LiveServer) -
     after = get(live, f"/jobs{JOB}/parts/act-3/rigs/quay/power")
     assert after["off_between"]
     assert after["runs"][0]["hours"] == runs[0]["off_h"]
+
+
+def test_packs_for_one_slot_stand_side_by_side_and_one_is_put_in(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}{JOB}/power/act-3/quay")
+    page.get_by_role("button", name=re.compile(r"^PACK-\d+, pack")).first.press("Enter")
+    table = page.get_by_role("region", name="Packs for this slot")
+    expect(table.locator("li").first).to_contain_text("on now")
+    other = table.get_by_role("button", name=re.compile("^Put PACK-")).first
+    row = table.locator("li").nth(1)
+    promised = row.locator(".in-sums b").inner_text()
+    pack = row.locator(".unit").inner_text()
+    with page.expect_response("**/edits"):
+        other.press("Enter")
+    expect(page.locator(".run-down figcaption", has_text=pack)).to_contain_text(promised)

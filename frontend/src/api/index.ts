@@ -27,6 +27,7 @@ import type {
   FrameView,
   GearModel,
   AnswerView,
+  BricksView,
   PackageView,
   GimbalReadView,
   GimbalRequest,
@@ -218,6 +219,8 @@ export const readLenses = (path: Place, body: string): Promise<PairsView> =>
   ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
 export const readPackage = (path: Place): Promise<PackageView> =>
   ask(client.GET(`${RIG}/package`, { params: { path } }))
+export const readBricks = (path: Place, pack: string): Promise<BricksView> =>
+  ask(client.GET(`${RIG}/power/packs`, { params: { path, query: { pack } } }))
 export const readAccessories = (path: Place): Promise<AccessoriesView> =>
   ask(client.GET(`${RIG}/accessories`, { params: { path } }))
 export const readSupports = (path: Place): Promise<SupportsView> =>

@@ -704,6 +704,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/parts/{part}/rigs/{rig}/power/packs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Packs side by side for the slot of one that is on the rig, each tried. */
+        get: operations["readBricks"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/preview": {
         parameters: {
             query?: never;
@@ -1970,6 +1987,50 @@ export interface components {
             walk_min?: number;
         };
         /**
+         * Brick
+         * @description A pack in a slot of a rig, with what the rig then is.
+         */
+        Brick: {
+            /** Alike */
+            alike: number;
+            /** Energy Wh */
+            energy_wh: number;
+            /** Front Nm */
+            front_nm: number;
+            /** Hours */
+            hours: number | null;
+            /** Mass G */
+            mass_g: number;
+            /** Now */
+            now: boolean;
+            /** Operations */
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            /** Payload G */
+            payload_g: number;
+            /** Size Mm */
+            size_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Stops */
+            stops: number;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Watches */
+            watches: number;
+        };
+        /**
+         * BricksView
+         * @description Packs for one slot, the one that is on first.
+         */
+        BricksView: {
+            /** Bricks */
+            bricks: components["schemas"]["Brick"][];
+        };
+        /**
          * Build
          * @description A rig's way of being set up: a tree of joints from the body outwards, and links.
          */
@@ -2724,6 +2785,11 @@ export interface components {
              * @default 1
              */
             hands?: number;
+            /**
+             * Outlets
+             * @default []
+             */
+            outlets?: components["schemas"]["Outlets"][];
             /**
              * People
              * @default []
@@ -3686,6 +3752,8 @@ export interface components {
             /** Can Undo */
             can_undo: string | null;
             job: components["schemas"]["Job"];
+            /** Outlets */
+            outlets: components["schemas"]["OutletView"][];
             /** Units */
             units: {
                 [key: string]: number;
@@ -5656,6 +5724,39 @@ export interface components {
             thing: string;
         };
         /**
+         * Outlets
+         * @description Mains sockets where chargers stand, by the name of the place, and what their circuit carries, A.
+         */
+        Outlets: {
+            /**
+             * Amps
+             * @default 10
+             */
+            amps?: number;
+            /** Place */
+            place: string;
+            /** Sockets */
+            sockets: number;
+        };
+        /**
+         * OutletView
+         * @description A place with mains: sockets, what its circuit carries, and the chargers on it at full rate.
+         */
+        OutletView: {
+            /** Amps */
+            amps: number;
+            /** Chargers */
+            chargers: string[];
+            /** Fits */
+            fits: boolean;
+            /** Load A */
+            load_a: number;
+            /** Place */
+            place: string;
+            /** Sockets */
+            sockets: number;
+        };
+        /**
          * Outline
          * @description The outline of one shape of a unit, mm.
          */
@@ -7559,6 +7660,11 @@ export interface components {
              * @default 12
              */
             long_lens_deg?: number;
+            /**
+             * Mains V
+             * @default 230
+             */
+            mains_v?: number;
             /**
              * Motor Settled
              * @default 0.1
@@ -9489,6 +9595,8 @@ export type BenchView = components['schemas']['BenchView'];
 export type Block = components['schemas']['Block'];
 export type BodyData = components['schemas']['BodyData'];
 export type Box = components['schemas']['Box'];
+export type Brick = components['schemas']['Brick'];
+export type BricksView = components['schemas']['BricksView'];
 export type Build = components['schemas']['Build'];
 export type Cable = components['schemas']['Cable'];
 export type CableFigures = components['schemas']['CableFigures'];
@@ -9649,6 +9757,8 @@ export type NewFinding = components['schemas']['NewFinding'];
 export type NewJob = components['schemas']['NewJob'];
 export type OffBetween = components['schemas']['OffBetween'];
 export type OnFront = components['schemas']['OnFront'];
+export type Outlets = components['schemas']['Outlets'];
+export type OutletView = components['schemas']['OutletView'];
 export type Outline = components['schemas']['Outline'];
 export type Pack = components['schemas']['Pack'];
 export type PackageView = components['schemas']['PackageView'];
@@ -14549,6 +14659,113 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["MeterReadView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readBricks: {
+        parameters: {
+            query: {
+                pack: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BricksView"];
                 };
             };
             /** @description Sent by a page of another site */

@@ -7,6 +7,7 @@ import type { Problem } from '../api/client'
 import type { MeterReadView, PowerView } from '../api/schema.gen'
 import StandsAgainst from '../components/bench/StandsAgainst.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
+import BrickTable from '../components/power/BrickTable.vue'
 import PowerChain from '../components/power/PowerChain.vue'
 import RunDownChart from '../components/power/RunDownChart.vue'
 import type { KeyLine } from '../composables/useKeys'
@@ -51,6 +52,11 @@ async function enter(watts: number | null): Promise<void> {
   } catch (error) {
     meterTrouble.value = error as Problem
   }
+}
+/** Another pack is in: the one that was chosen is gone from the chain. */
+async function brickIn(): Promise<void> {
+  selected.value = ''
+  await look()
 }
 /** Switched off or left on between takes: a part of the build, undone there. */
 async function between(off: boolean): Promise<void> {
@@ -152,6 +158,13 @@ const keys: KeyLine[] = [
             >
             <span v-if="meterTrouble" class="trouble">{{ meterTrouble.message }}</span>
           </div>
+          <BrickTable
+            v-if="chosenNode?.kind === 'pack'"
+            :place="here"
+            :pack="chosenNode.unit"
+            :version="found.version"
+            @taken="brickIn"
+          />
           <div class="run-downs">
             <RunDownChart v-for="r in found.runs" :key="r.pack" :run="r" :need="found.hours_needed" />
           </div>

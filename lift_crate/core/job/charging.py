@@ -5,7 +5,7 @@ Formulas: docs/formulas.md §5, 'Charging'. Times in hours, energy in Wh, power 
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta, tzinfo
 from typing import Annotated
@@ -22,9 +22,12 @@ __all__ = [
     "ChargerPlace",
     "ChargingPlan",
     "Mains",
+    "OutletLoad",
+    "Outlets",
     "bays_at_once",
     "charge_hours",
     "cold_factor",
+    "outlet_loads",
     "taper_steps",
     "watts_per_bay",
 ]
@@ -67,6 +70,17 @@ class ChargerPlace:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Outlets:
+    """Mains sockets where chargers stand, by the name of the place, and what their circuit carries, A."""
+
+    __pydantic_config__ = STRICT
+
+    place: Label
+    sockets: Count
+    amps: Positive = 10.0
+
+
+@dataclass(frozen=True, kw_only=True)
 class Box:
     """A powered thing that is in no rig: a light, a recorder, a
     transmitter on a person; the parts of the day it runs in.
@@ -95,6 +109,7 @@ class ChargingPlan:
     """What they are called on the swap card, as far as it is known."""
     walk_min: dict[str, NotNegative] = field(default_factory=dict)
     boxes: Annotated[tuple[Box, ...], MaxLen(200)] = ()
+    outlets: Annotated[tuple[Outlets, ...], MaxLen(100)] = ()
     swap_min: Positive = 2.0
     quiet_before_min: NotNegative = 10.0
     quiet_after_min: NotNegative = 5.0
@@ -130,6 +145,42 @@ class ChargingPlan:
 
 def _told_on(at: datetime, clock: tzinfo) -> datetime:
     return at.replace(tzinfo=clock) if at.tzinfo is None else at.astimezone(clock)
+
+
+_CHARGER_EFFICIENCY = 0.85
+"""Of what a charger takes from the mains, the share that goes into packs; rule of thumb."""
+
+
+@dataclass(frozen=True, slots=True)
+class OutletLoad:
+    """A place with mains: its chargers, one socket each, and the current of all of them at full rate, A."""
+
+    place: str
+    sockets: int
+    amps: float
+    chargers: tuple[str, ...]
+    load_a: float
+
+    @property
+    def fits(self) -> bool:
+        """Every charger has a socket, and the circuit carries them all."""
+        return len(self.chargers) <= self.sockets and self.load_a <= self.amps
+
+
+def outlet_loads(plan: ChargingPlan, chargers: Mapping[str, Charger], mains_v: float) -> tuple[OutletLoad, ...]:
+    """Every place whose sockets are said, with what stands there; ``chargers`` by unit.
+
+    A charger takes bays at once × W a bay, at most its total, / 0.85, from ``mains_v``: 160 W at 230 V are 0.82 A.
+    """
+    found = []
+    for outlet in plan.outlets:
+        units = tuple(p.unit for p in plan.chargers if p.place == outlet.place)
+        watts = sum(
+            watts_per_bay(charger) * bays_at_once(charger) for u in units if (charger := chargers.get(u)) is not None
+        )
+        load = watts / _CHARGER_EFFICIENCY / mains_v
+        found.append(OutletLoad(outlet.place, outlet.sockets, outlet.amps, units, load))
+    return tuple(found)
 
 
 def taper_steps(full_rate_steps: float, given: float) -> float:

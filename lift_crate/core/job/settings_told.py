@@ -28,6 +28,7 @@ _TOLD: dict[str, tuple[str, str, str]] = {
     "payload_watch_share": ("Watch above this share of a payload", "payload of gimbals, heads, sticks", _TRADE),
     "reserve": ("Charge left when a pack counts as empty, share", "runtimes, swaps", _TRADE),
     "hours_margin": ("Watch when runtime exceeds the need by less than, share", "runtimes", _TRADE),
+    "mains_v": ("Mains", "current of chargers", "where the job is shot"),
     "restart_min": ("A camera switched off needs, before it rolls", "hours switched off between takes", _OURS),
     "swap_gap_min": ("A backup pack must last", "swaps without switching off", _OURS),
     "joint_min": ("Opening or closing a joint, kind:", "changes of the day", _TRADE),

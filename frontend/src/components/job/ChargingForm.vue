@@ -4,6 +4,7 @@ import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { computed, ref } from 'vue'
 import type { ChargingPlan, ChoicesView, FrameView } from '../../api/schema.gen'
 import type { Choice } from '../../lib/fields'
+import { counted, fixed } from '../../lib/format'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
@@ -59,6 +60,22 @@ const box = (i: number, change: Partial<Box>): Promise<boolean> =>
     },
   }))
 
+type Outlet = NonNullable<ChargingPlan['outlets']>[number]
+const outlet = (i: number, change: Partial<Outlet>): Promise<boolean> =>
+  frame.editFrom((job) => ({
+    op: 'set charging',
+    charging: {
+      ...job.charging,
+      outlets: (job.charging?.outlets ?? []).map((o, k) => (k === i ? { ...o, ...change } : o)),
+    },
+  }))
+const loads = computed(() => Object.fromEntries(props.view.outlets.map((o) => [o.place, o])))
+/** Where chargers stand whose sockets are not said yet. */
+const places = computed(() =>
+  [...new Set(chargers.value.map((c) => c.place ?? ''))].filter(
+    (p) => p && !(plan.value.outlets ?? []).some((o) => o.place === p),
+  ),
+)
 const newCharger = ref('')
 const newBox = ref('')
 async function addCharger(): Promise<void> {
@@ -190,6 +207,52 @@ function mains(i: number, k: number, end: 'starts' | 'ends', event: Event): Prom
     <p v-else-if="frame.choices" class="quiet">
       No charger in stock. Enter one on the Shelf; without one every pack must last the day.
     </p>
+    <h3>Mains sockets where chargers stand</h3>
+    <div v-for="(o, i) in plan.outlets ?? []" :key="o.place" class="charging-row one">
+      <b class="unit">{{ o.place || 'no name' }}</b>
+      <label
+        >Sockets
+        <NumberField
+          :model-value="o.sockets"
+          min="1"
+          max="99"
+          step="1"
+          :aria-label="`Sockets at ${o.place}`"
+          :commit="(sockets: number) => outlet(i, { sockets })"
+        />
+      </label>
+      <label
+        >Circuit, A
+        <NumberField
+          :model-value="o.amps ?? 10"
+          min="0.5"
+          step="any"
+          :aria-label="`Circuit at ${o.place}, A`"
+          :commit="(amps: number) => outlet(i, { amps })"
+        />
+      </label>
+      <span v-if="loads[o.place]" class="load" :class="{ over: !loads[o.place]?.fits }"
+        >{{ counted(loads[o.place]?.chargers.length ?? 0, 'charger') }},
+        <b>{{ fixed(loads[o.place]?.load_a ?? 0, 1) }} A</b>
+        {{
+          loads[o.place]?.fits
+            ? 'at full rate'
+            : 'at full rate: too much for it; charge one after the other, or elsewhere'
+        }}</span
+      >
+      <BButton @click="set({ outlets: (plan.outlets ?? []).filter((_, at) => at !== i) })"
+        >Remove sockets of {{ o.place }}</BButton
+      >
+    </div>
+    <div v-if="places.length" class="charging-row">
+      <BButton
+        v-for="p in places"
+        :key="p"
+        @click="set({ outlets: [...(plan.outlets ?? []), { place: p, sockets: 2, amps: 10 }] })"
+        >Sockets at {{ p }}</BButton
+      >
+    </div>
+    <p v-else-if="!(plan.outlets ?? []).length" class="quiet">Say where a charger stands to enter its sockets.</p>
     <h3>On packs, but in no rig: lights, recorders</h3>
     <div v-for="(b, i) in boxes" :key="b.unit" class="charging-row one">
       <b class="unit">{{ b.unit }}</b>
@@ -251,6 +314,12 @@ function mains(i: number, k: number, end: 'starts' | 'ends', event: Event): Prom
 .charging h3,
 .charging > .quiet {
   padding: var(--gap-6) 0 0;
+}
+.charging .load b {
+  font: 600 var(--t-4) var(--figures);
+}
+.charging .load.over {
+  color: var(--stop);
 }
 .mains {
   display: flex;

@@ -112,6 +112,9 @@ class Settings:
         default_factory=lambda: {"quick release": 0.3, "shoe": 0.3, "clamp": 0.6, "screw": 1.5, "lens": 1.0}
     )
     """Minutes to open or close one joint of a kind."""
+    balance_min: NotNegative = 4.0
+    """Minutes to balance a gimbal anew."""
+    recalibrate_min: NotNegative = 1.0
     adapter_min_mm: Positive = 6.0
     """Thinnest plain adapter believed possible while no model for the pair is known."""
     adapter_tolerance_mm: Positive = 0.02

@@ -8,7 +8,9 @@ from flask import Response
 from flask_openapi3.models.tag import Tag
 
 from ..core.job.package import Front, PlatesOfRig, Refit, ReleasePays, package_of
+from ..core.lens.against import Against, zooms_against_primes
 from ..core.lens.coverage import light_of
+from ..core.lens.matching import AllMatching, matching_all
 from ..core.lens.pairs import Pair, bodies_of, front_mount, gaps_deg, needed_angle_deg, pairs, plate_choices
 from ..core.rig.assembly import assemble
 from ..core.rig.build import Target
@@ -89,6 +91,8 @@ class PairsView(Told):
     light_ev: float | None
     """Of what is to be seen there."""
     plates: list[PlateView]
+    against: tuple[Against, ...]
+    """Zooms against the primes of their range."""
 
 
 _ALL = "*"
@@ -108,6 +112,7 @@ def read_lenses(path: s.RigPath, query: PairsQuery) -> Response:
     fronts = {model.id: front} if front else None
     own = pairs(catalogue, free, fronts, None if whole else model.id)
     conditions, settings = state.job.part(path.part).conditions, state.job.settings
+    on_gimbal = any(catalogue.model_of(u).gimbal for u in state.build.units)
     titles = {p.lens.id: p.lens.title for p in own}
     return answer(
         PairsView(
@@ -120,6 +125,7 @@ def read_lenses(path: s.RigPath, query: PairsQuery) -> Response:
             pairs=[_pair(p, target, settings) for p in own],
             gaps_deg=gaps_deg(own),
             light_ev=light_of(target, conditions),
+            against=zooms_against_primes(own, settings, on_gimbal=on_gimbal),
             plates=[
                 PlateView(
                     title=c.plate.title,
@@ -181,6 +187,8 @@ class PackageView(Told):
     adapters: list[AdapterNeedView]
     plates: tuple[PlatesOfRig, ...]
     releases: tuple[ReleasePays, ...]
+    pictures: AllMatching
+    """Of the cameras of this part of the day."""
 
 
 @api.get("/package", responses={200: PackageView, **READ}, operation_id="readPackage")
@@ -206,5 +214,9 @@ def read_package(path: s.RigPath) -> Response:
             ],
             plates=found.plates,
             releases=found.releases,
+            pictures=matching_all(
+                {rig.label: assemble(build, catalogue) for rig, build in job.builds_in(path.part).values()},
+                job.settings,
+            ),
         )
     )

@@ -15,6 +15,7 @@ from ..core.fit.adapters import AdapterChain
 from ..core.fit.joints import port_uses
 from ..core.lens.coverage import exposure_of
 from ..core.lens.framing import width_at_mm
+from ..core.lens.together import modes_of
 from ..core.quantities import finite
 from ..core.rig.build import Catalogue, UnitSetting
 from ..core.rig.edits import describe
@@ -147,6 +148,7 @@ def _row(
         exposure=_exposure(judged.stand, unit),
         pictures=[{"id": f.id, "label": f.label} for f in model.body.formats] if model.body else [],
         picture=picture.id if (picture := picture_in_use(judged.stand.assembly, unit)) else None,
+        recordings=_recordings(judged.stand, unit),
         modes=[{"id": m.id, "label": m.label} for m in model.gimbal.modes] if model.gimbal else [],
         mode=setting.mode,
         level=level_name(level),
@@ -170,6 +172,27 @@ def _exposure(stand: Stand, unit: str) -> s.ExposureView | None:
         return None
     fps, shutter_deg, iso = exposure_of(stand.assembly.build.setting_of(unit), stand.settings)
     return s.ExposureView(fps=fps, shutter_deg=shutter_deg, iso=iso)
+
+
+def _recordings(stand: Stand, unit: str) -> list[s.RecordingView]:
+    """Modes of a body; the first that fits area and rate as they are set is the one in use."""
+    model = stand.assembly.catalogue.model_of(unit)
+    if model.body is None or model.recording is None:
+        return []
+    setting = stand.assembly.build.setting_of(unit)
+    fps, _, _ = exposure_of(setting, stand.settings)
+    area = setting.area or (model.body.areas[0].id if model.body.areas else "")
+    fitting = modes_of(model.recording.modes, area, fps)
+    return [
+        s.RecordingView(
+            label=mode.label,
+            area=mode.area or area,
+            fps=mode.fps,
+            told=" ".join(word for word in (f"{mode.fps:g} fps" if mode.fps else "", mode.fineness) if word),
+            now=bool(fitting) and mode is fitting[0],
+        )
+        for mode in model.recording.modes
+    ]
 
 
 def setting_text(setting: UnitSetting, catalogue: Catalogue) -> str:

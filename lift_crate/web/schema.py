@@ -288,6 +288,16 @@ class ExposureView(Told):
     iso: float
 
 
+class RecordingView(Told):
+    """A recording mode of a body; ``now``: as it is set, it records in this one."""
+
+    label: str
+    area: str
+    fps: float | None
+    told: str
+    now: bool
+
+
 class RowView(Told):
     """A line of the build: a unit on its joint, ``depth`` steps from the body."""
 
@@ -312,6 +322,8 @@ class RowView(Told):
     exposure: ExposureView | None
     pictures: list[dict[str, str]]
     picture: str | None
+    recordings: list[RecordingView]
+    """Bodies: modes that it records in."""
     modes: list[dict[str, str]]
     """Gimbals: ways the motors follow, and the one it is set to."""
     mode: str | None

@@ -1699,6 +1699,52 @@ export interface components {
             unit: string;
         };
         /**
+         * Against
+         * @description A zoom of the package and the primes of its range on the same body.
+         */
+        Against: {
+            /** Body */
+            body: string;
+            /** Changes */
+            changes: number;
+            /** Focal Mm */
+            focal_mm: [
+                number,
+                number
+            ];
+            /** Focals Mm */
+            focals_mm: number[];
+            /** Gains Stops */
+            gains_stops: [
+                number,
+                number
+            ];
+            /** Heaviest G */
+            heaviest_g: number;
+            /** Minutes */
+            minutes: number;
+            /** Primes */
+            primes: string[];
+            /** Primes G */
+            primes_g: number;
+            /** Widest Step */
+            widest_step: number;
+            /** Zoom */
+            zoom: string;
+            /** Zoom G */
+            zoom_g: number;
+        };
+        /**
+         * AllMatching
+         * @description In what the pictures of several cameras differ, and the finest recording that all bodies have at one rate.
+         */
+        AllMatching: {
+            /** Common */
+            common: string;
+            /** Differs */
+            differs: components["schemas"]["Apart"][];
+        };
+        /**
          * AnswerView
          * @description At a card: 'holds', or what is seen there.
          */
@@ -1707,6 +1753,19 @@ export interface components {
             card: number;
             /** Seen */
             seen: string;
+        };
+        /**
+         * Apart
+         * @description One thing in which some of several pictures differ: every camera's own, by its name.
+         */
+        Apart: {
+            /** Values */
+            values: [
+                string,
+                string
+            ][];
+            /** What */
+            what: string;
         };
         /**
          * Archive
@@ -5797,6 +5856,7 @@ export interface components {
             adapters: components["schemas"]["AdapterNeedView"][];
             /** Fronts */
             fronts: components["schemas"]["Front"][];
+            pictures: components["schemas"]["AllMatching"];
             /** Plates */
             plates: components["schemas"]["PlatesOfRig"][];
             /** Refits */
@@ -5845,6 +5905,8 @@ export interface components {
          * @description Every lens on one body, for a rig's position.
          */
         PairsView: {
+            /** Against */
+            against: components["schemas"]["Against"][];
             /** Bodies */
             bodies: {
                 [key: string]: string;
@@ -6883,6 +6945,22 @@ export interface components {
             sampling?: "" | "4:2:0" | "4:2:2" | "4:4:4" | "raw";
         };
         /**
+         * RecordingView
+         * @description A recording mode of a body; ``now``: as it is set, it records in this one.
+         */
+        RecordingView: {
+            /** Area */
+            area: string;
+            /** Fps */
+            fps: number | null;
+            /** Label */
+            label: string;
+            /** Now */
+            now: boolean;
+            /** Told */
+            told: string;
+        };
+        /**
          * RecordRequest
          * @description What was really set on the scales, on the rig as it was at ``version``, and how it was made.
          */
@@ -7307,6 +7385,8 @@ export interface components {
             }[];
             /** Ports */
             ports: components["schemas"]["PortView"][];
+            /** Recordings */
+            recordings: components["schemas"]["RecordingView"][];
             /** Slide Mm */
             slide_mm: number;
             slides: components["schemas"]["SlideRangeView"] | null;
@@ -7571,6 +7651,11 @@ export interface components {
                 ];
             };
             /**
+             * Balance Min
+             * @default 4
+             */
+            balance_min?: number;
+            /**
              * Blur Diagonals
              * @default 1500
              */
@@ -7702,6 +7787,11 @@ export interface components {
              * @default 0.9
              */
             payload_watch_share?: number;
+            /**
+             * Recalibrate Min
+             * @default 1
+             */
+            recalibrate_min?: number;
             /**
              * Reserve
              * @default 0.1
@@ -9584,7 +9674,10 @@ export type AddPart = components['schemas']['AddPart'];
 export type AddsView = components['schemas']['AddsView'];
 export type AddUnits = components['schemas']['AddUnits'];
 export type Adjust = components['schemas']['Adjust'];
+export type Against = components['schemas']['Against'];
+export type AllMatching = components['schemas']['AllMatching'];
 export type AnswerView = components['schemas']['AnswerView'];
+export type Apart = components['schemas']['Apart'];
 export type Archive = components['schemas']['Archive'];
 export type Arm = components['schemas']['Arm'];
 export type Assignment = components['schemas']['Assignment'];
@@ -9808,6 +9901,7 @@ export type RecipesView = components['schemas']['RecipesView'];
 export type RecordedArea = components['schemas']['RecordedArea'];
 export type RecordingData = components['schemas']['RecordingData'];
 export type RecordingMode = components['schemas']['RecordingMode'];
+export type RecordingView = components['schemas']['RecordingView'];
 export type RecordRequest = components['schemas']['RecordRequest'];
 export type RecordView = components['schemas']['RecordView'];
 export type Refit = components['schemas']['Refit'];

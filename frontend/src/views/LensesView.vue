@@ -9,7 +9,7 @@ import PackagePanel from '../components/bench/PackagePanel.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
-import { fixed, grams } from '../lib/format'
+import { counted, fixed, grams, signed } from '../lib/format'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
@@ -61,6 +61,10 @@ function dark(p: PairView): { text: string; short: boolean } | null {
     ? { text: `down to EV ${ends}, ${fixed(-room, 1)} stops short`, short: true }
     : { text: `down to EV ${ends}, ${fixed(room, 1)} stops in hand`, short: false }
 }
+const gain = ([least, most]: readonly [number, number]): string =>
+  most - least < 0.05
+    ? `${signed(least, 1)} stops of light`
+    : `${signed(least, 1)} to ${signed(most, 1)} stops of light`
 const JOINS = { straight: 'joins with', adapter: 'through', 'to hire': 'only with', no: 'does not join' } as const
 const need = computed(() => (found.value?.needed_deg == null ? null : at(found.value.needed_deg)))
 const keys: KeyLine[] = [
@@ -157,6 +161,24 @@ const keys: KeyLine[] = [
             <span v-if="dark(p)" :class="{ stop: dark(p)?.short }">{{ dark(p)?.text }}</span>
           </span>
         </div>
+        <section v-if="found.against.length" class="against" aria-labelledby="against-head">
+          <h2 id="against-head">A zoom against primes</h2>
+          <p v-for="a in found.against" :key="a.body + a.zoom">
+            <b>{{ a.zoom }}</b> <small v-if="found.body === ALL">on {{ a.body }}</small>
+            <span>{{ grams(a.zoom_g) }} g, no change, every length of {{ focal(a.focal_mm) }} mm</span>
+            <span
+              >{{ a.focals_mm.map((f) => fixed(f, 0)).join(', ') }} mm instead: {{ grams(a.primes_g) }} g{{
+                a.changes ? ` in the case, ${grams(a.heaviest_g)} g at most on the rig` : ''
+              }}, {{ gain(a.gains_stops)
+              }}<template v-if="a.changes"
+                >, {{ counted(a.changes, 'change') }} of {{ fixed(a.minutes, 0) }} min in all, up to ×{{
+                  fixed(a.widest_step, 1)
+                }}
+                between two of them</template
+              ><template v-else>, one look only</template></span
+            >
+          </p>
+        </section>
         <PackagePanel v-if="found.body === ALL" :place="{ job, part, rig }" />
         <p class="caution">
           Bars: angle of view across, wide to the left. Full: the whole sensor; striped: a smaller recorded area;
@@ -172,6 +194,19 @@ const keys: KeyLine[] = [
 </template>
 
 <style>
+.against {
+  padding: var(--gap-6) 0 0;
+  font-size: var(--t-3);
+}
+.against h2 {
+  font: 600 var(--t-5) var(--text);
+}
+.against p {
+  display: grid;
+  gap: var(--gap-1);
+  padding: var(--gap-3) 0;
+  border-bottom: 1px solid var(--rule-2);
+}
 .plates {
   display: grid;
   gap: var(--gap-2);

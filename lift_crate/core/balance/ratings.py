@@ -14,6 +14,7 @@ import numpy as np
 from ..callouts import About, Finding, Input, Level, Working
 from ..fit.joints import use_of
 from ..geometry import IDENTITY, Array
+from ..lens.coverage import filters_on
 from ..lens.mount import STABILISER, lens_keeps
 from ..rig.layout import Layout
 from ..stand import Stand
@@ -159,6 +160,7 @@ def rating_findings(stand: Stand) -> Iterator[Finding]:
     """Hold, steadiness and look of a build in its part of the day."""
     yield from _hold(stand)
     yield from _steady(stand)
+    yield from _hand_on_filter(stand)
     if stand.target and stand.target.look:
         yield _look(stand, stand.target.look)
 
@@ -237,6 +239,32 @@ def _steady(stand: Stand) -> Iterator[Finding]:
                 inputs=(Input(name="inertia", value=f"smallest {min(found.inertia):.4f} kg·m²", source="computed"),),
             ),
         ),
+    )
+
+
+def _hand_on_filter(stand: Stand) -> Iterator[Finding]:
+    """Whether anybody's hand is free to turn a variable ND when the light changes."""
+    if stand.view is None:
+        return
+    turned = [unit for unit, data in filters_on(stand.assembly, stand.view.lens) if data.kind == "variable nd"]
+    if not turned:
+        return
+    by = stand.target.worked_by if stand.target else "two hands"
+    way = next((way for way in hold_ways(stand) if way.chosen), None) if stand.carried.kind in HELD else None
+    grip = stand.settings.grips.get(way.name) if way else None
+    if by == "nobody":
+        why = "nobody stands behind it"
+    elif by == "one hand":
+        why = "the one hand there holds the camera"
+    elif grip and grip.arms > 1:
+        why = f"both hands hold it ('{way.name if way else ''}')"
+    else:
+        return
+    yield Finding(
+        code="filter.hand",
+        level=Level.NOTE if by == "two hands" else Level.WATCH,
+        about=About(units=(*turned, stand.assembly.build.body)),
+        text=f"{', '.join(turned)} is turned by hand, and {why}: when the light changes it stays as it is.",
     )
 
 

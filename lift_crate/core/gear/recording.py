@@ -25,6 +25,11 @@ class RecordingMode:
     bits: Literal[8, 10, 12, 14, 16] | None = None
     sampling: Literal["", "4:2:0", "4:2:2", "4:4:4", "raw"] = ""
 
+    @property
+    def fineness(self) -> str:
+        """How finely colour is kept, in words; empty where it is not known."""
+        return " ".join(word for word in (f"{self.bits} bit" if self.bits else "", self.sampling) if word)
+
 
 @dataclass(frozen=True, kw_only=True)
 class CardSlot:

@@ -32,6 +32,8 @@ _TOLD: dict[str, tuple[str, str, str]] = {
     "restart_min": ("A camera switched off needs, before it rolls", "hours switched off between takes", _OURS),
     "swap_gap_min": ("A backup pack must last", "swaps without switching off", _OURS),
     "joint_min": ("Opening or closing a joint, kind:", "changes of the day", _TRADE),
+    "balance_min": ("Balancing a gimbal anew", "changes of the day", _TRADE),
+    "recalibrate_min": ("Calibrating its motors anew", "changes of the day", _TRADE),
     "adapter_min_mm": ("Thinnest adapter believed possible", "lenses that need an adapter", _PHYSICS),
     "adapter_tolerance_mm": ("Adapter thickness may be off by", "infinity focus", _PHYSICS),
     "lens_support_g": ("Support lenses on rods from", "lens mounts", _TRADE),

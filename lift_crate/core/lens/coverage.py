@@ -32,6 +32,8 @@ __all__ = ["View", "exposure_of", "filters_on", "light_of", "over_stops", "view_
 
 _EYE_TO_EAR_MM = 100.0
 """How far the ears are behind the eyes of a face that looks at the lens."""
+_UNEVEN_DEG = 55.0
+"""Wider than this a polariser shows its direction in a clear sky; rule of thumb."""
 _SMALLEST_STOP = 11.0
 """Beyond this an aperture is no remedy: diffraction softens the picture."""
 
@@ -117,6 +119,39 @@ def viewing_findings(
     if light is not None:
         yield _light(assembly, view, light, settings)
     yield from _corners(assembly, view)
+    yield from _polarisers(assembly, view)
+
+
+def _polarisers(assembly: Assembly, view: View) -> Iterator[Finding]:
+    """A polariser takes as much as the direction lets it: unevenly on a wide lens, and against a second one."""
+    on = filters_on(assembly, view.lens)
+    for unit, data in on:
+        if data.kind != "polariser":
+            continue
+        crossed = [other for other, its in on if other != unit and its.kind in ("variable nd", "polariser")]
+        if crossed:
+            yield Finding(
+                code="filter.polariser",
+                level=Level.WATCH,
+                about=About(units=(unit, *crossed)),
+                text=(
+                    f"{unit} stands with {', '.join(crossed)}, which polarises too: turned against each other they take"
+                    " more than their stops, and colour."
+                ),
+            )
+        elif view.angle_deg > _UNEVEN_DEG:
+            yield Finding(
+                code="filter.polariser",
+                level=Level.NOTE,
+                about=About(units=(unit, view.lens)),
+                text=(
+                    f"{view.lens} sees {view.angle_deg:.0f}° across: with {unit} a clear sky is darker on one side, and"
+                    " its effect changes as the camera pans."
+                ),
+                value=view.angle_deg,
+                limit=_UNEVEN_DEG,
+                unit="°",
+            )
 
 
 def _m(mm: float) -> str:

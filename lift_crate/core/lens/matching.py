@@ -6,6 +6,7 @@ because noise is a look too.
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
 from ..gear.recording import RecordingMode
@@ -14,9 +15,10 @@ from ..settings import Settings
 from .coverage import exposure_of, view_of
 from .together import modes_of, same_rate
 
-__all__ = ["Matching", "Mismatch", "matching"]
+__all__ = ["AllMatching", "Apart", "Matching", "Mismatch", "matching", "matching_all"]
 
 _SAMPLING = ("", "4:2:0", "4:2:2", "4:4:4", "raw")
+_COMPARED = ("frame rate", "shutter", "sensitivity", "bits", "sampling")
 _APART = 0.02
 """Share by which two shutter times may differ."""
 
@@ -37,6 +39,22 @@ class Matching:
     differs: tuple[Mismatch, ...]
     common: str
     """Empty where nothing differs, or nothing common is known."""
+
+
+@dataclass(frozen=True, slots=True)
+class Apart:
+    """One thing in which some of several pictures differ: every camera's own, by its name."""
+
+    what: str
+    values: tuple[tuple[str, str], ...]
+
+
+@dataclass(frozen=True, slots=True)
+class AllMatching:
+    """In what the pictures of several cameras differ, and the finest recording that all bodies have at one rate."""
+
+    differs: tuple[Apart, ...]
+    common: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,5 +113,52 @@ def _common(a: _Picture, b: _Picture) -> str:
             pair[0].mbit_s + pair[1].mbit_s,
         ),
     )
-    fine = " ".join(word for word in (f"{x.bits} bit" if x.bits else "", x.sampling) if word)
-    return f"{x.fps:g} fps {fine}: {x.label} on the one, {y.label} on the other".replace("  ", " ")
+    return f"{x.fps:g} fps {x.fineness}: {x.label} on the one, {y.label} on the other".replace("  ", " ")
+
+
+def matching_all(cameras: Mapping[str, Assembly], settings: Settings) -> AllMatching:
+    """Any number of cameras as they are set, by their names; nothing differs for fewer than two."""
+    pictures = {name: _picture(assembly, settings) for name, assembly in cameras.items()}
+    differs = [
+        Apart(what, tuple((name, said[name]) for name in pictures if name in said))
+        for what, said in _said(pictures).items()
+        if len(set(said.values())) > 1
+    ]
+    return AllMatching(tuple(differs), _common_to_all(pictures) if differs else "")
+
+
+def _said(pictures: Mapping[str, _Picture]) -> dict[str, dict[str, str]]:
+    """What each camera says of each thing; values that are one to the eye are said alike."""
+    rates: list[float] = []
+    found: dict[str, dict[str, str]] = {what: {} for what in _COMPARED}
+    for name, picture in pictures.items():
+        rate = next((r for r in rates if same_rate(r, picture.fps)), picture.fps)
+        rates.append(rate)
+        found["frame rate"][name] = f"{rate:g} fps"
+        found["shutter"][name] = f"1/{picture.shutter:.0f} s"
+        found["sensitivity"][name] = f"ISO {picture.iso:.0f}"
+        if picture.mode and picture.mode.bits:
+            found["bits"][name] = f"{picture.mode.bits} bit"
+        if picture.mode and picture.mode.sampling:
+            found["sampling"][name] = picture.mode.sampling
+    return found
+
+
+def _common_to_all(pictures: Mapping[str, _Picture]) -> str:
+    (first, *others) = pictures.values()
+    both = [
+        mode
+        for mode in first.modes
+        if mode.fps
+        and all(
+            any(
+                m.fps and same_rate(m.fps, mode.fps) and (m.bits, m.sampling) == (mode.bits, mode.sampling)
+                for m in other.modes
+            )
+            for other in others
+        )
+    ]
+    if not both:
+        return ""
+    best = max(both, key=lambda m: (m.bits or 0, _SAMPLING.index(m.sampling), m.fps or 0))
+    return f"{best.fps:g} fps {best.fineness}".strip()

@@ -15,6 +15,18 @@ const emit = defineEmits<{ port: [unit: string, port: string]; where: [unit: str
 const list = ref<HTMLElement | null>(null)
 const { onKeydown, focusOn } = useRoving(list)
 
+type Row = NonNullable<typeof bench.view>['rows'][number]
+/** A recording mode sets area and frame rate together; one that names no rate leaves it as it is. */
+async function record(row: Row, label: string): Promise<boolean> {
+  const mode = row.recordings.find((m) => m.label === label)
+  if (!mode) return false
+  return bench.edit({
+    op: 'adjust',
+    unit: row.unit,
+    ...(mode.area ? { area: mode.area } : {}),
+    ...(mode.fps === null ? {} : { fps: mode.fps }),
+  })
+}
 function held(port: PortView): string {
   return port.free ? 'free' : port.holds.join(', ')
 }
@@ -70,7 +82,7 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
             </BButton>
           </div>
           <label v-if="row.areas.length > 1" class="setting"
-            >Recording
+            >Area
             <ChoiceField
               :model-value="row.area"
               :choices="named(row.areas)"
@@ -130,6 +142,17 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
               °</label
             >
           </div>
+          <label v-if="row.recordings.length > 1" class="setting"
+            >Mode
+            <ChoiceField
+              :model-value="row.recordings.find((m) => m.now)?.label ?? ''"
+              :choices="[
+                ...(row.recordings.some((m) => m.now) ? [] : [{ value: '', text: 'no mode fits' }]),
+                ...row.recordings.map((m) => ({ value: m.label, text: `${m.label} · ${m.told}` })),
+              ]"
+              :commit="(label: string) => record(row, label)"
+            />
+          </label>
           <PresetLines v-if="row.exposure" />
           <label v-if="row.pictures.length > 1" class="setting"
             >Output

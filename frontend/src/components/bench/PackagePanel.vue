@@ -56,6 +56,18 @@ const MARKS: Record<string, string> = { straight: 'as it is', 'by rings': '', 't
           </p>
         </template>
       </section>
+      <section aria-labelledby="pictures-head">
+        <h2 id="pictures-head">Pictures that will not match</h2>
+        <p v-if="!found.pictures.differs.length" class="quiet">
+          Nothing that is known differs in this part of the day.
+        </p>
+        <p v-for="d in found.pictures.differs" :key="d.what" class="line">
+          <b>{{ d.what }}</b> <span v-for="[camera, value] in d.values" :key="camera">{{ camera }} {{ value }}</span>
+        </p>
+        <p v-if="found.pictures.common" class="line">
+          All bodies record <span class="in-sum">{{ found.pictures.common }}</span>
+        </p>
+      </section>
       <section v-if="found.adapters.length" aria-labelledby="adapters-head">
         <h2 id="adapters-head">Adapters and mount plates at one time</h2>
         <p v-for="a in found.adapters" :key="a.title" class="line" :class="{ short: a.short > 0 }">

@@ -8208,7 +8208,8 @@ export interface components {
         };
         /**
          * SpaceAxis
-         * @description An axis of a gimbal: through where and along what, how far it turns, and what meets at the ends, degrees.
+         * @description An axis of a gimbal, or the tilt of a head: through where and along what, how far it is free, what meets at
+         *     the ends, and how far it is turned here, degrees.
          */
         SpaceAxis: {
             /** Along */
@@ -8236,6 +8237,11 @@ export interface components {
                 string,
                 string
             ] | null;
+            /** Range Deg */
+            range_deg: [
+                number,
+                number
+            ];
             /** Through Mm */
             through_mm: [
                 number,

@@ -89,6 +89,7 @@ const SPACE: Space = {
       high_deg: 79,
       low_hits: ['lens', 'the roll arm'],
       high_hits: ['lens', 'screen'],
+      range_deg: [-120, 120],
     },
     {
       axis: 'pan',
@@ -98,6 +99,7 @@ const SPACE: Space = {
       high_deg: 180,
       low_hits: null,
       high_hits: null,
+      range_deg: [-120, 120],
     },
   ],
   cg_mm: [5, 0, 0],

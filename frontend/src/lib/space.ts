@@ -174,6 +174,13 @@ export function build(space: Space, colours: Colours): Built {
       lines.push(line)
       own.push(solid, edges)
     }
+    for (const band of bandsOf(piece)) {
+      const mesh = new Mesh(band.geometry, materials[band.look])
+      mesh.matrixAutoUpdate = false
+      mesh.matrix.copy(band.place)
+      group.add(mesh)
+      own.push(band.geometry)
+    }
     const front = frontOf(piece)
     if (front) {
       const glass = new Mesh(new CircleGeometry(front.radius, 40), materials.glass)
@@ -219,8 +226,8 @@ export function build(space: Space, colours: Colours): Built {
   const axes = space.axes.map((axis) => {
     const [at, along] = [vector(axis.through_mm as Point), vector(axis.along as Point)]
     const geometry = new BufferGeometry().setFromPoints([
-      at.clone().addScaledVector(along, -260),
-      at.clone().addScaledVector(along, 260),
+      at.clone().addScaledVector(along, -210),
+      at.clone().addScaledVector(along, 210),
     ])
     const line = new Line(geometry, new LineDashedMaterial({ color: colours.mark, dashSize: 14, gapSize: 6 }))
     line.computeLineDistances()
@@ -229,7 +236,7 @@ export function build(space: Space, colours: Colours): Built {
     own.push(geometry, line.material)
     const name = lettering(axis.axis, colours.mark)
     if (name) {
-      name.sprite.position.copy(at).addScaledVector(along, 285)
+      name.sprite.position.copy(at).addScaledVector(along, 232)
       line.add(name.sprite)
       own.push(...name.own)
     }
@@ -324,6 +331,57 @@ function lettering(word: string, colour: string): { sprite: Sprite; own: { dispo
   sprite.scale.set(64, 24, 1)
   sprite.renderOrder = 4
   return { sprite, own: [map, material] }
+}
+
+/** Where bands sit on a barrel, as shares of its length, how much they stand out, mm, and what they are made of. */
+type Bands = readonly (readonly [from: number, to: number, out: number, look: SpaceShape['look']])[]
+const RINGS: Bands = [
+  [0.14, 0.3, 1.4, 'soft'],
+  [0.5, 0.76, 1.8, 'soft'],
+  [0.9, 0.93, 0.6, 'metal'],
+]
+const CAPS: Bands = [
+  [0.02, 0.12, 0.8, 'metal'],
+  [0.86, 0.98, 0.8, 'metal'],
+]
+const LOCKS: Bands = [
+  [0.3, 0.335, 5, 'metal'],
+  [0.62, 0.65, 4, 'metal'],
+]
+
+/** What shows a barrel to be a lens, a motor or a leg: rings to turn, caps, leg locks. They are drawn, not measured. */
+function bandsOf(piece: SpacePiece): { geometry: BufferGeometry; place: Matrix4; look: SpaceShape['look'] }[] {
+  const found = []
+  for (const shape of piece.shapes) {
+    if (!shape.barrel) continue
+    const [a, b] = shape.barrel as unknown as [Point, Point]
+    const [from, to] = [vector(a), vector(b)]
+    const along = to.clone().sub(from)
+    const length = along.length()
+    const [r0, r1] = [shape.radius_mm ?? 0, shape.end_radius_mm ?? 0]
+    const bands =
+      piece.kind === 'lens' && length > 24 && shape.look !== 'glass'
+        ? RINGS
+        : piece.kind === 'gimbal' && shape.look === 'body' && length < 4 * r0
+          ? CAPS
+          : piece.kind === 'sticks' && length > 20 * r0
+            ? LOCKS
+            : []
+    const turn = new Quaternion().setFromUnitVectors(UP, along.clone().normalize())
+    for (const [start, end, out, look] of bands) {
+      const at = (share: number): number => r0 + (r1 - r0) * share + out
+      found.push({
+        geometry: new CylinderGeometry(at(end), at(start), (end - start) * length, 40),
+        place: new Matrix4().compose(
+          from.clone().addScaledVector(along, (start + end) / 2),
+          turn,
+          new Vector3(1, 1, 1),
+        ),
+        look,
+      })
+    }
+  }
+  return found
 }
 
 /** The front glass of a lens: a disc at its foremost rim. */

@@ -14,10 +14,11 @@ from typing import Literal
 import numpy as np
 
 from ..gear.solids import Block, Look, Round
-from ..gear.supports import StandData
+from ..gear.supports import HeadData, StandData
 from ..geometry import Array, Vec3
 from ..stand import Stand
-from ..support.clearance import reaches
+from ..support.clearance import TRIED_DEG, reaches
+from ..support.load import support_point
 from .build_sheet import build_order
 from .placed import INSIDE, Moving, Shifts, hung_on_stages, moving_solids, ports_of, ports_placed, runs_of, shifts_of
 
@@ -93,7 +94,9 @@ class SpacePort:
 
 @dataclass(frozen=True, kw_only=True)
 class SpaceAxis:
-    """An axis of a gimbal: through where and along what, how far it turns, and what meets at the ends, degrees."""
+    """An axis of a gimbal, or the tilt of a head: through where and along what, how far it is free, what meets at
+    the ends, and how far it is turned here, degrees.
+    """
 
     axis: Literal["tilt", "roll", "pan"]
     through_mm: Vec3
@@ -102,6 +105,7 @@ class SpaceAxis:
     high_deg: float
     low_hits: tuple[str, str] | None
     high_hits: tuple[str, str] | None
+    range_deg: tuple[float, float]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -112,7 +116,7 @@ class Space:
     cables: tuple[SpaceCable, ...]
     ports: tuple[SpacePort, ...]
     axes: tuple[SpaceAxis, ...]
-    """Outermost last; empty without a gimbal that carries a camera."""
+    """Outermost last; empty without a head, or a gimbal that carries a camera."""
     cg_mm: Vec3
     cg_sd_mm: Vec3
     runs: Mapping[str, Vec3]
@@ -159,8 +163,11 @@ def _unit_vec(values: Array) -> Vec3:
 def _turning(stand: Stand) -> dict[tuple[str, str | None], TurnsWith]:
     """By unit and gimbal stage: what turns it."""
     held, layout = stand.carried, stand.assembly.layout
-    if held.support is None or held.solution is None:
+    if held.support is None:
         return {}
+    if held.solution is None:
+        tilts = head_of(stand) is not None
+        return {(unit, None): "tilt" for unit in layout.units if tilts and unit not in layout.beyond_support}
     by_stage: dict[str | None, TurnsWith] = {}
     for axis in reversed(_AXES):
         by_stage.update(dict.fromkeys(INSIDE[axis], axis))
@@ -288,8 +295,25 @@ def _ports(stand: Stand, shifts: Shifts, turns: Mapping[tuple[str, str | None], 
         )
 
 
+def head_of(stand: Stand) -> HeadData | None:
+    """The tilting head that carries a rig; None where none does."""
+    data = stand.assembly.catalogue.model_of(stand.carried.support).support if stand.carried.support else None
+    return data.head if data else None
+
+
 def _axes(stand: Stand, shifts: Shifts) -> Iterator[SpaceAxis]:
-    held = stand.carried
+    held, head = stand.carried, head_of(stand)
+    if head is not None and held.support is not None:
+        yield SpaceAxis(
+            axis="tilt",
+            through_mm=_vec(support_point(stand.assembly)),
+            along=_unit_vec(stand.assembly.pose(held.support).direction((0.0, 1.0, 0.0))),
+            low_deg=head.tilt_deg[0],
+            high_deg=head.tilt_deg[1],
+            low_hits=None,
+            high_hits=None,
+            range_deg=head.tilt_deg,
+        )
     if held.support is None or held.gimbal is None or held.solution is None:
         return
     tf_rig_gimbal = stand.assembly.pose(held.support)
@@ -304,4 +328,5 @@ def _axes(stand: Stand, shifts: Shifts) -> Iterator[SpaceAxis]:
             high_deg=reach.high_deg,
             low_hits=reach.low_hits,
             high_hits=reach.high_hits,
+            range_deg=(-TRIED_DEG[axis], TRIED_DEG[axis]),
         )

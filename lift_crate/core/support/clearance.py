@@ -19,8 +19,10 @@ from ..geometry import Array, rotations_about
 from ..rig.assembly import Assembly
 from .load import Carried
 
-__all__ = ["Body", "Reach", "SideGap", "camera_of", "reaches", "side_gaps", "stages_of"]
+__all__ = ["TRIED_DEG", "Body", "Reach", "SideGap", "camera_of", "reaches", "side_gaps", "stages_of"]
 
+TRIED_DEG: Mapping[str, float] = {"tilt": 120.0, "roll": 120.0, "pan": 180.0}
+"""How far either way each axis is tried."""
 _STEP_DEG = 5.0
 _FINE_DEG = 0.5
 _BLOCK = 7
@@ -70,14 +72,19 @@ def reaches(assembly: Assembly, held: Carried, only: str = "") -> tuple[Reach, .
     rolled = _together(camera, stages("tilt", "seat", hung=False))
     # An arm turns in the bearing of the next, so an arm is not tried against its own.
     sweeps: dict[str, Callable[[], tuple[Body, Body, Array, float]]] = {
-        "tilt": lambda: (camera, stages("roll", "pan", "handle"), np.array([0.0, 1.0, 0.0]), 120.0),
+        "tilt": lambda: (camera, stages("roll", "pan", "handle"), np.array([0.0, 1.0, 0.0]), TRIED_DEG["tilt"]),
         "roll": lambda: (
             rolled,
             stages("pan", "handle"),
             np.asarray(held.gimbal.roll_axis if held.gimbal else (1, 0, 0), dtype=float),
-            120.0,
+            TRIED_DEG["roll"],
         ),
-        "pan": lambda: (_together(rolled, stages("roll")), stages("handle"), np.array([0.0, 0.0, 1.0]), 180.0),
+        "pan": lambda: (
+            _together(rolled, stages("roll")),
+            stages("handle"),
+            np.array([0.0, 0.0, 1.0]),
+            TRIED_DEG["pan"],
+        ),
     }
     found = []
     for axis, parts in sweeps.items():

@@ -16,6 +16,7 @@ from lift_crate.core.geometry import Array, Pose, about_axis
 from lift_crate.core.job.job import evaluate_job
 from lift_crate.core.rig.edits import SlideTo, apply
 from lift_crate.core.stand import stand_of
+from lift_crate.core.support.load import support_point
 from lift_crate.core.verdict.judge import Whole
 from lift_crate.formats.job_file import JobFile, catalogue_of
 
@@ -91,7 +92,24 @@ def test_axes_end_where_something_meets(judged: dict[tuple[str, str], Whole]) ->
     told = {f.about.port: f for f in judged["dress", "dock-floor"].findings if f.code == "gimbal.clearance.tilt"}
     assert -axes["tilt"].low_deg == pytest.approx(told["up"].value)
     assert axes["tilt"].high_deg == pytest.approx(told["down"].value)
-    assert space_of(judged["dress", "quay"].stand).axes == ()
+    assert space_of(judged["dress", "stage-rail"].stand).axes == (), "on the shoulder nothing turns by itself"
+
+
+def test_on_a_head_the_camera_tilts_about_the_pivot_as_far_as_the_head_goes(
+    judged: dict[tuple[str, str], Whole],
+) -> None:
+    stand = judged["dress", "quay"].stand
+    space = space_of(stand)
+    (tilt,) = space.axes
+    head = stand.assembly.catalogue.model_of(stand.carried.support or "").support
+    assert head
+    assert head.head
+    assert tilt.range_deg == (tilt.low_deg, tilt.high_deg) == head.head.tilt_deg
+    assert tilt.through_mm == pytest.approx(support_point(stand.assembly), abs=0.01)
+    turns = {piece.unit: piece.turns_with for piece in space.pieces}
+    beyond = stand.assembly.layout.beyond_support
+    assert {unit for unit, by in turns.items() if by == "tilt"} == set(turns) - set(beyond)
+    assert turns[stand.carried.support or ""] == "fixed"
 
 
 def test_a_millimetre_of_slide_moves_a_part_as_its_run_says(judged: dict[tuple[str, str], Whole]) -> None:

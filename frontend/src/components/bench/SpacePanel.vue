@@ -60,7 +60,6 @@ const upTo = computed(() => step.value ?? last.value)
 const onTop = computed(() => steps.value.find(([n]) => n === upTo.value)?.[1] ?? '')
 const hit = computed(() => (space.value ? hitAt(space.value, angles.value) : null))
 const hits = computed(() => [...(hit.value?.pair ?? []), ...(space.value?.clashes.flat() ?? [])])
-const RANGE: Angles = { tilt: 120, roll: 120, pan: 180 }
 
 const scene = new Scene()
 const camera = new PerspectiveCamera(28, 1, 20, 12_000)
@@ -317,7 +316,17 @@ onBeforeUnmount(() => {
 })
 
 function turnTo(axis: Axis, deg: number): void {
-  angles.value = { ...angles.value, [axis]: Math.max(-RANGE[axis], Math.min(RANGE[axis], deg)) }
+  const range = space.value?.axes.find((a) => a.axis === axis)?.range_deg
+  if (range) angles.value = { ...angles.value, [axis]: Math.max(range[0], Math.min(range[1], deg)) }
+}
+type Turn = NonNullable<typeof space.value>['axes'][number]
+/** Where it meets something, else how far it goes. */
+function ends(a: Turn): string {
+  if (!a.low_hits && !a.high_hits)
+    return a.range_deg[0] === -a.range_deg[1] ? 'free' : `${fixed(a.range_deg[0], 0)}° to +${fixed(a.range_deg[1], 0)}°`
+  return [a.low_hits ? `hits at ${fixed(a.low_deg, 0)}°` : 'free', a.high_hits ? `+${fixed(a.high_deg, 0)}°` : '']
+    .filter(Boolean)
+    .join(', ')
 }
 </script>
 
@@ -377,8 +386,8 @@ function turnTo(axis: Axis, deg: number): void {
         >{{ a.axis }}
         <input
           type="range"
-          :min="-RANGE[a.axis]"
-          :max="RANGE[a.axis]"
+          :min="a.range_deg[0]"
+          :max="a.range_deg[1]"
           step="1"
           :value="angles[a.axis]"
           :aria-label="`Turn ${a.axis}, degrees`"
@@ -387,14 +396,11 @@ function turnTo(axis: Axis, deg: number): void {
         <NumberField
           :model-value="Math.round(angles[a.axis])"
           :aria-label="`${a.axis}, degrees`"
-          :min="-RANGE[a.axis]"
-          :max="RANGE[a.axis]"
+          :min="a.range_deg[0]"
+          :max="a.range_deg[1]"
           step="1"
           :commit="(deg: number) => turnTo(a.axis, deg)"
-        /><small
-          >{{ a.low_hits ? `hits at ${fixed(a.low_deg, 0)}°` : 'free'
-          }}{{ a.high_hits ? `, +${fixed(a.high_deg, 0)}°` : '' }}</small
-        >
+        /><small>{{ ends(a) }}</small>
       </label>
       <BButton v-if="space.axes.length" @click="angles = { ...LEVEL }">Level</BButton>
     </div>

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from .callouts import About, Finding, Input, Level, Working
+from .fit.joints import use_of
 from .gear.electrical import Cable, Signal
 from .gear.model import Port, mates
 from .gear.optical import PictureFormat
@@ -182,6 +183,7 @@ def cabling_findings(assembly: Assembly, found: Sequence[Route], settings: Setti
         yield from _plugs(assembly, route)
         yield from _length(route, settings)
         yield from _over_axes(route)
+        yield from _shaken(assembly, route, settings)
         yield from _carries(assembly, route)
     loose = [f"{route.link.cable} at {' and '.join(route.clamp_at)}" for route in found if route.clamp_at]
     if loose:
@@ -258,6 +260,23 @@ def _over_axes(route: Route) -> Iterator[Finding]:
             text=(
                 f"{route.link.cable} is {'stiff' if stiff else 'no thin cable'} and runs over the gimbal's axes;"
                 f" it {route.pull or 'pulls on the motors'}."
+            ),
+        )
+
+
+def _shaken(assembly: Assembly, route: Route, settings: Settings) -> Iterator[Finding]:
+    """The thin cable that a gimbal wants is the one that a vehicle or a run tears out."""
+    handling = use_of(assembly, settings).handling
+    if handling in ("running", "vehicle") and route.cable.stiffness == "thin" and not route.crosses:
+        if route.cable.locks:
+            return
+        yield Finding(
+            code="link.thin",
+            level=Level.NOTE,
+            about=About(units=(route.link.cable, route.link.from_unit, route.link.to_unit)),
+            text=(
+                f"{route.link.cable} is thin, does not lock and crosses no axis of a gimbal: where the rig is shaken"
+                f" ({handling}) a stout one that locks lasts, tied down at both ends."
             ),
         )
 

@@ -21,6 +21,10 @@ from .settings import Settings
 
 __all__ = ["gains_of", "monitoring_findings", "nits_needed"]
 
+_LATE_MS = 80.0
+"""Beyond it a hand that follows the screen is seen to be late; rule of thumb."""
+_SUN_EV, _HOT_C = 13.0, 32.0
+"""A phone in the sun, or in such heat, dims itself; rule of thumb."""
 _REFLECTED, _CONTRAST = 0.02, 3.0
 HOOD_TAKES = 0.3
 """Share of the light that still falls on a screen with a hood."""
@@ -47,6 +51,8 @@ def monitoring_findings(
         for unit in screens:
             yield from _bright(assembly, unit, conditions.light_ev)
     yield from assembly.layout.once(_touch)
+    yield from assembly.layout.once(_late)
+    yield from _phones(assembly, screens, conditions)
     if assembly.layout.once(_recorders):
         for route in found:
             yield from _recorder(assembly, route, settings)
@@ -134,6 +140,57 @@ def _touch(layout: Layout) -> tuple[Finding, ...]:
             ),
         ),
     )
+
+
+def _late(layout: Layout) -> tuple[Finding, ...]:
+    """Screens that show the picture too late to follow by."""
+    found = []
+    for unit in layout.once(_screens):
+        data = layout.catalogue.model_of(unit).screen
+        if data is None or data.delay_ms is None:
+            continue
+        late = data.delay_ms > _LATE_MS
+        found.append(
+            Finding(
+                code="screen.late",
+                level=Level.WATCH if late else Level.CLEAR,
+                about=About(units=(unit,)),
+                text=f"{unit} shows the picture {data.delay_ms:.0f} ms late"
+                + (
+                    "; whoever frames, pulls focus or answers by it is as late (rule of thumb: 80 ms)."
+                    if late
+                    else ", soon enough to follow by."
+                ),
+                value=data.delay_ms,
+                limit=_LATE_MS,
+                unit="ms",
+            )
+        )
+    return tuple(found)
+
+
+def _phones(assembly: Assembly, screens: tuple[str, ...], conditions: Conditions) -> Iterator[Finding]:
+    """A phone as a monitor: its cable and clamp are parts of the rig; heat and sun take its brightness."""
+    for unit in screens:
+        data = assembly.catalogue.model_of(unit).screen
+        if data is None or not data.phone:
+            continue
+        fed = any(unit in (k.from_unit, k.to_unit) for k in assembly.build.links)
+        sun = conditions.light_ev is not None and conditions.light_ev >= _SUN_EV and not conditions.indoors
+        hot = conditions.temperature_c >= _HOT_C
+        told = [
+            "" if fed else "no cable runs to it: by radio it is later, and may drop out",
+            "in the sun it warms up and dims itself" if sun else "",
+            f"at {conditions.temperature_c:g} °C it may switch itself off" if hot else "",
+        ]
+        said = "; ".join(word for word in told if word)
+        yield Finding(
+            code="screen.phone",
+            level=Level.WATCH if sun or hot else Level.NOTE,
+            about=About(units=(unit,)),
+            text=f"{unit} is a phone: calls and messages off, its own pack full"
+            + (f"; {said}." if said else "; keep it out of the sun."),
+        )
 
 
 def _recorder(assembly: Assembly, route: Route, settings: Settings) -> Iterator[Finding]:

@@ -8,6 +8,7 @@ from flask import Response
 from flask_openapi3.models.tag import Tag
 
 from ..core.job.package import Front, PlatesOfRig, Refit, ReleasePays, package_of
+from ..core.job.timecode import TimecodePlan, timecode_of
 from ..core.lens.against import Against, zooms_against_primes
 from ..core.lens.coverage import light_of
 from ..core.lens.matching import AllMatching, matching_all
@@ -187,6 +188,7 @@ class PackageView(Told):
     adapters: list[AdapterNeedView]
     plates: tuple[PlatesOfRig, ...]
     releases: tuple[ReleasePays, ...]
+    timecode: TimecodePlan
     pictures: AllMatching
     """Of the cameras of this part of the day."""
 
@@ -214,6 +216,7 @@ def read_package(path: s.RigPath) -> Response:
             ],
             plates=found.plates,
             releases=found.releases,
+            timecode=timecode_of(job, catalogue, path.part),
             pictures=matching_all(
                 {rig.label: assemble(build, catalogue) for rig, build in job.builds_in(path.part).values()},
                 job.settings,

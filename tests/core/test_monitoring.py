@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+from typing import Any
+
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
@@ -124,3 +127,30 @@ def test_what_a_recorder_gains_is_said_where_it_is_plugged_in() -> None:
         "recorder gains over what body records itself: 4:2:2 rather than 4:2:0, 800 Mb/s rather than 200."
     )
     assert "cannot be told" in found(WITH_RECORDER)["record.gain"].text
+
+
+def screens(**screen: Any) -> Catalogue:
+    on = shelf()
+    assert on.models["monitor"].screen
+    other = replace(on.models["monitor"], screen=replace(on.models["monitor"].screen, **screen))
+    return Catalogue(on.interfaces, {**on.models, "monitor": other}, on.units)
+
+
+def test_a_late_picture_is_a_watch_and_an_unknown_delay_is_not_judged() -> None:
+    assert "screen.late" not in found(WITH_MONITOR)
+    assert found(WITH_MONITOR, screens(delay_ms=40))["screen.late"].level is Level.CLEAR
+    late = found(WITH_MONITOR, screens(delay_ms=180))["screen.late"]
+    assert (late.level, late.value, late.limit) == (Level.WATCH, 180, 80)
+
+
+def test_a_phone_is_told_its_cable_its_heat_and_the_sun() -> None:
+    phone = screens(phone=True)
+    plain = found(WITH_MONITOR, phone)["screen.phone"]
+    assert plain.level is Level.NOTE
+    assert "no cable runs to it" in plain.text
+    sunny = found(WITH_MONITOR, phone, light_ev=14)["screen.phone"]
+    assert sunny.level is Level.WATCH
+    assert "in the sun" in sunny.text
+    assert found(WITH_MONITOR, phone, light_ev=14, indoors=True)["screen.phone"].level is Level.NOTE
+    assert "at 35 °C" in found(WITH_MONITOR, phone, temperature_c=35)["screen.phone"].text
+    assert "screen.phone" not in found(WITH_MONITOR, light_ev=14)

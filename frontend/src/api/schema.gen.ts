@@ -2304,6 +2304,26 @@ export interface components {
             wedge: components["schemas"]["Wedge"] | null;
         };
         /**
+         * CameraTimecode
+         * @description How one camera gets its timecode: the socket, what is on it, and what else wanted that socket.
+         */
+        CameraTimecode: {
+            /** As Sound */
+            as_sound: boolean;
+            /** Body */
+            body: string;
+            /** Cable */
+            cable: string;
+            /** Held By */
+            held_by: string;
+            /** Rig */
+            rig: string;
+            /** Socket */
+            socket: string;
+            /** Source */
+            source: string;
+        };
+        /**
          * CandidatesView
          * @description What can go on a port.
          */
@@ -5863,6 +5883,7 @@ export interface components {
             refits: components["schemas"]["Refit"][];
             /** Releases */
             releases: components["schemas"]["ReleasePays"][];
+            timecode: components["schemas"]["TimecodePlan"];
         };
         /**
          * PackFigures
@@ -7466,6 +7487,11 @@ export interface components {
          * @description A screen to look at: its diagonal, how bright it gets, and what it can do.
          */
         ScreenData: {
+            /**
+             * Delay Ms
+             * @default null
+             */
+            delay_ms?: number | null;
             /** Inches */
             inches: number;
             /**
@@ -7478,6 +7504,11 @@ export interface components {
              * @default null
              */
             nits?: number | null;
+            /**
+             * Phone
+             * @default false
+             */
+            phone?: boolean;
             /**
              * Touch
              * @default false
@@ -9092,6 +9123,20 @@ export interface components {
             y_m?: number;
         };
         /**
+         * TimecodePlan
+         * @description Who gives the time and who takes it; boxes that are needed and free.
+         */
+        TimecodePlan: {
+            /** Boxes Free */
+            boxes_free: string[];
+            /** Boxes Short */
+            boxes_short: number;
+            /** Cameras */
+            cameras: components["schemas"]["CameraTimecode"][];
+            /** Master */
+            master: string;
+        };
+        /**
          * TipOver
          * @description A rig on its sticks in wind: what tips it, and what holds against it with the safety asked for.
          */
@@ -9702,6 +9747,7 @@ export type CableFigures = components['schemas']['CableFigures'];
 export type CableView = components['schemas']['CableView'];
 export type CallOutFigures = components['schemas']['CallOutFigures'];
 export type CameraOnPlan = components['schemas']['CameraOnPlan'];
+export type CameraTimecode = components['schemas']['CameraTimecode'];
 export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
 export type Card = components['schemas']['Card'];
@@ -9987,6 +10033,7 @@ export type SwapsView = components['schemas']['SwapsView'];
 export type Symptom = components['schemas']['Symptom'];
 export type Target = components['schemas']['Target'];
 export type Thing = components['schemas']['Thing'];
+export type TimecodePlan = components['schemas']['TimecodePlan'];
 export type TipOver = components['schemas']['TipOver'];
 export type TouchRequest = components['schemas']['TouchRequest'];
 export type Turn = components['schemas']['Turn'];

@@ -24,6 +24,10 @@ class ScreenData:
     touch: bool = False
     luts: bool = False
     """It shows the picture through a look-up table."""
+    delay_ms: NotNegative | None = None
+    """From the lens to the screen."""
+    phone: bool = False
+    """A telephone or tablet: it warms up, dims and has its own pack."""
 
 
 @dataclass(frozen=True, kw_only=True)

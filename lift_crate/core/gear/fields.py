@@ -96,6 +96,8 @@ _LABELS: Mapping[str, str] = {
     "ScreenData.inches": "Diagonal",
     "ScreenData.nits": "Brightness",
     "ScreenData.luts": "Look-up tables",
+    "ScreenData.delay_ms": "Delay from lens to screen",
+    "ScreenData.phone": "A phone or tablet",
     "SupportData.max_payload_g": "Rated payload",
     "GimbalData.max_payload_g": "Payload to",
     "GimbalData.min_payload_g": "Payload from",

@@ -72,6 +72,8 @@ NOT_IN_THE_DEMO = {
     "screen.none",  # every body of it has a screen
     "screen.bright",  # its light is low enough for every screen
     "record.gain",
+    "screen.late",
+    "screen.phone",  # its monitors are monitors, on cables
     "front.idle",  # nobody left a ring on
     "gimbal.follow",  # both gimbals follow as fast as anybody walks
     "gimbal.zoom_ring",  # its stiff zoom stands on sticks

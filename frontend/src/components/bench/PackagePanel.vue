@@ -68,6 +68,26 @@ const MARKS: Record<string, string> = { straight: 'as it is', 'by rings': '', 't
           All bodies record <span class="in-sum">{{ found.pictures.common }}</span>
         </p>
       </section>
+      <section v-if="found.timecode.cameras.length" aria-labelledby="timecode-head">
+        <h2 id="timecode-head">Timecode</h2>
+        <p class="line">
+          <b>Master</b> {{ found.timecode.master || 'nothing here gives timecode' }}
+          <span>{{
+            found.timecode.boxes_free.length ? `free boxes: ${found.timecode.boxes_free.join(', ')}` : 'no free box'
+          }}</span>
+          <span v-if="found.timecode.boxes_short" class="in-sum"
+            >{{ counted(found.timecode.boxes_short, 'camera') }} without one</span
+          >
+        </p>
+        <p v-for="c in found.timecode.cameras" :key="c.rig" class="line">
+          <b>{{ c.rig }}</b>
+          <span v-if="!c.socket">{{ c.body }} has no socket for it: clap a slate</span>
+          <span v-else-if="c.source">{{ c.source }} through {{ c.cable }} into {{ c.socket }}</span>
+          <span v-else-if="c.held_by">{{ c.socket }} is taken by {{ c.held_by }}</span>
+          <span v-else>{{ c.socket }} is free</span>
+          <span v-if="c.as_sound">as sound: that track is gone</span>
+        </p>
+      </section>
       <section v-if="found.adapters.length" aria-labelledby="adapters-head">
         <h2 id="adapters-head">Adapters and mount plates at one time</h2>
         <p v-for="a in found.adapters" :key="a.title" class="line" :class="{ short: a.short > 0 }">

@@ -229,21 +229,46 @@ class GearModel:
                 )
         self._check_adapter_and_cable(ids)
         self._check_sources()
-        if self.gimbal:
-            for name in ("fore_aft", "vertical", "lateral", "pan_slide"):
-                travel = getattr(self.gimbal, name)
-                if travel.min_mm > travel.max_mm:
-                    raise ImpossibleModel(
-                        self.id,
-                        f"gimbal.{name}",
-                        f"travel from {travel.min_mm:g} to {travel.max_mm:g} mm",
-                        "the lower end comes first",
-                    )
-            for axis, torque in zip(("tilt", "roll", "pan"), self.gimbal.torque_nm, strict=True):
-                if not torque > 0:
-                    raise ImpossibleModel(
-                        self.id, f"gimbal.torque_nm ({axis})", f"{torque:g} N·m", "a motor's torque is above zero"
-                    )
+        self._check_recording()
+        self._check_gimbal()
+
+    def _check_gimbal(self) -> None:
+        data = self.gimbal
+        if data is None:
+            return
+        if data.min_payload_g > data.payload_limit_g:
+            raise ImpossibleModel(
+                self.id,
+                "gimbal.min_payload_g",
+                f"it needs {data.min_payload_g:g} g and carries {data.payload_limit_g:g} g at most",
+                "the least comes below every published payload",
+            )
+        for name in ("fore_aft", "vertical", "lateral", "pan_slide"):
+            travel = getattr(data, name)
+            if travel.min_mm > travel.max_mm:
+                raise ImpossibleModel(
+                    self.id,
+                    f"gimbal.{name}",
+                    f"travel from {travel.min_mm:g} to {travel.max_mm:g} mm",
+                    "the lower end comes first",
+                )
+        for axis, torque in zip(("tilt", "roll", "pan"), data.torque_nm, strict=True):
+            if not torque > 0:
+                raise ImpossibleModel(
+                    self.id, f"gimbal.torque_nm ({axis})", f"{torque:g} N·m", "a motor's torque is above zero"
+                )
+
+    def _check_recording(self) -> None:
+        """A recording mode uses an area that the body has."""
+        areas = [area.id for area in self.body.areas] if self.body else []
+        for mode in self.recording.modes if self.recording and areas else ():
+            if mode.area and mode.area not in areas:
+                raise ImpossibleModel(
+                    self.id,
+                    "recording.modes",
+                    f"'{mode.label}' records the area '{mode.area}', which the body has not",
+                    f"it has: {', '.join(areas)}; leave the area empty for any of them",
+                )
 
     def _check_sources(self) -> None:
         for what, value, source in (("mass", self.mass_g, self.mass_source), ("CG", self.cg_mm, self.cg_source)):

@@ -78,6 +78,10 @@ class BodyData:
     """Down to which light its autofocus is dependable."""
     stabilised: Literal["none", "electronic", "sensor"] = "none"
 
+    def __post_init__(self) -> None:
+        if self.iso and self.iso[0] > self.iso[1]:
+            raise ValueError(f"iso: {self.iso[0]:g} to {self.iso[1]:g}; the lowest of the profile comes first")
+
 
 @dataclass(frozen=True, kw_only=True)
 class ZoomPoint:
@@ -136,6 +140,10 @@ class LensData:
     def __post_init__(self) -> None:
         if self.focal_mm[0] > self.focal_mm[1]:
             raise ValueError(f"focal_mm: {self.focal_mm[0]:g} to {self.focal_mm[1]:g} mm; the shortest comes first")
+        if self.long_stop is not None and self.long_stop < self.stop:
+            raise ValueError(
+                f"long_stop: f/{self.long_stop:g} at the long end and f/{self.stop:g} widest; no end is wider than that"
+            )
         focals = [point.focal_mm for point in self.zoom]
         if focals != sorted(set(focals)):
             raise ValueError(

@@ -85,7 +85,6 @@ def _against(zoom: Pair, working: Sequence[Pair], settings: Settings, on_gimbal:
 
 
 def _stop_at(zoom: Pair, focal_mm: float) -> float:
-    """Widest aperture of a zoom at a focal length, between its ends by the logarithm of the length."""
-    (low, high), (wide, long) = zoom.focal_mm, zoom.t_stops
-    share = min(max(math.log(focal_mm / low) / math.log(high / low), 0.0), 1.0)
-    return float(wide * (long / wide) ** share)
+    """Widest aperture of a zoom at a focal length, both through its adapters; T where it is known, else f."""
+    factor = zoom.focal_mm[0] / zoom.data.focal_mm[0]
+    return zoom.t_stops[0] * zoom.data.widest_stop_at(focal_mm / factor) / zoom.data.stop

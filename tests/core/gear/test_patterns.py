@@ -64,6 +64,7 @@ LEAST: dict[str, dict[str, Any]] = {
 
 TOGETHER: dict[tuple[str, str], dict[str, Any]] = {
     ("lens adapter", "factor"): {"optics": "reducer"},
+    ("gimbal", "payload_from_g"): {"payload_to_g": 40_000},
     ("supply", "lead_m"): {"kind": "mains adapter"},
 }
 """Figures that only some of a kind have."""
@@ -207,6 +208,7 @@ def test_an_adapter_is_as_long_as_the_flange_distances_differ_and_loses_what_it_
         ("mount", {"pull_n": None}, "pull_n", "Enter what one point holds"),
         ("case", {"in_l_mm": 900}, "in_l_mm", "do not go into"),
         ("filter", {"stops": 5, "stops_to": 2}, "stops_to", "the fewer come first"),
+        ("gimbal", {"payload_from_g": 5000, "payload_to_g": 3000}, "payload_from_g", "the least comes below"),
         ("cage", {"body": "nothing"}, "body", "there is no model 'nothing'"),
         ("ring", {"front": "thread-m77"}, "front", "leads from one size to another"),
     ],

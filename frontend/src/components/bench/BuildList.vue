@@ -165,8 +165,8 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
           <label v-if="row.modes.length" class="setting"
             >Mode
             <ChoiceField
-              :model-value="row.mode"
-              :choices="named(row.modes)"
+              :model-value="row.mode ?? ''"
+              :choices="[...(row.mode ? [] : [{ value: '', text: 'not set' }]), ...named(row.modes)]"
               :commit="(mode: string) => bench.edit({ op: 'adjust', unit: row.unit, mode })"
             />
           </label>

@@ -204,6 +204,10 @@ def _gimbal(a: Answers, s: Sketch) -> Mapping[str, Any]:
     torque = a.number("torque_nm") if a.is_known("torque_nm") else _TORQUES[a.choice("class")]
     shares = [share * weighs for share in _STAGE_SHARES]
     pack_wh, base_w, most = a.maybe("pack_wh"), a.number("base_w"), a.maybe("payload_to_g")
+    least = a.maybe("payload_from_g") or 0.0
+    limits = [g for g in (most, a.maybe("second_payload_g")) if g]
+    if limits and least > min(limits):
+        a.problem("payload_from_g", f"It needs {least:g} g and carries {min(limits):g} g; the least comes below.")
     constant = torque / math.sqrt(_PEAK_W)
     slides: dict[str, Any] = {
         name: SlideRange(
@@ -225,7 +229,7 @@ def _gimbal(a: Answers, s: Sketch) -> Mapping[str, Any]:
         "gimbal": GimbalData(
             camera_port="camera",
             max_payload_g=most or 1.0,
-            min_payload_g=a.maybe("payload_from_g") or 0.0,
+            min_payload_g=least,
             second_payload_g=a.maybe("second_payload_g"),
             claimed_h=a.maybe("claimed_h"),
             tilt=Stage(mass_g=shares[0], cg_mm=(0.0, right - thick / 4, -below / 2)),

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Annotated, Literal
 
 from flask import Response
@@ -11,7 +12,7 @@ from pydantic import Field
 from ..core.callouts import Level
 from ..core.drawings.build_sheet import Step, build_sheet
 from ..core.drawings.elevation import elevations
-from ..core.rig.build import Build, Catalogue
+from ..core.rig.build import Build, Catalogue, UnitSetting
 from ..core.wording import signed
 from ..formats.drawing import drawing_pdf, drawing_svg
 from . import present
@@ -87,12 +88,21 @@ def read_sheet(path: s.RigPath) -> Response:
 
 
 def _settings(build: Build, catalogue: Catalogue) -> list[s.InputView]:
-    """How units are set in this build, for the sheet."""
-    return [
-        s.InputView(name=x.unit, value=said, source="job")
-        for x in build.settings
-        if (said := present.setting_text(x, catalogue))
+    """How units are set in this build, for the sheet; how it is held and left, and the presets to go to."""
+
+    def told(settings: Sequence[UnitSetting]) -> list[tuple[str, str]]:
+        return [(x.unit, said) for x in settings if (said := present.setting_text(x, catalogue))]
+
+    lines = [
+        *told(build.settings),
+        *([("Held", build.grip)] if build.grip else []),
+        *([("Between takes", "switched off")] if build.off_between else []),
+        *(
+            (f"Preset '{preset.label}'", ", ".join(f"{unit} {said}" for unit, said in told(preset.settings)))
+            for preset in build.presets
+        ),
     ]
+    return [s.InputView(name=name, value=value, source="job") for name, value in lines]
 
 
 @api.get("/drawing.svg", responses=READ, operation_id="drawSvg")

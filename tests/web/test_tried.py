@@ -55,3 +55,17 @@ def test_what_the_package_shares_is_told_for_the_whole_day(client: FlaskClient) 
         a["short"] == max(0, a["at_once"] + len(a["wanted"]) - a["owned"] - a["hired"]) for a in found["adapters"]
     )
     assert found["refits"][0]["minutes"] > 0
+
+
+def test_the_sheet_tells_how_it_is_held_left_and_set(client: FlaskClient) -> None:
+    at = f"{JOB}/parts/act-3/rigs/dock-floor"
+    version = client.get(at).get_json()["version"]
+    edits = [
+        {"op": "grip", "grip": "one handle, held out"},
+        {"op": "off between", "off": True},
+        {"op": "keep preset", "label": "night"},
+    ]
+    assert client.post(f"{at}/edits", json={"version": version, "operations": edits}).status_code == 200
+    told = {line["name"]: line["value"] for line in client.get(f"{at}/sheet").get_json()["settings"]}
+    assert (told["Held"], told["Between takes"], told["GIMBAL-1"]) == ("one handle, held out", "switched off", "walk")
+    assert told["Preset 'night'"].startswith("CINE-2 f/3.8, GIMBAL-1 walk")

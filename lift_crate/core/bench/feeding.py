@@ -12,7 +12,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from ..gear.model import GearModel, Port, mates
-from ..rig.edits import Attach, Connect, Disconnect, Operation, Replace
+from ..rig.edits import Attach, Disconnect, Operation, Replace
 from .bench import Bench, free_ports, is_socket, links_between, ways_on
 
 __all__ = ["ways_to_feed", "ways_to_replace_pack"]
@@ -52,9 +52,15 @@ def ways_to_feed(bench: Bench, sink: str) -> Iterator[Steps]:
             yield from ways
         else:
             yield from ((*first, way) for way in _packs_on(without, sink, inlet))
+    through = False
     for inlet in inlets:
         for unit in _between(bench):
-            yield from ((*first, *steps) for steps in _through(without, unit, (sink, inlet), outlets, cables))
+            for steps in _through(without, unit, (sink, inlet), outlets, cables):
+                through = True
+                yield (*first, *steps)
+    if not direct and not through:
+        for inlet in inlets:
+            yield from ((*first, *steps) for steps in _through_two(without, (sink, inlet), cables))
     if not direct:
         yield from _exchanged(bench, sink, first, inlets, cables)
 
@@ -146,39 +152,58 @@ def _between(bench: Bench) -> Iterator[str]:
 
 def _through(bench: Bench, unit: str, sink: Socket, outlets: list[Socket], cables: list[str]) -> Iterator[Steps]:
     """Feed an input through one more thing: hang it, join it to the input, and feed it."""
+    model = bench.catalogue.model_of(unit)
+    inputs = [p for p in model.ports if _role(p) == "in"]
+    for steps, used in _hung(bench, unit, sink, cables):
+        if not inputs:
+            yield steps
+        for port in inputs:
+            if is_socket(bench.catalogue, port):
+                left = [cable for cable in cables if cable not in used]
+                yield from (
+                    (*steps, feed)
+                    for outlet in outlets
+                    if _could(bench, outlet, port)
+                    for feed in links_between(bench.catalogue, left, outlet, (unit, port))
+                )
+            else:
+                for pack, theirs in _one_of_each(bench):
+                    own = next((p for p in theirs.ports if theirs.kind == "pack" and mates(p, port)), None)
+                    if own:
+                        yield (*steps, Attach(unit=pack, unit_port=own.id, onto=unit, onto_port=port.id))
+
+
+def _through_two(bench: Bench, sink: Socket, cables: list[str]) -> Iterator[Steps]:
+    """Feed an input through two more things, one behind the other: where one alone has no way."""
+    between = list(_between(bench))
+    for near in between:
+        inputs = [p for p in bench.catalogue.model_of(near).ports if _role(p) == "in"]
+        for steps, used in _hung(bench, near, sink, cables) if inputs else ():
+            placed = bench.after(steps)
+            left = [cable for cable in cables if cable not in used]
+            outlets = [outlet for outlet in _outlets(placed) if outlet[0] != near]
+            for port in inputs:
+                for far in between:
+                    if far != near:
+                        yield from ((*steps, *more) for more in _through(placed, far, (near, port), outlets, left))
+
+
+def _hung(bench: Bench, unit: str, sink: Socket, cables: list[str]) -> Iterator[tuple[Steps, frozenset[str]]]:
+    """Ways to hang a thing so that an outlet of it is joined to an input, and the cable that takes."""
     catalogue, (device, inlet) = bench.catalogue, sink
-    model = catalogue.model_of(unit)
-    for out in model.ports:
+    for out in catalogue.model_of(unit).ports:
         if _role(out) != "out" or not _could(bench, (unit, out), inlet):
             continue
         if is_socket(catalogue, inlet):
-            onto: list[tuple[Attach, Connect | None]] = [
-                (place, link)
+            yield from (
+                ((place, link), frozenset({link.cable}))
                 for place in _places(bench, unit, device)
                 for link in links_between(catalogue, cables, (unit, out), sink)
-            ]
+            )
         else:
-            onto = [(way, None) for way in ways_on(bench, unit, device, inlet) if way.unit_port == out.id]
-        for place, link in onto:
-            steps: Steps = (place, link) if link else (place,)
-            used = {link.cable} if link else set()
-            inputs = [p for p in model.ports if _role(p) == "in"]
-            if not inputs:
-                yield steps
-            for port in inputs:
-                if is_socket(catalogue, port):
-                    left = [cable for cable in cables if cable not in used]
-                    yield from (
-                        (*steps, feed)
-                        for outlet in outlets
-                        if _could(bench, outlet, port)
-                        for feed in links_between(catalogue, left, outlet, (unit, port))
-                    )
-                else:
-                    for pack, theirs in _one_of_each(bench):
-                        own = next((p for p in theirs.ports if theirs.kind == "pack" and mates(p, port)), None)
-                        if own:
-                            yield (*steps, Attach(unit=pack, unit_port=own.id, onto=unit, onto_port=port.id))
+            yield from (
+                ((way,), frozenset[str]()) for way in ways_on(bench, unit, device, inlet) if way.unit_port == out.id
+            )
 
 
 def _places(bench: Bench, unit: str, near: str) -> list[Attach]:

@@ -208,6 +208,19 @@ def test_a_plate_with_its_own_pack_feeds_what_no_outlet_reaches() -> None:
     assert fed.downstream("pack") == ("plate", "monitor")
 
 
+def test_two_things_stand_between_where_one_has_no_way() -> None:
+    """The slot takes a dummy pack of 6 to 8.6 V; only a converter gives that, and only from the pack's own tap."""
+    rig = build("body", "pack.wedge > body.rear", "small.foot > body.top-0")
+    on = bench(rig, TAPS, SHORT, EIGHT, SMALL, DUMMY)
+    best = remedies(on, fault(on, "small"))
+    assert best[0].clears
+    assert sorted(op.op for op in best[0].operations) == ["attach", "attach", "connect", "connect"]
+    after = on.after(best[0].operations)
+    assert after.stand.graph.downstream("pack") == ("body", "eight", "dummy", "small")
+    without = bench(rig, TAPS, EIGHT, SMALL, DUMMY)
+    assert not list(ways_to_feed(without, "small")), "no cable leads from the converter to the dummy pack"
+
+
 def test_a_dummy_pack_that_the_maker_does_not_name_is_told_of() -> None:
     rig = build(
         "body",

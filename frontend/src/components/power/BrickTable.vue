@@ -108,7 +108,11 @@ async function take(b: Brick): Promise<void> {
 }
 @media (max-width: 760px) {
   .bricks li {
-    grid-template-columns: 1fr auto;
+    grid-template-columns: minmax(0, 1fr) auto;
+  }
+  .bricks .who,
+  .bricks .in-sums {
+    grid-column: 1 / -1;
   }
   .bricks .energy {
     display: none;

@@ -9,7 +9,7 @@ from flask import Response
 from flask_openapi3.models.tag import Tag
 from pydantic import Field
 
-from ..core.bench.compose import Wants, grow, rank_of, starts
+from ..core.bench.compose import Wants, grow, rank_of, starts, wanted_of
 from ..core.rig.edits import describe
 from . import present
 from . import schema as s
@@ -54,6 +54,8 @@ class GrowRequest(s.Strict):
     microphone: bool = False
     transmitter: bool = False
     receiver: bool = False
+    hours: Annotated[float, Field(ge=0, le=48)] = 0.0
+    """Without a swap, where more than the part of the day asks."""
 
 
 class GrownView(s.Told):
@@ -92,14 +94,15 @@ def read_starts(path: s.RigPath) -> Response:
 def grow_proposal(path: s.RigPath, body: GrowRequest) -> Response:
     """Some more steps of a build, none of them saved."""
     state = services().builds.read_planned(path.job, path.part, path.rig, steps=False)
-    bench = bench_of(state, path.part)
     wants = Wants(
         support=body.support,
         monitor=body.monitor,
         microphone=body.microphone,
         transmitter=body.transmitter,
         receiver=body.receiver,
+        hours=body.hours,
     )
+    bench = wanted_of(bench_of(state, path.part), wants)
     operations, given_up, left, why, done = tuple(body.operations), list(body.given_up), list[str](), list[str](), False
     grown = bench.after(operations)
     ends = time.monotonic() + _STEP_S

@@ -4321,6 +4321,11 @@ export interface components {
             /** Given Up */
             given_up?: string[];
             /**
+             * Hours
+             * @default 0
+             */
+            hours?: number;
+            /**
              * Microphone
              * @default false
              */

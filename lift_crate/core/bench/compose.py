@@ -8,19 +8,20 @@ them. Plates that are needed between rig and support are found by search over th
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..callouts import Finding, Level
 from ..errors import BadRig
 from ..gear.model import GearModel, Port, mates
 from ..rig.edits import Attach, Connect, Operation, Strip
 from ..settings import Support
+from ..stand import stand_of
 from .bench import Bench, free_ports, free_slide_mm, is_socket
 from .questions import places_for
 from .remedies import search_remedies
 from .search import runs_of
 
-__all__ = ["Grown", "Start", "Wants", "grow", "rank_of", "starts"]
+__all__ = ["Grown", "Start", "Wants", "grow", "rank_of", "starts", "wanted_of"]
 
 MOST_STARTS = 6
 _MOST_BETWEEN = 3
@@ -49,6 +50,8 @@ class Wants:
     microphone: bool = False
     transmitter: bool = False
     receiver: bool = False
+    hours: float = 0.0
+    """That it must run without a swap, where that is more than the part of the day asks."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -72,6 +75,15 @@ class Grown:
     def done(self) -> bool:
         """Nothing more to be done."""
         return not self.operations and not self.given_up
+
+
+def wanted_of(bench: Bench, wants: Wants) -> Bench:
+    """The bench with the hours that are wanted, where they are more than the part of the day asks."""
+    at = bench.stand
+    if wants.hours <= at.conditions.untouched_h:
+        return bench
+    longer = replace(at.conditions, hours_needed=wants.hours)
+    return Bench(stand_of(bench.build, at.assembly.catalogue, longer, at.settings, at.taken, at.target))
 
 
 def rank_of(bench: Bench) -> tuple[float, ...]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from lift_crate.core.bench.bench import Bench
-from lift_crate.core.bench.compose import Wants, grow, rank_of, starts
+from lift_crate.core.bench.compose import Wants, grow, rank_of, starts, wanted_of
 from lift_crate.core.fit.joints import port_uses
 from lift_crate.core.gear.model import mates
 from lift_crate.core.rig.build import Build, Catalogue, Claim, Unit
@@ -108,3 +108,18 @@ def test_a_receiver_that_is_asked_for_is_there_linked_and_every_step_has_a_reaso
     assert "asked for: receiver" in reasons
     linked = any(receiver in (link.from_unit, link.to_unit) for link in after.build.links)
     assert linked or f"cable for {receiver}" in given_up, "linked, or told that no cable is free"
+
+
+def test_hours_that_are_wanted_are_had_or_said_to_be_missing() -> None:
+    bench = bench_of("quay")
+    plain = grown(bench, starts(bench)[0].operations, Wants())[0]
+    has = plain.stand.first_empty
+    assert has
+    asked = Wants(hours=has.hours + 0.5)
+    assert wanted_of(bench, Wants(hours=0.1)) is bench, "less than the part of the day asks changes nothing"
+    longer = wanted_of(bench, asked)
+    assert longer.stand.conditions.untouched_h == asked.hours
+    after, left = grown(longer, starts(bench)[0].operations, asked)
+    first = after.stand.first_empty
+    assert first
+    assert first.hours >= asked.hours or any("needed without a swap" in why for why in left)

@@ -9,6 +9,7 @@ import { counted, grams, hours, signed } from '../../lib/format'
 import { useBench } from '../../stores/bench'
 import { useJob } from '../../stores/job'
 import ChoiceField from '../fields/ChoiceField.vue'
+import NumberField from '../fields/NumberField.vue'
 import PickerFrame from './PickerFrame.vue'
 
 /** Whole builds from what is free: one grows after the other, the best of them first; nothing is saved until one is taken. */
@@ -23,6 +24,8 @@ const wants = reactive({
   transmitter: false,
   receiver: false,
 })
+/** Hours without a swap, where more than the part of the day asks. */
+const lasting = ref<number | null>(null)
 const problem = shallowRef<Problem | null>(null)
 const starts = shallowRef<{ lens: string; title: string; operations: Operation[] }[]>([])
 const found = shallowRef<{ lens: string; title: string; view: GrownView; why: string[] }[]>([])
@@ -50,6 +53,7 @@ async function search(): Promise<void> {
       while (!view?.done) {
         view = await growProposal(here, {
           ...wants,
+          hours: lasting.value ?? 0,
           operations: (view?.operations ?? start.operations) as Operation[],
           given_up: view?.given_up ?? [],
         })
@@ -122,6 +126,10 @@ const SUPPORTS: { value: Support; text: string }[] = [
         <BFormCheckbox v-model="wants.microphone">microphone</BFormCheckbox>
         <BFormCheckbox v-model="wants.transmitter">video transmitter</BFormCheckbox>
         <BFormCheckbox v-model="wants.receiver">sound receiver</BFormCheckbox>
+        <label
+          >runs, h
+          <NumberField v-model="lasting" optional min="0" max="48" step="any" placeholder="as asked" class="lasting"
+        /></label>
         <BButton type="submit">Search</BButton>
         <BButton v-if="at >= 0" @click="stop">Stop searching</BButton>
         <span v-if="at >= 0" role="status">{{ at + 1 }} of {{ starts.length }}: with {{ starts[at]?.lens }}</span>
@@ -189,6 +197,9 @@ const SUPPORTS: { value: Support; text: string }[] = [
   display: flex;
   gap: var(--gap-3);
   align-items: center;
+}
+.wants .lasting {
+  width: 92px;
 }
 .proposals {
   list-style: none;

@@ -158,6 +158,9 @@ const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
             >± {{ fixed(card.spread_mm ?? 0, 1) }} mm on {{ card.scale?.map((v) => fixed(v, 0)).join(' to ') }}</span
           >
         </p>
+        <p v-if="card.reading !== null && last?.set_to[card.slide] !== undefined" class="last-time">
+          Last time {{ fixed(last?.set_to[card.slide] ?? 0, 1) }}, by {{ last?.actor }}
+        </p>
         <label v-if="card.reading !== null" class="really"
           >Actual reading <NumberField v-model="set[card.slide]" step="0.5" :aria-label="`Reading of ${card.slide}`"
         /></label>
@@ -275,6 +278,10 @@ const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
   font: 700 var(--t-8)/1 var(--figures);
   letter-spacing: -0.06em;
   color: var(--mark);
+}
+.last-time {
+  color: var(--ink-2);
+  font-size: var(--t-3);
 }
 .how-to {
   font-size: var(--t-5);

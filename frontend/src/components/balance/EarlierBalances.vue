@@ -25,7 +25,6 @@ function made(r: RecordView): string {
     r.made.left ? `left ${r.made.left}` : '',
     r.made.screen ? `screen ${r.made.screen}` : '',
     r.made.gap_mm != null ? `gap ${fixed(r.made.gap_mm, 1)} mm` : '',
-    r.made.flight?.length ? `${String(r.made.flight.length)} things checked before` : '',
   ]
     .filter(Boolean)
     .join(' · ')
@@ -39,13 +38,19 @@ const name = (axis: string): string => props.names[axis] ?? axis
       <h3>Kept balances</h3>
       <span>{{ here }}</span>
     </summary>
-    <p v-for="r in records" :key="r.id" :class="{ gone: r.removed }">
+    <div v-for="r in records" :key="r.id" class="kept" :class="{ gone: r.removed }">
       <b>{{ r.at.slice(0, 16).replace('T', ' ') }}</b> {{ r.actor }}:
       <span v-for="(value, axis) in r.set_to" :key="axis">{{ names[axis] ?? axis }} {{ fixed(value, 1) }} </span>
       <span v-if="made(r)" class="made">{{ made(r) }}</span>
+      <details v-if="r.made.flight?.length" class="checked-before">
+        <summary>{{ r.made.flight.length }} things checked before</summary>
+        <ul>
+          <li v-for="line in r.made.flight" :key="line">{{ line }}</li>
+        </ul>
+      </details>
       <em v-if="r.note">{{ r.note }}</em>
       <BButton @click="emit('remove', r.id, !r.removed)">{{ r.removed ? 'Bring back' : 'Remove' }}</BButton>
-    </p>
+    </div>
   </details>
 </template>
 
@@ -56,7 +61,7 @@ const name = (axis: string): string => props.names[axis] ?? axis
   align-items: baseline;
   cursor: pointer;
 }
-.earlier-balances p {
+.earlier-balances .kept {
   display: flex;
   flex-wrap: wrap;
   gap: var(--gap-2) var(--gap-5);
@@ -67,6 +72,17 @@ const name = (axis: string): string => props.names[axis] ?? axis
 .earlier-balances .made {
   flex-basis: 100%;
   color: var(--ink-2);
+}
+.earlier-balances .checked-before {
+  flex-basis: 100%;
+}
+.earlier-balances .checked-before summary {
+  min-height: 24px;
+  cursor: pointer;
+}
+.earlier-balances .checked-before li {
+  color: var(--ink-2);
+  padding-left: var(--gap-6);
 }
 .earlier-balances .gone {
   color: var(--ink-2);

@@ -331,6 +331,7 @@ const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
 }
 .what-is-seen .seen {
   min-height: 46px;
+  white-space: normal;
   text-align: left;
   font-size: var(--t-4);
 }

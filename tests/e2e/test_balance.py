@@ -25,6 +25,20 @@ def answer_until(page: Page, title: str) -> None:
     expect(head).to_have_text(title)
 
 
+def how_it_was_made(page: Page) -> None:
+    """It is kept with the balance, and what is in no build makes it stale until it is taken back."""
+    page.locator(".earlier-balances > summary").click()
+    page.locator(".checked-before summary").click()
+    expect(page.locator(".checked-before li").first).to_have_text("Gimbal off, axes locked.")
+    expect(page.locator(".earlier-balances .made")).to_contain_text("every check holds")
+    expect(page.locator(".earlier-balances .made")).to_contain_text("screen folded in")
+    page.locator(".touched").get_by_role("button", name="lens cap").press("Enter")
+    expect(page.get_by_text("changed since it was balanced")).to_be_visible()
+    expect(page.locator(".changes")).to_contain_text("tilt fore-aft to check")
+    page.locator(".touched").get_by_role("button", name="lens cap").press("Enter")
+    expect(page.get_by_text("balanced as it is", exact=True)).to_be_visible()
+
+
 def test_balanced_by_the_cards_then_a_filter_comes_off(page: Page, live: LiveServer) -> None:
     page.goto(f"{live.address}{JOB}/bench/act-3/stage-rail")
     expect(page.get_by_role("heading", name="Stage rail gimbal")).to_be_visible()
@@ -62,16 +76,7 @@ def test_balanced_by_the_cards_then_a_filter_comes_off(page: Page, live: LiveSer
     expect(page.get_by_text("balanced as it is", exact=True)).to_be_visible()
     page.reload()
     expect(page.get_by_text("balanced as it is", exact=True)).to_be_visible()
-    page.locator(".earlier-balances > summary").click()
-    page.locator(".checked-before summary").click()
-    expect(page.locator(".checked-before li").first).to_have_text("Gimbal off, axes locked.")
-    expect(page.locator(".earlier-balances .made")).to_contain_text("every check holds")
-    expect(page.locator(".earlier-balances .made")).to_contain_text("screen folded in")
-    page.locator(".touched").get_by_role("button", name="lens cap").press("Enter")
-    expect(page.get_by_text("changed since it was balanced")).to_be_visible()
-    expect(page.locator(".changes")).to_contain_text("tilt fore-aft to check")
-    page.locator(".touched").get_by_role("button", name="lens cap").press("Enter")
-    expect(page.get_by_text("balanced as it is", exact=True)).to_be_visible()
+    how_it_was_made(page)
 
     page.keyboard.press("Escape")
     page.locator('[data-unit="VND-1"]').click()

@@ -10,7 +10,7 @@ from ..callouts import Finding
 from ..gear.model import Port, mates
 from ..lens.coverage import filters_on
 from ..lens.mount import area_in_use, lens_chain
-from ..rig.edits import Adjust, Attach, Detach, Disconnect, Move, Operation, Replace, SlideTo, Turn
+from ..rig.edits import Adjust, Attach, Detach, Disconnect, Move, OffBetween, Operation, Replace, SlideTo, Turn
 from .bench import Bench, free_ports, is_socket, same_ends, through, ways_on, ways_to_link, ways_to_move
 from .feeding import ways_to_feed, ways_to_replace_pack
 from .levellers import level_slides
@@ -164,6 +164,13 @@ def _other_setting(bench: Bench, finding: Finding) -> Iterator[Trial]:
         if model.body and finding.code == "link.rate":
             for picture in sorted(model.body.formats, key=lambda f: -f.gbps):
                 yield (Adjust(unit=unit, picture=picture.id),)
+
+
+def _off_between(bench: Bench, finding: Finding) -> Iterator[Trial]:
+    """Switched off between takes, where it does not roll all the time."""
+    del finding
+    if bench.stand.conditions.rolling < 1 and not bench.build.off_between:
+        yield (OffBetween(off=True),)
 
 
 def _other_mode(bench: Bench, finding: Finding) -> Iterator[Trial]:
@@ -530,6 +537,7 @@ _GENERATORS: tuple[tuple[str, Callable[[Bench, Finding], Iterator[Trial]]], ...]
     ("power.unfed", _feed_otherwise),
     ("power.current", _feed_otherwise),
     ("power.", _other_pack),
+    ("power.hours", _off_between),
     ("power.hours", _dummy_for_pack),
     ("power.hours", _fewer_on_pack),
     ("power.current", _fewer_on_pack),

@@ -9,6 +9,9 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lift_crate.core.bench.bench import Bench
+from lift_crate.core.bench.remedies import search_remedies
+from lift_crate.core.callouts import Level
 from lift_crate.core.drawings.chain import run_downs
 from lift_crate.core.power.pattern import average_w
 from lift_crate.core.rig.build import Conditions
@@ -88,3 +91,20 @@ def test_the_days_swaps_follow_the_pattern(demo: JobFile) -> None:
         other = next(s for s in less.slots if s.id == slot.id)
         for each, used in slot.used.items():
             assert other.used[each][-1] <= used[-1]
+
+
+def test_what_is_too_short_left_on_is_cured_by_switching_off(demo: JobFile) -> None:
+    stand = at(demo, 0.3)
+    first = stand.first_empty
+    off = at(demo, 0.3, off=True).first_empty
+    assert first
+    assert off
+    between = replace(stand.conditions, hours_needed=(first.hours + off.hours) / 2)
+    on = Bench(stand_of(stand.assembly.build, stand.assembly.catalogue, between, stand.settings, target=stand.target))
+    short = next(f for f in on.quick.findings if f.code == "power.hours" and f.about.units == (first.pack,))
+    assert short.level is Level.STOP
+    cures = [r for r in search_remedies(on, short).remedies if r.operations == (OffBetween(off=True),)]
+    assert cures[0].effect.hours_after == pytest.approx(off.hours)
+    assert not any(
+        r.operations == (OffBetween(off=True),) for r in search_remedies(Bench(at(demo, 1.0)), short).remedies
+    )

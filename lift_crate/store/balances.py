@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
@@ -65,11 +64,11 @@ class BalanceStore:
             if balance_queries.remove_balance(connection, job=job, build=build, id=number, removed=removed) is None:
                 raise NotInJob("balance", str(number))
 
-    def touch(self, job: str, build: str, number: int, things: Sequence[str]) -> None:
-        """Note what has changed since a balance, in place of what was noted before; raises NotInJob."""
+    def touch(self, job: str, build: str, number: int, thing: str, *, changed: bool) -> None:
+        """Note that something has changed since a balance, or that it has not; raises NotInJob."""
         with writing(self.jobs.pool) as connection:
             kept = balance_queries.touch_balance(
-                connection, job=job, build=build, id=number, touched=Jsonb(list(things))
+                connection, job=job, build=build, id=number, thing=thing, changed=changed
             )
             if kept is None:
                 raise NotInJob("balance", str(number))

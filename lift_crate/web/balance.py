@@ -109,9 +109,8 @@ def remove_balance(path: b.BalancePath, body: b.RemoveRequest) -> Response:
 def touch_balance(path: b.BalancePath, body: b.TouchRequest) -> Response:
     """Something that is in no build has changed since a balance was made."""
     state = state_of(path)
-    things = [t for i, t in enumerate(body.touched) if t not in body.touched[:i]]
-    touched(things)
-    services().balances.touch(state.job.id, state.build.id, path.balance, things)
+    touched((body.thing,))
+    services().balances.touch(state.job.id, state.build.id, path.balance, body.thing, changed=body.changed)
     return answer(_view(state, path.part, b.BalanceQuery()))
 
 

@@ -49,9 +49,10 @@ class RemoveRequest(Strict):
 
 
 class TouchRequest(Strict):
-    """What has changed since a balance that is in no build."""
+    """Something that is in no build, and whether it has changed since a balance."""
 
-    touched: Annotated[list[Annotated[str, Field(max_length=40)]], Field(max_length=12)]
+    thing: Annotated[str, Field(max_length=40)]
+    changed: bool
 
 
 class AnswerView(Strict):

@@ -177,15 +177,19 @@ def test_what_is_in_no_build_makes_a_balance_stale_until_it_is_taken_back(client
     seen = client.get(f"{RAIL}/balance").get_json()
     kept = client.post(f"{RAIL}/balance", json={"version": seen["version"], "readings": readings(seen)}).get_json()
     where = f"{RAIL}/balance/{kept['gimbal']['records'][0]['id']}/touched"
-    stale = client.post(where, json={"touched": ["lens cap", "microphone cable"]}).get_json()["gimbal"]
+    for thing in ("lens cap", "lens cap", "microphone cable"):
+        stale = client.post(where, json={"thing": thing, "changed": True}).get_json()["gimbal"]
     assert stale["state"] == "stale"
     assert [(c["text"], c["axes"]) for c in stale["changes"]] == [
         ("lens cap changed", ["fore_aft"]),
         ("microphone cable changed", ["lateral"]),
     ]
-    assert client.post(where, json={"touched": []}).get_json()["gimbal"]["state"] == "good"
-    assert "it is one of: lens cap" in problem(client.post(where, json={"touched": ["mood"]}), 422)["detail"]
-    assert client.post(where.replace("/touched", "9/touched"), json={"touched": []}).status_code == 404
+    cap = client.post(where, json={"thing": "lens cap", "changed": False}).get_json()["gimbal"]
+    assert [c["text"] for c in cap["changes"]] == ["microphone cable changed"], "what another noted stays"
+    none = {"thing": "microphone cable", "changed": False}
+    assert client.post(where, json=none).get_json()["gimbal"]["state"] == "good"
+    assert "it is one of: lens cap" in problem(client.post(where, json={**none, "thing": "mood"}), 422)["detail"]
+    assert client.post(where.replace("/touched", "9/touched"), json=none).status_code == 404
 
 
 def test_a_pack_that_was_swapped_since_makes_it_stale_by_what_it_moves(client: FlaskClient) -> None:
@@ -199,6 +203,9 @@ def test_a_pack_that_was_swapped_since_makes_it_stale_by_what_it_moves(client: F
     after = client.get(f"{RAIL}/balance").get_json()["gimbal"]
     assert (after["state"], [c["text"] for c in after["changes"]]) == ("stale", ["SLIM-3 is in where SLIM-1 was"])
     assert set(after["changes"][0]["moved_mm"]) == {"fore_aft", "vertical", "lateral", "pan"}
+    back = {**swap, "pack_out": "SLIM-3", "pack_in": "SLIM-1", "at": "2027-03-20T22:20:00+00:00"}
+    assert client.post(f"{JOB}/swaps/made?part=act-3", json=back).status_code == 200
+    assert client.get(f"{RAIL}/balance").get_json()["gimbal"]["state"] == "good", "the first pack is back"
 
 
 def test_the_gimbal_is_read_where_its_slides_really_are(client: FlaskClient, monkeypatch: pytest.MonkeyPatch) -> None:

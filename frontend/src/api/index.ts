@@ -207,8 +207,13 @@ export const walkCards = async (
   answers: AnswerView[],
 ): Promise<Walk> =>
   (await ask(client.POST(`${RIG}/balance/cards`, { params: { path }, body: { order, answers } }))).walk
-export const touchBalance = (path: Place, balance: number, touched: string[]): Promise<BalanceView> =>
-  ask(client.POST(`${RIG}/balance/{balance}/touched`, { params: { path: { ...path, balance } }, body: { touched } }))
+export const touchBalance = (path: Place, balance: number, thing: string, changed: boolean): Promise<BalanceView> =>
+  ask(
+    client.POST(`${RIG}/balance/{balance}/touched`, {
+      params: { path: { ...path, balance } },
+      body: { thing, changed },
+    }),
+  )
 export const dropBalance = (path: Place, balance: number, removed: boolean): Promise<BalanceView> =>
   ask(client.POST(`${RIG}/balance/{balance}`, { params: { path: { ...path, balance } }, body: { removed } }))
 export const readGimbal = (path: Place, body: GimbalRequest): Promise<GimbalReadView> =>

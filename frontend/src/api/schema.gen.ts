@@ -9169,11 +9169,13 @@ export interface components {
         };
         /**
          * TouchRequest
-         * @description What has changed since a balance that is in no build.
+         * @description Something that is in no build, and whether it has changed since a balance.
          */
         TouchRequest: {
-            /** Touched */
-            touched: string[];
+            /** Changed */
+            changed: boolean;
+            /** Thing */
+            thing: string;
         };
         /**
          * Turn

@@ -59,9 +59,8 @@ async function removeBalance(id: number, removed: boolean): Promise<void> {
 async function touch(thing: string): Promise<void> {
   const last = latest.value
   if (!last) return
-  const touched = last.touched.includes(thing) ? last.touched.filter((t) => t !== thing) : [...last.touched, thing]
   try {
-    show(await touchBalance(here.value, last.id, touched))
+    show(await touchBalance(here.value, last.id, thing, !last.touched.includes(thing)))
   } catch (error) {
     problem.value = error as Problem
   }

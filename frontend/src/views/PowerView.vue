@@ -119,10 +119,11 @@ const keys: KeyLine[] = [
             Rolls {{ fixed(found.rolling * 100, 0) }} % of the time
             <BButton :aria-pressed="!found.off_between" @click="between(false)">left on between takes</BButton>
             <BButton :aria-pressed="found.off_between" @click="between(true)">switched off</BButton>
-            <template v-if="found.off_between"
-              >each start takes {{ fixed(found.restart_min, 1) }} min, {{ fixed(found.takes_per_h, 0) }} an
-              hour</template
-            >
+            <template v-if="found.off_between">{{
+              found.takes_per_h
+                ? `each start takes ${fixed(found.restart_min, 1)} min, ${fixed(found.takes_per_h, 0)} an hour`
+                : 'takes an hour are not entered: no start is counted'
+            }}</template>
           </p>
           <PowerChain v-if="found.nodes.length" :power="found" :selected="selected" @select="select" />
           <p v-else class="quiet">Nothing in this build uses or supplies power.</p>

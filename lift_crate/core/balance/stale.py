@@ -111,33 +111,36 @@ def _change(now: Stand, text: str, before: Build, after: Build) -> Change | None
 
 
 def swapped_since(now: Stand, swaps: Sequence[tuple[str, str]]) -> tuple[Change, ...]:
-    """Packs of the build that were taken out and others put in, in order of time, each as (out, in)."""
+    """Packs of the build that are out and others in, after all swaps in order of time, each as (out, in).
+
+    A pack that has come back is no change.
+    """
     build = now.assembly.build
-    found = []
+    place = {unit: unit for unit in build.units}
     for out, into in swaps:
-        if out not in build.units or out == into:
-            continue
-        after = replace(
-            build,
-            joints=tuple(
-                replace(j, child=into) if j.child == out else replace(j, parent=into) if j.parent == out else j
-                for j in build.joints
-            ),
-            links=tuple(
-                replace(
-                    k,
-                    from_unit=into if k.from_unit == out else k.from_unit,
-                    to_unit=into if k.to_unit == out else k.to_unit,
-                )
-                for k in build.links
-            ),
-            settings=tuple(s for s in build.settings if s.unit != out),
-        )
-        change = _change(now, f"{into} is in where {out} was", build, after)
-        if change is not None:
-            found.append(change)
-            build = after
-    return tuple(found)
+        own = next((unit for unit, there in place.items() if there == out), None)
+        if own is not None:
+            place[own] = into
+    found = (
+        _change(now, f"{there} is in where {unit} was", build, _with(build, unit, there))
+        for unit, there in place.items()
+        if there != unit
+    )
+    return tuple(change for change in found if change is not None)
+
+
+def _with(build: Build, out: str, into: str) -> Build:
+    """The build with a unit of another label in the place of one."""
+
+    def named(unit: str) -> str:
+        return into if unit == out else unit
+
+    return replace(
+        build,
+        joints=tuple(replace(j, child=named(j.child), parent=named(j.parent)) for j in build.joints),
+        links=tuple(replace(k, from_unit=named(k.from_unit), to_unit=named(k.to_unit)) for k in build.links),
+        settings=tuple(s for s in build.settings if s.unit != out),
+    )
 
 
 def touched(things: Sequence[str]) -> tuple[Change, ...]:

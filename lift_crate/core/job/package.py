@@ -11,9 +11,12 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 
+from ..errors import BadRig
 from ..fit.adapters import AdapterChain, all_chains, half_for
 from ..gear.interface import Interface
 from ..gear.model import GearModel, Port, mates
+from ..lens.mount import lens_chain
+from ..rig.assembly import assemble
 from ..rig.build import Build, Catalogue, Joint
 from ..settings import Settings
 from .job import Job, PartOfDay, Rig
@@ -205,7 +208,12 @@ def _inside(own: Port, on: OnFront, takes: Sequence[tuple[GearModel, Port, OnFro
 
 
 def _lens_of(catalogue: Catalogue, build: Build) -> str | None:
-    return next((u for u in build.units if catalogue.model_of(u).lens), None)
+    """The lens before the body; None without one, and for a build that is no rig yet."""
+    try:
+        chain = lens_chain(assemble(build, catalogue))
+    except BadRig:
+        return None
+    return chain[-1] if chain and catalogue.model_of(chain[-1]).lens else None
 
 
 def _refit(settings: Settings, catalogue: Catalogue, rig: Rig, one: _Stand, other: _Stand) -> Refit | None:
@@ -295,7 +303,10 @@ def _plates(catalogue: Catalogue, rig: Rig, day: Sequence[_Stand]) -> PlatesOfRi
 
 def _clamped(catalogue: Catalogue, build: Build) -> tuple[str, str, Port] | None:
     """What carries a build, what sits in its clamp, and the clamp."""
-    support = next((u for u in reversed(build.units) if catalogue.model_of(u).support), None)
+    try:
+        support = assemble(build, catalogue).find_support()
+    except BadRig:
+        return None
     if support is None:
         return None
     joint = build.joint_of(support)

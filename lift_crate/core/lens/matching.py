@@ -8,6 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from itertools import combinations
 
 from ..gear.recording import RecordingMode
 from ..rig.assembly import Assembly
@@ -69,19 +70,36 @@ class _Picture:
 def matching(left: Assembly, right: Assembly, settings: Settings) -> Matching:
     """Two cameras as they are set."""
     a, b = (_picture(side, settings) for side in (left, right))
-    differs = []
-    if not same_rate(a.fps, b.fps):
-        differs.append(Mismatch("frame rate", f"{a.fps:g} fps", f"{b.fps:g} fps"))
-    if abs(a.shutter / b.shutter - 1) > _APART:
-        differs.append(Mismatch("shutter", f"1/{a.shutter:.0f} s", f"1/{b.shutter:.0f} s"))
-    if abs(a.iso / b.iso - 1) > _APART:
-        differs.append(Mismatch("sensitivity", f"ISO {a.iso:.0f}", f"ISO {b.iso:.0f}"))
+    said_a, said_b = _said(a), _said(b)
+    differs = tuple(Mismatch(what, said_a[what], said_b[what]) for what in _apart(a, b))
+    return Matching(differs, _common(a, b) if differs else "")
+
+
+def _apart(a: _Picture, b: _Picture) -> tuple[str, ...]:
+    """In what two pictures differ, in the order in which it is told; what is not known of one does not differ."""
+    differs = {
+        "frame rate": not same_rate(a.fps, b.fps),
+        "shutter": abs(a.shutter / b.shutter - 1) > _APART,
+        "sensitivity": abs(a.iso / b.iso - 1) > _APART,
+    }
     if a.mode and b.mode:
-        if a.mode.bits != b.mode.bits and a.mode.bits and b.mode.bits:
-            differs.append(Mismatch("bits", f"{a.mode.bits} bit", f"{b.mode.bits} bit"))
-        if a.mode.sampling != b.mode.sampling and a.mode.sampling and b.mode.sampling:
-            differs.append(Mismatch("sampling", a.mode.sampling, b.mode.sampling))
-    return Matching(tuple(differs), _common(a, b) if differs else "")
+        differs["bits"] = bool(a.mode.bits and b.mode.bits) and a.mode.bits != b.mode.bits
+        differs["sampling"] = bool(a.mode.sampling and b.mode.sampling) and a.mode.sampling != b.mode.sampling
+    return tuple(what for what, apart in differs.items() if apart)
+
+
+def _said(picture: _Picture) -> dict[str, str]:
+    """A picture in words, as far as it is known."""
+    said = {
+        "frame rate": f"{picture.fps:g} fps",
+        "shutter": f"1/{picture.shutter:.0f} s",
+        "sensitivity": f"ISO {picture.iso:.0f}",
+    }
+    if picture.mode and picture.mode.bits:
+        said["bits"] = f"{picture.mode.bits} bit"
+    if picture.mode and picture.mode.sampling:
+        said["sampling"] = picture.mode.sampling
+    return said
 
 
 def _picture(assembly: Assembly, settings: Settings) -> _Picture:
@@ -119,29 +137,14 @@ def _common(a: _Picture, b: _Picture) -> str:
 def matching_all(cameras: Mapping[str, Assembly], settings: Settings) -> AllMatching:
     """Any number of cameras as they are set, by their names; nothing differs for fewer than two."""
     pictures = {name: _picture(assembly, settings) for name, assembly in cameras.items()}
-    differs = [
-        Apart(what, tuple((name, said[name]) for name in pictures if name in said))
-        for what, said in _said(pictures).items()
-        if len(set(said.values())) > 1
-    ]
-    return AllMatching(tuple(differs), _common_to_all(pictures) if differs else "")
-
-
-def _said(pictures: Mapping[str, _Picture]) -> dict[str, dict[str, str]]:
-    """What each camera says of each thing; values that are one to the eye are said alike."""
-    rates: list[float] = []
-    found: dict[str, dict[str, str]] = {what: {} for what in _COMPARED}
-    for name, picture in pictures.items():
-        rate = next((r for r in rates if same_rate(r, picture.fps)), picture.fps)
-        rates.append(rate)
-        found["frame rate"][name] = f"{rate:g} fps"
-        found["shutter"][name] = f"1/{picture.shutter:.0f} s"
-        found["sensitivity"][name] = f"ISO {picture.iso:.0f}"
-        if picture.mode and picture.mode.bits:
-            found["bits"][name] = f"{picture.mode.bits} bit"
-        if picture.mode and picture.mode.sampling:
-            found["sampling"][name] = picture.mode.sampling
-    return found
+    said = {name: _said(picture) for name, picture in pictures.items()}
+    apart = {what for a, b in combinations(pictures.values(), 2) for what in _apart(a, b)}
+    differs = tuple(
+        Apart(what, tuple((name, words[what]) for name, words in said.items() if what in words))
+        for what in _COMPARED
+        if what in apart
+    )
+    return AllMatching(differs, _common_to_all(pictures) if differs else "")
 
 
 def _common_to_all(pictures: Mapping[str, _Picture]) -> str:

@@ -19,4 +19,5 @@ UPDATE balance SET removed = CASE WHEN :removed THEN now() END WHERE job_id = :j
 
 -- name: touch_balance$
 -- What has changed since that is in no build.
-UPDATE balance SET touched = :touched WHERE job_id = :job AND build_id = :build AND id = :id RETURNING id;
+UPDATE balance SET touched = CASE WHEN :changed THEN (touched - :thing::text) || to_jsonb(:thing::text) ELSE touched - :thing::text END
+WHERE job_id = :job AND build_id = :build AND id = :id RETURNING id;

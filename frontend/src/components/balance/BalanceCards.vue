@@ -33,7 +33,7 @@ const { found: walked, problem: lost, loading: asking, load: ask, show: put } = 
 const now = computed(() => walked.value ?? START)
 const looked = ref<number | null>(null)
 const note = ref('')
-const left = ref<NonNullable<RecordRequest['left']>>('off and locked')
+const left = ref<NonNullable<RecordRequest['left']>>('')
 const screen = ref(props.last?.made.screen ?? '')
 const gap = ref<number | null>(null)
 const set = reactive<Record<string, number>>({})

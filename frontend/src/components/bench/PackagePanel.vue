@@ -9,8 +9,8 @@ import { counted, fixed, grams } from '../../lib/format'
 const props = defineProps<{ place: Place }>()
 const { found, problem, load } = useLoad<PackageView>()
 watch(
-  () => props.place,
-  (place) => load(() => readPackage(place)),
+  () => [props.place.job, props.place.part, props.place.rig] as const,
+  () => load(() => readPackage(props.place)),
   { immediate: true },
 )
 const things = computed(() => found.value?.fronts.find((f) => f.takes.length)?.takes.map((t) => t.thing) ?? [])

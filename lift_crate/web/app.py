@@ -31,6 +31,7 @@ from . import (
     compare,
     job,
     lenses,
+    package,
     patterns,
     pictures,
     power,
@@ -62,7 +63,23 @@ _PACKED = [
 """Kinds of answer that are sent packed; the others are so already."""
 
 
-PLACES = (job, venue, bench, propose, balance, power, swaps, shelf, patterns, lenses, sheet, compare, recipes, pictures)
+PLACES = (
+    job,
+    venue,
+    bench,
+    propose,
+    balance,
+    power,
+    swaps,
+    shelf,
+    patterns,
+    lenses,
+    package,
+    sheet,
+    compare,
+    recipes,
+    pictures,
+)
 
 
 class Api(OpenAPI):

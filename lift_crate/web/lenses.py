@@ -7,11 +7,8 @@ from typing import Literal
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
-from ..core.job.package import Front, PlatesOfRig, Refit, ReleasePays, package_of
-from ..core.job.timecode import TimecodePlan, timecode_of
 from ..core.lens.against import Against, zooms_against_primes
 from ..core.lens.coverage import light_of
-from ..core.lens.matching import AllMatching, matching_all
 from ..core.lens.pairs import Pair, bodies_of, front_mount, gaps_deg, needed_angle_deg, pairs, plate_choices
 from ..core.rig.assembly import assemble
 from ..core.rig.build import Target
@@ -24,7 +21,7 @@ from .schema import (
     Strict,
     Told,
 )
-from .services import services, state_of
+from .services import state_of
 
 __all__ = ["api"]
 
@@ -165,61 +162,4 @@ def _pair(pair: Pair, target: Target | None, settings: Settings) -> PairView:
         free=list(pair.free),
         loses=list(pair.loses),
         darkest_ev=pair.darkest_ev(settings.fps, settings.shutter_deg),
-    )
-
-
-class AdapterNeedView(Told):
-    """A lens adapter: how many are in use at one time, how many there are, how many to hire."""
-
-    title: str
-    at_once: int
-    when: str
-    owned: int
-    hired: int
-    wanted: list[str]
-    short: int
-
-
-class PackageView(Told):
-    """What the cameras of a job share over the day."""
-
-    fronts: tuple[Front, ...]
-    refits: tuple[Refit, ...]
-    adapters: list[AdapterNeedView]
-    plates: tuple[PlatesOfRig, ...]
-    releases: tuple[ReleasePays, ...]
-    timecode: TimecodePlan
-    pictures: AllMatching
-    """Of the cameras of this part of the day."""
-
-
-@api.get("/package", responses={200: PackageView, **READ}, operation_id="readPackage")
-def read_package(path: s.RigPath) -> Response:
-    """Fronts and rings, adapters at one time, plates under the cameras, where a quick release pays."""
-    job, catalogue, _ = services().jobs.read(path.job)
-    found = package_of(job, catalogue)
-    return answer(
-        PackageView(
-            fronts=found.fronts,
-            refits=found.refits,
-            adapters=[
-                AdapterNeedView(
-                    title=a.title,
-                    at_once=a.at_once,
-                    when=a.when,
-                    owned=a.owned,
-                    hired=a.hired,
-                    wanted=list(a.wanted),
-                    short=a.short,
-                )
-                for a in found.adapters
-            ],
-            plates=found.plates,
-            releases=found.releases,
-            timecode=timecode_of(job, catalogue, path.part),
-            pictures=matching_all(
-                {rig.label: assemble(build, catalogue) for rig, build in job.builds_in(path.part).values()},
-                job.settings,
-            ),
-        )
     )

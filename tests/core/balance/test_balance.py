@@ -11,7 +11,7 @@ import pytest
 
 from lift_crate.core.balance.report import AXES, BalanceReport, balance_report, hung_at, readings_of, zoom_hours
 from lift_crate.core.balance.see_saw import see_saw_report
-from lift_crate.core.balance.stale import changes_between, fingerprint
+from lift_crate.core.balance.stale import TOUCHED, changes_between, fingerprint, swapped_since, touched
 from lift_crate.core.balance.steps import cards, pre_flight, seen_at
 from lift_crate.core.bench.levellers import levellers
 from lift_crate.core.bench.proposal import Observed, proposals, sensitivities
@@ -19,7 +19,7 @@ from lift_crate.core.callouts import Level
 from lift_crate.core.errors import NotAllowed
 from lift_crate.core.rig.assembly import assemble
 from lift_crate.core.rig.build import Catalogue
-from lift_crate.core.rig.edits import Adjust, Attach, Detach, Operation, SlideTo
+from lift_crate.core.rig.edits import Adjust, Attach, Detach, Operation, Replace, SlideTo
 from lift_crate.core.support.load import carried
 from lift_crate.core.verdict.judge import Quick
 from lift_crate.formats.job_file import JobFile, catalogue_of
@@ -326,3 +326,29 @@ def test_travel_used_up_and_a_camera_that_hits_are_told_apart(demo: JobFile) -> 
     ]
     with pytest.raises(NotAllowed, match="its scale goes from"):
         seen_at(hits.stand, {"pan": 9999})
+
+
+def test_packs_are_followed_through_every_swap_and_one_that_came_back_is_no_change(demo: JobFile) -> None:
+    stand = bench(demo, "act-3", "stage-rail").stand
+    once = swapped_since(stand, [("SLIM-1", "SLIM-3")])
+    twice = swapped_since(stand, [("SLIM-1", "SLIM-4"), ("SLIM-4", "SLIM-3")])
+    assert [c.text for c in twice] == ["SLIM-3 is in where SLIM-1 was"]
+    assert twice[0].moved_mm == pytest.approx(once[0].moved_mm), "only what is in now counts"
+    assert swapped_since(stand, [("SLIM-1", "SLIM-3"), ("SLIM-3", "SLIM-1")]) == ()
+    assert swapped_since(stand, [("PACK-05", "PACK-06")]) == (), "a pack of another rig"
+    heavier = swapped_since(stand, [("SLIM-1", "SLIM-5")])[0]
+    by_hand = bench(demo, "act-3", "stage-rail", Replace(unit="SLIM-1", by="SLIM-5")).stand
+    before, after = readings_of(stand.carried), readings_of(by_hand.carried)
+    assert heavier.moved_mm == pytest.approx({name: after[name] - before[name] for name in before}, abs=1e-6)
+
+
+def test_what_is_noted_by_hand_names_the_slides_to_check() -> None:
+    told = touched(["lens hood", "cable run"])
+    assert [(c.text, c.axes, c.moved_mm) for c in told] == [
+        ("lens hood changed", ("fore_aft",), {}),
+        ("cable run changed", ("lateral", "pan"), {}),
+    ]
+    for slides in TOUCHED.values():
+        assert set(slides) <= set(AXES)
+    with pytest.raises(NotAllowed, match="it is one of: lens cap"):
+        touched(["mood"])

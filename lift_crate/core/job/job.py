@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
+from itertools import combinations
 from typing import Annotated, TypeVar
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
@@ -217,6 +218,22 @@ class Job:
             if home and rig.place and rig.id not in typed
         }
         return {**{rig: minutes for rig, minutes in found.items() if math.isfinite(minutes)}, **typed}
+
+    def walks_on_min(self) -> dict[str, float]:
+        """Minutes by which the walk from a camera to another one is longer than the one there from the chargers,
+        for the camera for which that is most; by way of the chargers where one of them is not on the plan.
+        """
+        there = self.walks_min()
+        longer: dict[str, float] = {}
+        for rig, other in combinations(self.rigs, 2):
+            a, b = there.get(rig.id, 0.0), there.get(other.id, 0.0)
+            way = a + b
+            if rig.place and other.place:
+                metres = walk_m((rig.place.x_m, rig.place.y_m), (other.place.x_m, other.place.y_m), self.venue)
+                way = min(way, metres / self.venue.walk_m_s / 60)
+            longer[rig.id] = max(longer.get(rig.id, 0.0), way - b)
+            longer[other.id] = max(longer.get(other.id, 0.0), way - a)
+        return longer
 
     def charging_claims(self) -> Iterator[tuple[str, str, str]]:
         """What its charging plan keeps from the rigs: unit, part of the day, what it is there for."""

@@ -48,14 +48,14 @@ def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
         charges.setdefault(charge.pack, []).append(charge)
     changes: list[tuple[Slot, Use, Use | None]] = []
     before: dict[str, Use] = {}
-    for use in sorted(plan.uses, key=lambda u: (u.starts, u.slot)):
+    for use in sorted(plan.uses, key=lambda u: (u.at, u.slot)):
         last = before.get(use.slot)
         before[use.slot] = use
         if not (last and last.pack == use.pack) and not slots[use.slot].built_in:
             changes.append((slots[use.slot], use, last))
     found = []
     for (slot, use, last), person in zip(changes, _shared_out(problem, changes), strict=True):
-        came = max((c for c in charges.get(use.pack, ()) if c.ends <= use.starts), key=lambda c: c.ends, default=None)
+        came = max((c for c in charges.get(use.pack, ()) if c.ends <= use.at), key=lambda c: c.ends, default=None)
         goes = (
             min((c for c in charges.get(last.pack, ()) if c.starts >= last.ends), key=lambda c: c.starts, default=None)
             if last
@@ -63,7 +63,7 @@ def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
         )
         found.append(
             Swap(
-                problem.when(step := use.starts if last or slot.fitted is None else slot.fitted),
+                problem.when(step := use.at if last or slot.fitted is None else slot.fitted),
                 step * problem.step_min,
                 use.slot,
                 slot.label,
@@ -79,7 +79,7 @@ def swaps_of(problem: DayProblem, plan: DayPlan) -> tuple[Swap, ...]:
                     else "the bag"
                 ),
                 (f"{goes.charger}, bay {goes.bay}" if goes else "the bag") if last else "",
-                not problem.on_the_way(slot, use.starts),
+                not problem.within_a_part(use.starts),
                 person,
                 use.brings,
             )
@@ -103,14 +103,16 @@ def _shared_out(problem: DayProblem, changes: Sequence[tuple[Slot, Use, Use | No
     busy_until = dict.fromkeys(problem.people, -1)
     made = dict.fromkeys(problem.people, 0)
     there: dict[str, str] = {}
-    found = []
-    for slot, use, _ in changes:
-        way = problem.on_the_way(slot, use.starts)
+    found = [""] * len(changes)
+    # Whoever sets out first is free first: in that order as many people do as are on the way at once.
+    ways = [problem.on_the_way(slot, use.starts, use.at) for slot, use, _ in changes]
+    for i in sorted(range(len(changes)), key=lambda i: ways[i].start if ways[i] else changes[i][1].at):
+        slot, way = changes[i][0], ways[i]
         free = [p for p in problem.people if not way or busy_until[p] <= way.start] or list(problem.people)
         person = min(free, key=lambda p: (made[p] - (there.get(slot.holder) == p), problem.people.index(p)))
         made[person] += 1
         there[slot.holder] = person
         if way:
             busy_until[person] = way.stop
-        found.append(person)
+        found[i] = person
     return found

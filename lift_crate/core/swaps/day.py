@@ -47,6 +47,8 @@ _ROOM_C = 18.0
 _HEALTH_STEP = 0.1
 _FINE_MIN, _COARSE_MIN, _MOST_FINE = 5, 15, 120
 """Minutes between the swaps looked for within a part of the day, and how many there may be at the finer of the two."""
+_BREAK_STEPS = 72
+"""So many steps before the end of a break somebody may begin to swap."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,6 +118,16 @@ class Slot:
     """What was taken by the charges read over what was computed; ``used`` goes on with it."""
     fitted: int | None = None
     """When its first pack goes in, where that is before ``first``: the last step before it outside the quiet times."""
+    back: int = 0
+    """Steps a swap keeps a person after it: what the walk to the next camera takes over the walk there from the
+    chargers, for the one for which that is most.
+    """
+    in_break: Mapping[int, tuple[int, ...]] = field(default_factory=dict)
+    """By swap before a part: the steps by which it may be made within the break, latest first."""
+
+    def made_by(self, step: int) -> tuple[int, ...]:
+        """Steps by which a swap of a step may be made, latest first: itself alone where it runs on."""
+        return self.in_break.get(step, (step,))
 
     def left(self, pack_class: str, used: int) -> float:
         """Share of charge in a pack that has given so many thousandths here."""
@@ -168,16 +180,23 @@ class DayProblem:
         """The time of a step."""
         return self.origin + timedelta(minutes=self.step_min * step)
 
-    def takes_hands(self, slot: Slot, step: int) -> bool:
-        """Whether a swap then is one of those that take hands: within a part of the day, and still to be made."""
-        within = any(first < step < last for _, _, first, last in self.parts) and all(
-            step != first for _, _, first, _ in self.parts
-        )
-        return step != slot.last and within and all(step != put.step for put in slot.done)
+    def within_a_part(self, step: int) -> bool:
+        """Whether cameras run then: after a part of the day began and before it ends."""
+        return any(first < step < last for _, _, first, last in self.parts)
 
-    def on_the_way(self, slot: Slot, step: int) -> range:
-        """Steps in which a swap then keeps a person: the walk there, none where it takes no hands."""
-        return range(step - max(1, slot.walk), step) if self.takes_hands(slot, step) else range(0)
+    def takes_hands(self, slot: Slot, step: int) -> bool:
+        """Whether a swap then is still to be made by somebody; the first pack goes in when the rig is built."""
+        return slot.first < step < slot.last and all(step != put.step for put in slot.done)
+
+    def kept_by(self, slot: Slot, at: int) -> range:
+        """Steps in which a swap made by then keeps a person: the walk there, the swap,
+        and what the walk to another camera takes longer than that from the chargers.
+        """
+        return range(at - max(1, slot.walk), at + slot.back)
+
+    def on_the_way(self, slot: Slot, step: int, at: int) -> range:
+        """The same for the swap of a step that is made by ``at``; none where it takes no hands."""
+        return self.kept_by(slot, at) if self.takes_hands(slot, step) else range(0)
 
     def pack_class(self, class_id: str) -> PackClass:
         """The class of that name."""
@@ -201,6 +220,7 @@ class _Open:
     holder: str
     walk: int
     own: str | None
+    back: int = 0
     runs: list[tuple[PartOfDay, Stand, str]] = field(default_factory=list)
 
 
@@ -323,6 +343,7 @@ def _opened(
     """Every place for a pack in rigs and boxes, with the parts of the day it runs in."""
     settings, plan, walks = job.settings, job.charging, job.walks_min()
     opened: dict[tuple[str, str, str], _Open] = {}
+    longer = job.walks_on_min()
     for part in parts:
         cold = replace(part.conditions, temperature_c=max(-40.0, part.conditions.temperature_c - colder_c))
         for rig_id, (rig, build) in sorted(job.builds_in(part.id).items(), key=lambda item: item[1][0].number):
@@ -332,21 +353,26 @@ def _opened(
                 built_in = seen.model_of(pack).kind != "pack"
                 # What has its own cells takes them along from rig to rig.
                 key, label = (("", pack, ""), pack) if built_in else ((rig_id, holder, port), f"{rig.label} · {holder}")
-                walk = clock.count(walks.get(rig_id, 0.0) + plan.swap_min)
-                opened.setdefault(key, _Open(label, rig_id, holder, walk, pack)).runs.append((part, judged, pack))
+                there = walks.get(rig_id, 0.0) + plan.swap_min
+                walk = clock.count(there)
+                back = clock.count(there + longer.get(rig_id, 0.0)) - walk
+                opened.setdefault(key, _Open(label, rig_id, holder, walk, pack, back)).runs.append((part, judged, pack))
                 # Packs that share a load are swapped each for itself; of those in turn the next one is swapped in.
                 for partner in judged.graph.partners(pack) if judged.graph.twin_of(pack) == "parallel" else ():
                     _, other = _holder(build, partner)
                     twin = opened.setdefault(
-                        (rig_id, holder, other), _Open(f"{label} ({other})", rig_id, holder, walk, partner)
+                        (rig_id, holder, other), _Open(f"{label} ({other})", rig_id, holder, walk, partner, back)
                     )
                     twin.runs.append((part, judged, pack))
         for box in plan.boxes:
             if part.id in box.parts and box.unit in seen.units and (found := box_stand(box.unit, seen, settings, cold)):
                 judged, pack, holder = found
-                walk = clock.count(box.walk_min + plan.swap_min)
+                there = box.walk_min + plan.swap_min
+                walk = clock.count(there)
+                # Nothing tells how far it is from there to the others: by way of the chargers.
+                back = clock.count(there + box.walk_min) - walk
                 opened.setdefault(
-                    ("", box.unit, holder), _Open(box.label or box.unit, None, box.unit, walk, pack)
+                    ("", box.unit, holder), _Open(box.label or box.unit, None, box.unit, walk, pack, back)
                 ).runs.append((part, judged, pack))
     return opened
 
@@ -457,7 +483,7 @@ def _slot(
             so_far.append(math.ceil(total - 1e-6))
         used[each.id] = tuple(so_far)
         floor[each.id] = max(left for _, left in filter(None, found))
-    swaps, apart = _swaps(slot, spans, clock, grid_min) if not own_fixed else ((), {})
+    swaps, apart, in_break = _swaps(slot, spans, clock, grid_min) if not own_fixed else ((), {}, {})
     fitted = next((t for t in range(first, first - 24 * 60 // clock.step_min, -1) if clock.may_touch(t)), first)
     return Slot(
         name,
@@ -475,6 +501,8 @@ def _slot(
         bool(own_fixed),
         floor,
         fitted=fitted if fitted < first else None,
+        back=slot.back,
+        in_break=in_break,
     )
 
 
@@ -522,21 +550,28 @@ def _swaps_within(slot: _Open) -> int:
 
 def _swaps(
     slot: _Open, spans: Sequence[tuple[int, int]], clock: _Clock, grid_min: int
-) -> tuple[tuple[int, ...], dict[int, int]]:
+) -> tuple[tuple[int, ...], dict[int, int], dict[int, tuple[int, ...]]]:
     """Steps at which it may be swapped: in the break before a part begins, as late as may be,
-    and within one, untouched long enough before; never in a quiet time.
+    and within one, untouched long enough before; never in a quiet time. The second is how long
+    before, the third by when else within the break it may be made.
     """
     swaps: list[int] = []
     apart: dict[int, int] = {}
+    in_break: dict[int, tuple[int, ...]] = {}
+    lasts = clock.count(clock.swap_min)
     for i, ((part, _, _), (start, end)) in enumerate(zip(slot.runs, spans, strict=True)):
         if i:
-            swaps += [t for t in range(start, spans[i - 1][1] - 1, -1) if clock.may_touch(t)][:1]
+            ended = spans[i - 1][1]
+            may = [t for t in range(start, ended - 1, -1) if clock.may_touch(t)]
+            swaps += may[:1]
+            if made := [t for t in may[:_BREAK_STEPS] if t >= ended + lasts]:
+                in_break[may[0]] = tuple(made)
         need = clock.count(part.conditions.untouched_h * 60)
         for t in range(start + max(1, need), end):
             if (t - start) * clock.step_min % grid_min == 0 and clock.may_touch(t):
                 swaps.append(t)
                 apart[t] = need
-    return tuple(sorted(set(swaps))), apart
+    return tuple(sorted(set(swaps))), apart, in_break
 
 
 def _chargers(

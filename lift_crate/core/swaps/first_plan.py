@@ -10,18 +10,21 @@ back on it where a day is too large to do better in the time.
 from __future__ import annotations
 
 import heapq
+import itertools
 from collections import Counter, defaultdict
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from random import Random
 
 from .day import ChargerGroup, DayProblem, Slot, edges
 
-__all__ = ["FirstRun", "first_plan", "first_plans"]
+__all__ = ["FirstRun", "Way", "first_plan", "first_plans", "ways_on"]
 
 
 Way = tuple[int, str, int]
 """To which step, with which class of pack, using how many thousandths of it."""
+Walks = Mapping[str, Mapping[int, tuple[tuple[int, tuple[int, ...]], ...]]]
+"""By slot and swap: by when it may be made, latest first, and in which steps that keeps a person."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +39,8 @@ class FirstRun:
     charge_from: int
     charge_for: int
     free: int
+    at: int
+    """By when the pack is in: at ``starts`` or, in a break, before it."""
 
 
 class _Bays:
@@ -78,17 +83,48 @@ class _Whims:
         return (0.0 if again else self.likes[kind]) - self.sooner * self.dice.random()
 
 
-def first_plans(problem: DayProblem, limits: Mapping[str, int], tries: int) -> Iterator[dict[str, list[FirstRun]]]:
-    """The plan by rule, and so many variations of it; the same for the same day."""
-    onwards = {slot.id: _onwards(slot, limits[slot.id]) for slot in problem.slots}
-    walks = {
-        slot.id: {step: tuple(problem.on_the_way(slot, step)) for step in {*onwards[slot.id], slot.last}}
-        for slot in problem.slots
-    }
+def first_plans(
+    problem: DayProblem,
+    limits: Mapping[str, int],
+    tries: int,
+    made: Mapping[str, tuple[tuple[int, int], ...]] | None = None,
+) -> Iterator[dict[str, list[FirstRun]]]:
+    """The plan by rule, and so many variations of it; the same for the same day.
+
+    ``made``: by slot the swaps and by when they are made, where no others are to be tried.
+    """
+    onwards = {slot.id: ways_on(slot, limits[slot.id]) for slot in problem.slots}
+    walks = _walks(problem, onwards)
+    if made is not None:
+        onwards = {name: _only(ways, [step for step, _ in made[name]]) for name, ways in onwards.items()}
+        walks = {
+            name: {
+                step: tuple(o for o in options if made_at.get(step, o[0]) == o[0])
+                for step, options in walks[name].items()
+            }
+            for name, made_at in ((name, dict(swaps)) for name, swaps in made.items())
+        }
     yield _planned(problem, onwards, walks, None)
     dice = Random(7)  # noqa: S311 - no secret
     for _ in range(tries):
         yield _planned(problem, onwards, walks, _Whims(dice))
+
+
+def _walks(problem: DayProblem, onwards: Mapping[str, Mapping[int, list[Way]]]) -> Walks:
+    return {
+        slot.id: {
+            step: tuple((at, tuple(problem.on_the_way(slot, step, at))) for at in slot.made_by(step))
+            for step in {*onwards[slot.id], slot.last}
+        }
+        for slot in problem.slots
+    }
+
+
+def _only(ways: Mapping[int, list[Way]], steps: list[int]) -> dict[int, list[Way]]:
+    """Ways that lead from one of some steps to the next of them, the last one to the end."""
+    begins, ends = min(ways), max(end for each in ways.values() for end, _, _ in each)
+    through = [begins, *steps, ends]
+    return {a: [way for way in ways[a] if way[0] == b] for a, b in itertools.pairwise(through)}
 
 
 def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list[FirstRun]]:
@@ -99,7 +135,7 @@ def first_plan(problem: DayProblem, limits: Mapping[str, int]) -> dict[str, list
 def _planned(
     problem: DayProblem,
     onwards: Mapping[str, Mapping[int, list[Way]]],
-    walks: Mapping[str, Mapping[int, tuple[int, ...]]],
+    walks: Walks,
     whims: _Whims | None,
 ) -> dict[str, list[FirstRun]]:
     slots = {slot.id: slot for slot in problem.slots}
@@ -108,16 +144,15 @@ def _planned(
     fresh = {c.id: len(c.units) for c in problem.classes}
     back: dict[str, list[int]] = defaultdict(list)
     """By class: when packs that were used are free again, soonest first."""
-    waiting = [(slot.first, _turn(whims), slot.id) for slot in problem.slots]
+    waiting = [(slot.first, _turn(whims), slot.id, slot.first) for slot in problem.slots]
     heapq.heapify(waiting)
     plan: dict[str, list[FirstRun]] = {slot.id: [] for slot in problem.slots}
     while waiting:
-        at, _, name = heapq.heappop(waiting)
+        at, _, name, starts = heapq.heappop(waiting)
         slot = slots[name]
-        on_the_way = walks[name]
-        crowded = [([hands[t] for t in on_the_way[way[0]]], way) for way in onwards[name][at]]
-        ways = [way for others, way in crowded if all(n < problem.hands for n in others)] or [
-            min(crowded, key=lambda each: sum(each[0]))[1]
+        made = {way[0]: _by_whom(walks[name][way[0]], hands, problem.hands) for way in onwards[name][starts]}
+        ways = [way for way in onwards[name][starts] if not made[way[0]][0]] or [
+            min(onwards[name][starts], key=lambda way: made[way[0]][0])
         ]
 
         def worth(way: Way, at: int = at) -> tuple[int, float]:
@@ -130,17 +165,27 @@ def _planned(
             heapq.heappop(back[kind])
         else:
             fresh[kind] -= 1
-        hands.update(on_the_way[end])
+        _, by, kept = made[end]
+        hands.update(kept)
         again = next((put.again for put in slot.done if put.step == end), None)
-        run = FirstRun(at, end, kind, used, None, 0, 0, problem.horizon + 1 if again is None else again)
+        run = FirstRun(starts, end, kind, used, None, 0, 0, problem.horizon + 1 if again is None else again, at)
         if again is None:
             run = _charged(problem, bays, slot, run)
         if run.free <= problem.horizon:
             heapq.heappush(back[kind], run.free)
         plan[name].append(run)
         if end < slot.last:
-            heapq.heappush(waiting, (end, _turn(whims), name))
+            heapq.heappush(waiting, (by, _turn(whims), name, end))
     return plan
+
+
+def _by_whom(
+    options: tuple[tuple[int, tuple[int, ...]], ...], hands: Mapping[int, int], people: int
+) -> tuple[int, int, tuple[int, ...]]:
+    """How many steps too many people would be on their way, at the latest time for which that is least."""
+    counted = [(sum(hands[t] >= people for t in kept), -at, kept) for at, kept in options]
+    crowded, at, kept = min(counted)
+    return crowded, -at, kept
 
 
 def _turn(whims: _Whims | None) -> float:
@@ -148,7 +193,7 @@ def _turn(whims: _Whims | None) -> float:
     return whims.dice.random() if whims else 0.0
 
 
-def _onwards(slot: Slot, limit: int) -> dict[int, list[Way]]:
+def ways_on(slot: Slot, limit: int) -> dict[int, list[Way]]:
     """From every step: to where, with which class, using how much, of what still leads to the end of the day."""
     leads = {slot.last}
     found: dict[int, list[Way]] = defaultdict(list)
@@ -168,5 +213,5 @@ def _charged(problem: DayProblem, bays: list[_Bays], slot: Slot, run: FirstRun) 
         if begins is not None:
             free = begins + lasts + slot.walk
             if free <= problem.horizon:
-                return FirstRun(run.starts, run.ends, run.pack_class, run.used, each.group.id, begins, lasts, free)
+                return replace(run, group=each.group.id, charge_from=begins, charge_for=lasts, free=free)
     return run

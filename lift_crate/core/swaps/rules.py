@@ -241,8 +241,8 @@ def _people(problem: DayProblem, plan: DayPlan) -> Iterator[Finding]:
     if not plan.hands:
         return
     slots = {s.id: s for s in problem.slots}
-    walks = [(problem.on_the_way(slots[u.slot], u.starts), u) for u in plan.uses if u.starts != slots[u.slot].first]
-    for way, use in sorted(walks, key=lambda walk: walk[1].starts):
+    walks = [(problem.on_the_way(slots[u.slot], u.starts, u.at), u) for u in plan.uses]
+    for way, use in sorted(walks, key=lambda walk: walk[1].at):
         together = [other for span, other in walks if way and way.start in span]
         if len(together) > problem.hands:
             labels = ", ".join(slots[u.slot].label for u in together)
@@ -254,7 +254,7 @@ def _people(problem: DayProblem, plan: DayPlan) -> Iterator[Finding]:
                 limit=float(problem.hands),
                 unit="people",
                 text=(
-                    f"{labels} must be swapped around {problem.when(use.starts):%H:%M}, each a walk away; that takes"
+                    f"{labels} must be swapped around {problem.when(use.at):%H:%M}, each a walk away; that takes"
                     f" {len(together)} people, and there {'is' if problem.hands == 1 else 'are'} {problem.hands}."
                 ),
             )

@@ -17,6 +17,7 @@ from typing import TYPE_CHECKING
 from ..job.charging import TAPER
 from .day import FULL, ChargerGroup, DayProblem, PackClass, Slot, edges, least_limit, shortest
 from .first_plan import FirstRun, first_plans
+from .staffing import staffed
 
 if TYPE_CHECKING:
     from ortools.sat.python.cp_model import IntVar
@@ -43,6 +44,8 @@ class Use:
     starts: int
     ends: int
     used: int
+    at: int
+    """By when it is in: at ``starts`` or, in a break, before it."""
     brings: bool = False
     """Nobody has it: it must be brought, and ``pack`` is a name that no other has."""
 
@@ -95,6 +98,7 @@ class DayPlan:
 @dataclass(eq=False)
 class _Segment:
     slot: Slot
+    at: IntVar
     start: IntVar
     end: IntVar
     used: IntVar
@@ -123,19 +127,19 @@ def solve_day(
     if len(problem.slots) > _AT_ONCE:
         return _by_groups(problem, limits, late, effort, tries, told)
     for hands in range(problem.hands, max(problem.hands, len(problem.slots)) + 1):
-        staffed, tell = replace(problem, hands=hands), told if hands == problem.hands else None
-        runs, plan, enough = _best_first(staffed, limits, late, tries, tell)
+        peopled, tell = replace(problem, hands=hands), told if hands == problem.hands else None
+        runs, plan, enough = _best_first(peopled, limits, late, tries, effort, tell)
         if enough:
             return plan
-        found = _Model(staffed, limits, runs).solve(plan, late, effort, tell)
+        found = _Model(peopled, limits, runs).solve(plan, late, effort, tell)
         if found is not None:
             return found if hands == problem.hands else replace(found, hands=hands)
     raise ValueError("A day whose swaps no number of people can make.")
 
 
 def _cost(plan: DayPlan) -> tuple[int, int, int, int]:
-    """What is wished for of a plan, the most important first."""
-    return sum(plan.bring.values()), plan.hands, plan.packs, plan.swaps
+    """What is wished for of a plan, the most important first: people cannot be fetched from a shelf."""
+    return plan.hands, sum(plan.bring.values()), plan.packs, plan.swaps
 
 
 def _best_first(
@@ -143,21 +147,39 @@ def _best_first(
     limits: Mapping[str, int],
     late: tuple[Late, ...],
     tries: int,
+    effort: float,
     told: Callable[[DayPlan], bool] | None,
 ) -> tuple[dict[str, list[FirstRun]], DayPlan, bool]:
     """The best of the first plans, and whether whoever is told has heard enough."""
-    every = first_plans(problem, limits, max(_FEWEST_TRIES, tries // len(problem.slots)) if tries else 0)
+    tries = max(_FEWEST_TRIES, tries // len(problem.slots)) if tries else 0
+    every = first_plans(problem, limits, tries)
     best = next(every)
     plan = _plan_of(problem, best, late, proven=False)
     if told and told(plan):
         return best, plan, True
+    best, plan = _cheapest(problem, every, late, best, plan)
+    if plan.hands and (made := staffed(problem, limits, effort)) is not None:
+        best, plan = _cheapest(problem, first_plans(problem, limits, tries, made), late)
+    return best, plan, False
+
+
+def _cheapest(
+    problem: DayProblem,
+    every: Iterator[dict[str, list[FirstRun]]],
+    late: tuple[Late, ...],
+    best: dict[str, list[FirstRun]] | None = None,
+    plan: DayPlan | None = None,
+) -> tuple[dict[str, list[FirstRun]], DayPlan]:
+    """The best of some plans, and of the one that is there already."""
     for runs in every:
+        tried = _plan_of(problem, runs, late, proven=False)
+        if best is None or plan is None or _cost(tried) < _cost(plan):
+            best, plan = runs, tried
         if not plan.bring and not plan.hands and plan.packs <= plan.least:
             break
-        tried = _plan_of(problem, runs, late, proven=False)
-        if _cost(tried) < _cost(plan):
-            best, plan = runs, tried
-    return best, plan, False
+    if best is None or plan is None:
+        raise ValueError("There is no plan to choose from.")
+    return best, plan
 
 
 def _least(problem: DayProblem) -> int:
@@ -176,7 +198,7 @@ def _by_groups(
     """A day too large to solve in one: the first plan, improved for a few
     slots at a time while all others stand; never proven.
     """
-    runs, plan, enough = _best_first(problem, limits, late, tries, told)
+    runs, plan, enough = _best_first(problem, limits, late, tries, effort, told)
     if enough or (told and told(plan)):
         return plan
     names = sorted(runs, key=lambda name: (len(runs[name]), name))
@@ -190,11 +212,7 @@ def _by_groups(
             if better:
                 tried = {**runs, **better}
                 next_plan = _plan_of(problem, tried, late, proven=False)
-                if (sum(next_plan.bring.values()), next_plan.packs, next_plan.swaps) < (
-                    sum(plan.bring.values()),
-                    plan.packs,
-                    plan.swaps,
-                ):
+                if _cost(next_plan) < _cost(plan):
                     runs, plan = tried, next_plan
                     if told and told(plan):
                         return plan
@@ -243,7 +261,7 @@ class _Model:
         self.first, self.others = first, [run for _, run in others]
         self.bound = 0
         """What the last search could not go below."""
-        self.walks = Counter(t for slot, run in others for t in problem.on_the_way(slot, run.starts))
+        self.walks = Counter(t for slot, run in others for t in problem.on_the_way(slot, run.starts, run.at))
         most = sum(len(runs) for runs in self.first.values()) + len(self.others) + 3 * len(problem.slots)
         self.extra = {c.id: self.m.new_int_var(0, 0 if c.fixed else most, f"bring {c.id}") for c in problem.classes}
         self.most = {
@@ -269,6 +287,7 @@ class _Model:
             last = segment.slot.last
             told = [
                 (segment.start, run.starts if run else last),
+                (segment.at, run.at if run else last),
                 (segment.end, run.ends if run else last),
                 (segment.used, run.used if run else 0),
                 (segment.present, int(bool(run))),
@@ -282,10 +301,10 @@ class _Model:
             told += [(v, int(bool(run and run.pack_class == name))) for name, v in segment.of_class.items()]
             told += [(v, int(bool(run and run.group == name))) for name, v in segment.by_group.items()]
             if run:
-                busy[run.pack_class].append((run.starts, run.free))
+                busy[run.pack_class].append((run.at, run.free))
             hints |= {v.index: (v, value) for v, value in told}
         for run in self.others:
-            busy[run.pack_class].append((run.starts, run.free))
+            busy[run.pack_class].append((run.at, run.free))
         for each in self.problem.classes:
             peak = _peak(busy[each.id])
             hints[self.most[each.id].index] = self.most[each.id], peak
@@ -297,10 +316,15 @@ class _Model:
         m, names = self.m, list(slot.used)
         most = max(shortest(slot, limit) + _SPARE_SEGMENTS, len(self.first.get(slot.id, ())))
         rows = [(s, e, names.index(c), u) for s, e, c, u in sorted(set(edges(slot, limit)))]
+        times = [(t, at) for t in (slot.first, *slot.swaps, slot.last) for at in slot.made_by(t)]
         gone = (slot.last, slot.last, 0, 0)
         made: list[_Segment] = []
         for j in range(most):
             start = m.new_int_var(slot.first, slot.last, f"{slot.id} start {j}") if j else m.new_constant(slot.first)
+            at = start
+            if j and slot.in_break:
+                at = m.new_int_var(slot.first, slot.last, f"{slot.id} made by {j}")
+                m.add_allowed_assignments([start, at], times)
             end = (
                 m.new_int_var(slot.first, slot.last, f"{slot.id} end {j}")
                 if j < most - 1
@@ -322,7 +346,7 @@ class _Model:
             if made:
                 m.add(start == made[-1].end)
                 m.add_implication(present, made[-1].present)
-            made.append(self._charging(slot, j, start, end, used, present, of_class))
+            made.append(self._charging(slot, j, (at, start), end, used, present, of_class))
         # Every stretch ends at the next swap that was made, so that the first of them are those that ran.
         for put, segment in zip(slot.done, made, strict=False):
             if put.again is not None:
@@ -330,7 +354,14 @@ class _Model:
         return made
 
     def _charging(
-        self, slot: Slot, j: int, start: IntVar, end: IntVar, used: IntVar, present: IntVar, of_class: dict[str, IntVar]
+        self,
+        slot: Slot,
+        j: int,
+        starts: tuple[IntVar, IntVar],
+        end: IntVar,
+        used: IntVar,
+        present: IntVar,
+        of_class: dict[str, IntVar],
     ) -> _Segment:
         """Whether and where a pack goes on a charger after it ran, and when it is free again."""
         m, horizon = self.m, self.problem.horizon
@@ -361,7 +392,7 @@ class _Model:
         m.add(free >= begins + lasts + slot.walk).only_enforce_if(charged)
         again = slot.done[j].again if j < len(slot.done) else None
         m.add(free == (horizon + 1 if again is None else again)).only_enforce_if(charged.negated())
-        return _Segment(slot, start, end, used, present, of_class, charged, by_group, begins, lasts, free)
+        return _Segment(slot, *starts, end, used, present, of_class, charged, by_group, begins, lasts, free)
 
     def _packs(self) -> None:
         """No class is in use, on the way or on a charger more often than there are packs of it."""
@@ -373,11 +404,11 @@ class _Model:
                 if chosen is None:
                     continue
                 size = m.new_int_var(0, horizon + 1, "busy")
-                busy.append(m.new_optional_interval_var(segment.start, size, segment.free, chosen, "busy"))
+                busy.append(m.new_optional_interval_var(segment.at, size, segment.free, chosen, "busy"))
                 demands.append(1)
             for run in self.others:
                 if run.pack_class == each.id:
-                    busy.append(m.new_fixed_size_interval_var(run.starts, run.free - run.starts, "stands"))
+                    busy.append(m.new_fixed_size_interval_var(run.at, run.free - run.at, "stands"))
                     demands.append(1)
             if busy:
                 m.add_cumulative(busy, demands, self.most[each.id])
@@ -402,19 +433,20 @@ class _Model:
             m.add_cumulative(charging, [1] * len(charging), group.at_once)
 
     def _hands(self) -> None:
-        """Swaps within parts of the day take hands, from the walk there on; between parts there is time."""
+        """Every swap takes hands, from the walk there on."""
         m = self.m
         taken = []
         for segment in self.segments:
-            inside = [t for t in segment.slot.swaps if self.problem.takes_hands(segment.slot, t)]
+            slot = segment.slot
+            inside = [t for t in slot.swaps if self.problem.takes_hands(slot, t)]
             if not inside:
                 continue
             during = m.new_bool_var("during")
             domain = self.cp.Domain.from_values(inside)
             m.add_linear_expression_in_domain(segment.start, domain).only_enforce_if(during)
             m.add_linear_expression_in_domain(segment.start, domain.complement()).only_enforce_if(during.negated())
-            walk = max(1, segment.slot.walk)
-            taken.append(m.new_optional_fixed_size_interval_var(segment.start - walk, walk, during, "hands"))
+            kept = self.problem.kept_by(slot, 0)
+            taken.append(m.new_optional_fixed_size_interval_var(segment.at + kept.start, len(kept), during, "hands"))
         taken += [
             m.new_fixed_size_interval_var(step, 1, "stands")
             for step, count in self.walks.items()
@@ -437,7 +469,7 @@ class _Model:
             ([(1, v) for v in self.extra.values()], 0),
             ([(1, v) for v in self.most.values()], least),
             ([(1, s.present) for s in self.segments], 0),
-            ([(-1, s.start) for s in self.segments] + [(1, s.charged) for s in self.segments], _NO_BOUND),
+            ([(-1, s.at) for s in self.segments] + [(1, s.charged) for s in self.segments], _NO_BOUND),
         )
         # What the first plan leaves open (windows, sizes) is filled in before it is improved upon.
         whole = self._run(effort, fixed=True)[1] if self.first else None
@@ -516,7 +548,14 @@ class _Model:
                 charge = (at[s.begins.index], at[s.lasts.index]) if group else (0, 0)
                 found[s.slot.id].append(
                     FirstRun(
-                        at[s.start.index], at[s.end.index], kind, at[s.used.index], group, *charge, at[s.free.index]
+                        at[s.start.index],
+                        at[s.end.index],
+                        kind,
+                        at[s.used.index],
+                        group,
+                        *charge,
+                        at[s.free.index],
+                        at[s.at.index],
                     )
                 )
         return found
@@ -535,9 +574,9 @@ def _plan_of(
     for each in problem.classes:
         mine = sorted(
             ((run, name) for name, own in runs.items() for run in own if run.pack_class == each.id),
-            key=lambda pair: (pair[0].starts, pair[1]),
+            key=lambda pair: (pair[0].at, pair[1]),
         )
-        peak = _peak([(run.starts, run.free) for run, _ in mine])
+        peak = _peak([(run.at, run.free) for run, _ in mine])
         packs += peak
         if peak > len(each.units):
             bring[each.id] = peak - len(each.units)
@@ -545,17 +584,12 @@ def _plan_of(
         for (run, name), pack in zip(
             mine, _labels(each, [(run, slots[name]) for run, name in mine], extra), strict=True
         ):
-            uses.append(Use(name, pack, each.id, run.starts, run.ends, run.used, pack not in own))
+            uses.append(Use(name, pack, each.id, run.starts, run.ends, run.used, run.at, pack not in own))
             if run.group:
                 group = next(g for g in problem.chargers if g.id == run.group)
                 charged.append((run.charge_from, group.steps(each.id, run.used), group, pack))
     uses.sort(key=lambda u: (u.slot, u.starts))
-    walks = Counter(
-        t
-        for use in uses
-        if use.starts != slots[use.slot].first
-        for t in problem.on_the_way(slots[use.slot], use.starts)
-    )
+    walks = Counter(t for use in uses for t in problem.on_the_way(slots[use.slot], use.starts, use.at))
     people = max(walks.values(), default=0)
     return DayPlan(
         tuple(uses),
@@ -582,7 +616,7 @@ def _labels(each: PackClass, runs: Sequence[tuple[FirstRun, Slot]], extra: Itera
     wanted = {slot.own for _, slot in runs if slot.own in free_at} | set(put_in.values())
     names = []
     for run, slot in runs:
-        free = [unit for unit, step in free_at.items() if step <= run.starts]
+        free = [unit for unit, step in free_at.items() if step <= run.at]
         if (noted := put_in.get((slot.id, run.starts))) in free_at:
             pack = noted
         elif slot.own in free and slot.own is not None:

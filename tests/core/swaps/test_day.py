@@ -9,7 +9,7 @@ from collections.abc import Callable, Iterator
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
 from functools import lru_cache
-from itertools import combinations, islice, pairwise
+from itertools import combinations, islice, pairwise, product
 
 import pytest
 from hypothesis import given, settings
@@ -164,7 +164,8 @@ def keeps_its_promises(problem: DayProblem, plan: DayPlan) -> None:
         for use in uses:
             assert use.used <= FULL or each.id in late
             assert use.starts == each.first or use.starts in each.swaps
-            busy.setdefault(use.pack, []).append((use.starts, use.ends))
+            assert use.at in each.made_by(use.starts)
+            busy.setdefault(use.pack, []).append((use.at, use.ends))
     for charge in plan.charges:
         group = next(g for g in problem.chargers if charge.charger in g.units)
         assert any(a <= charge.starts and charge.ends <= b for a, b in group.windows)
@@ -176,15 +177,14 @@ def keeps_its_promises(problem: DayProblem, plan: DayPlan) -> None:
     for charger, bay in {(c.charger, c.bay) for c in plan.charges}:
         spans = sorted((c.starts, c.ends) for c in plan.charges if (c.charger, c.bay) == (charger, bay))
         assert all(before[1] <= after[0] for before, after in pairwise(spans))
-    begun = {a for _, _, a, _ in problem.parts}
-    inside = [
-        (s, u.starts)
+    made = [
+        (s, u.at)
         for u in plan.uses
         for s in problem.slots
-        if s.id == u.slot and u.starts > s.first and u.starts not in begun and u.starts not in {p.step for p in s.done}
+        if s.id == u.slot and u.starts > s.first and u.starts not in {p.step for p in s.done}
     ]
-    assert not [t for _, t in inside for a, b, _ in problem.quiet if a < t < b]
-    on_the_way = Counter(t for s, at in inside for t in range(at - max(1, s.walk), at))
+    assert not [t for _, t in made for a, b, _ in problem.quiet if a < t < b]
+    on_the_way = Counter(t for s, at in made for t in range(at - max(1, s.walk), at + s.back))
     assert max(on_the_way.values(), default=0) <= problem.hands, "nobody walks to two cameras at once"
 
 
@@ -406,9 +406,9 @@ def test_cards_name_every_swap_once_in_the_order_of_the_day() -> None:
     for card in cards:
         assert card.at == problem.when(
             next(
-                u.starts
+                u.at
                 for u in plan.uses
-                if u.slot == card.slot and u.pack == card.pack_in and problem.when(u.starts) == card.at
+                if u.slot == card.slot and u.pack == card.pack_in and problem.when(u.at) == card.at
             )
         )
         assert card.pack_out is None or card.left is not None
@@ -434,6 +434,104 @@ def test_nobody_is_on_the_way_to_two_cameras_and_one_person_alone_takes_longer()
     assert told.text == "a, b must be swapped around 18:30, each a walk away; that takes 2 people, and there is 1."
     apart = replace(both, hands=1, people=("Loader",), slots=tuple(replace(s, swaps=(4, 5, 6, 7)) for s in slots))
     assert sorted(u.starts for u in solve_day(apart).uses if u.starts) == [5, 7]
+
+
+def in_a_break(name: str, walk: int, back: int = 0) -> Slot:
+    """On until 6 and from 12 to 18; swapped between 7 and 12, 130 a step."""
+    used = tuple(130 * (min(t, 6) + max(0, t - 12)) for t in range(19))
+    between = {12: (12, 11, 10, 9, 8, 7)}
+    return Slot(
+        name,
+        name,
+        name,
+        name,
+        0,
+        18,
+        (12,),
+        {},
+        {"k": used},
+        walk,
+        None,
+        ((0, 6), (12, 18)),
+        back=back,
+        in_break=between,
+    )
+
+
+@pytest.mark.parametrize(
+    ("walks", "back", "people"), [((5, 5), 0, 1), ((6, 6), 0, 2), ((6, 5), 0, 1), ((5, 5), 1, 2), ((4, 4), 1, 1)]
+)
+def test_swaps_in_a_break_take_the_time_of_those_who_make_them(walks: tuple[int, int], back: int, people: int) -> None:
+    """One swap done by 7, the other by 12: 5 steps for the walk to it and what the first kept its person after it."""
+    slots = tuple(in_a_break(name, walk, back) for name, walk in zip("ab", walks, strict=True))
+    problem = replace(day(slots, 4, None, 18), hands=1, parts=(("a", "A", 0, 6), ("b", "B", 12, 18)))
+    plan = solve_day(problem)
+    assert plan.hands == (0 if people == 1 else 2)
+    if people == 1:
+        keeps_its_promises(problem, plan)
+        assert {c.in_break for c in swaps_of(problem, plan) if c.pack_out} == {True}
+
+
+@given(
+    swaps=st.tuples(*[st.sets(st.integers(1, 9), min_size=1, max_size=4)] * 3),
+    walks=st.tuples(*[st.integers(0, 3)] * 3),
+    rate=st.integers(120, 240),
+    back=st.integers(0, 1),
+)
+@settings(max_examples=40, deadline=None)
+def test_a_plan_needs_no_more_people_than_there_are_where_one_exists(
+    swaps: tuple[set[int], ...], walks: tuple[int, ...], rate: int, back: int
+) -> None:
+    """Every way through a day with one pair of hands is tried; small days and large ones find one if there is any."""
+    slots = tuple(
+        replace(slot(f"s{i}", 10, tuple(sorted(s)), rate, walk), back=back)
+        for i, (s, walk) in enumerate(zip(swaps, walks, strict=True))
+    )
+    problem = replace(day(slots, 12, None, 10), hands=1)
+    if any(least_limit(s) > FULL for s in slots):
+        return
+
+    def alone(chosen: tuple[tuple[tuple[int, int], ...], ...]) -> bool:
+        kept = [problem.kept_by(s, at) for s, way in zip(slots, chosen, strict=True) for at, _ in way[1:]]
+        return max(Counter(t for span in kept for t in span).values(), default=0) <= 1
+
+    exists = any(alone(chosen) for chosen in product(*(list(ways(s)) for s in slots)))
+    with pytest.MonkeyPatch.context() as patch:
+        for at_once in (14, 2):
+            patch.setattr("lift_crate.core.swaps.solver._AT_ONCE", at_once)
+            plan = solve_day(problem, effort=0.3, tries=3)
+            assert (plan.hands == 0) == exists
+            if exists:
+                keeps_its_promises(problem, plan)
+
+
+def test_three_places_exchange_their_kinds_of_pack() -> None:
+    """Each place does the whole day on one kind alone, and takes the kind of the next in turn; by rule the one that
+    chooses first takes what lasts longest, which each of the others needs.
+    """
+    weak = tuple(90 * t for t in range(13))
+    lasts = {"s0": "k0", "s1": "k1", "s2": "k2"}
+    slots = tuple(
+        Slot(
+            name,
+            name,
+            name,
+            name,
+            0,
+            12,
+            (6,),
+            {},
+            {kind: tuple(80 * t for t in range(13)) if kind == lasts[name] else weak for kind in ("k0", "k1", "k2")},
+            0,
+            f"P{(i + 1) % 3}",
+            ((0, 12),),
+        )
+        for i, name in enumerate(lasts)
+    )
+    kinds = tuple(PackClass(f"k{i}", f"m{i}", 1.0, (f"P{i}",)) for i in range(3))
+    plan = solve_day(replace(day(slots, 0, None, 12), classes=kinds))
+    assert (plan.packs, plan.swaps, plan.bring) == (3, 0, {})
+    assert {u.slot: u.pack for u in plan.uses} == {"s0": "P0", "s1": "P1", "s2": "P2"}
 
 
 def test_packs_are_grouped_by_what_they_fit_and_counted_when_most_is_on(demo: JobFile) -> None:

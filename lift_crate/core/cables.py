@@ -49,7 +49,8 @@ class Route:
 def routes(assembly: Assembly, held: Carried, settings: Settings, target: Target | None = None) -> tuple[Route, ...]:
     """Every cable of the rig with its route."""
     found = []
-    for i, link in enumerate(assembly.build.links):
+    held_links = assembly.layout.links
+    for i, link in enumerate(assembly.layout.every_link):
         cable = assembly.catalogue.model_of(link.cable).cable
         if cable is None:
             continue
@@ -62,17 +63,15 @@ def routes(assembly: Assembly, held: Carried, settings: Settings, target: Target
             for (unit, _), port in zip(_ends(link), ends, strict=True)
             if interfaces[port.interface].needs_clamp and not cable.locks
         )
-        found.append(
-            Route(
-                link,
-                cable,
-                (ends[0], ends[1]),
-                _greatest_mm(assembly, held, assembly.sockets_mm[2 * i : 2 * i + 2], stages, settings, target),
-                crosses,
-                loose,
-                _pull(assembly, held, assembly.sockets_mm[2 * i : 2 * i + 2], stages) if crosses else "",
-            )
-        )
+        if i < len(held_links):
+            points = assembly.sockets_mm[2 * i : 2 * i + 2]
+            straight = _greatest_mm(assembly, held, points, stages, settings, target)
+            pull = _pull(assembly, held, points, stages) if crosses else ""
+        else:
+            # Nobody knows where the hip is from one step to the next; a length that reaches is told instead.
+            straight = settings.worn_reach_mm if {link.from_unit, link.to_unit} - set(assembly.layout.worn) else 0.0
+            pull = _pull_of_lead(held, stages) if crosses else ""
+        found.append(Route(link, cable, (ends[0], ends[1]), straight, crosses, loose, pull))
     return tuple(found)
 
 
@@ -141,6 +140,14 @@ def _pull(assembly: Assembly, held: Carried, points: Array, stages: list[str]) -
     arm = held.gimbal.roll.cg_mm[1]
     best = f"; best along the {'left' if arm > 0 else 'right'} arm, close to its axis" if abs(arm) > 1 else ""
     return f"pulls {' and '.join(ways) or 'nowhere'} on {', '.join(axes)}{best}"
+
+
+def _pull_of_lead(held: Carried, stages: list[str]) -> str:
+    """The same of a cable to what the operator wears: it hangs down from the rig, and follows every step."""
+    if held.gimbal is None:
+        return ""
+    axes = _AXES[min(STAGES.index(stage) for stage in stages) : STAGES.index("handle")]
+    return f"pulls down on {', '.join(axes)}; best tied to the handle, with a loop from there to the camera"
 
 
 def _swung(at: Array, stage: str, held: Carried, angles: Array) -> Array:

@@ -448,8 +448,8 @@ CALL_OUTS: dict[str, CallOut] = _catalogue(
      "An old cell gives up early and without warning.",
      "A fresher pack there, the old one where a swap is possible."),
     ("swap.hands", "More swaps than people",
-     "Two cameras that need a pack within one walk's time need two people, in a break too where it is too short for both;"
-     " otherwise one of them loses power.",
+     ("Two cameras that need a pack within one walk's time need two people, in a break too where it is too short for both;"
+     " otherwise one of them loses power."),
      "One more person on packs, a break between the two, a larger pack so that one of them can wait, packs kept at the position."),
     ("swap.rate", "Charge read against charge computed",
      "A pack that comes out emptier than computed tells that its thing draws more, that it is colder, or that the pack is older than it is booked.",

@@ -125,6 +125,8 @@ class Settings:
     """How far rods may stand from the height of their standard."""
     cable_slack: Annotated[float, Ge(1), Le(10)] = 1.3
     """Length of a cable over the greatest straight distance between its sockets."""
+    worn_reach_mm: Annotated[float, Ge(100), Le(3000)] = 900.0
+    """Greatest straight distance between what the operator wears and the rig."""
     face_near_mm: Positive = 1200.0
     """A face nearer than this looks distorted."""
     blur_diagonals: Positive = 1500.0

@@ -236,6 +236,7 @@ class BuildStore:
             held_by=after.held_by,
             grip=after.grip,
             off_between=after.off_between,
+            worn=list(after.worn),
             presets=Jsonb(_presets.dump_python(after.presets, mode="json", exclude_defaults=True)),
             version=version,
             settings=Jsonb(_settings.dump_python(after.settings, mode="json", exclude_defaults=True)),

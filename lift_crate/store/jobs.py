@@ -184,6 +184,7 @@ class JobStore:
                     held_by=r["held_by"],
                     grip=r["grip"],
                     off_between=r["off_between"],
+                    worn=tuple(r["worn"]),
                     presets=_presets.validate_python(r["presets"]),
                 )
             )
@@ -475,6 +476,7 @@ def add_builds(
                     "held_by": build.held_by,
                     "grip": build.grip,
                     "off_between": build.off_between,
+                    "worn": list(build.worn),
                     "presets": _json(_presets, build.presets),
                     "ordinal": rig.builds.index(build),
                     "version": versions.get(build.id, 1),

@@ -13,7 +13,7 @@ from pydantic import Field
 from ..core.bench.bench import Bench
 from ..core.bench.exchange import exchanges
 from ..core.bench.leave_off import accessories
-from ..core.bench.questions import candidates, misfits, places_for, ways_to_fit
+from ..core.bench.questions import candidates, every_place_for, misfits, no_place, ways_to_fit
 from ..core.bench.remedies import MOST_SHOWN, search_remedies
 from ..core.bench.search import matches
 from ..core.drawings.figures import Figures, figures_of
@@ -285,14 +285,14 @@ def _places(bench: Bench, unit: str) -> list[PlaceView]:
     return [
         PlaceView(
             onto=p.onto,
-            port=p.port.id,
-            label=p.port.label,
-            interface=bench.catalogue.interfaces[p.port.interface].label,
-            adapter=present.adapter_text(p.adapter) if p.adapter else None,
+            port=p.port_id,
+            label=p.port.label if p.port else "on the belt",
+            interface=bench.catalogue.interfaces[p.port.interface].label if p.port else "",
+            adapter=present.adapter_text(p.adapter) if p.adapter else p.holder or None,
             operations=list(p.operations),
             effect=present.effect_view(p.effect),
         )
-        for p in places_for(bench, unit)
+        for p in every_place_for(bench, unit)
     ]
 
 
@@ -361,6 +361,7 @@ class AddsView(Told):
     matches: list[MatchView]
     unit: str
     places: list[PlaceView]
+    no_place: str
 
 
 class ExchangeView(Told):
@@ -386,6 +387,7 @@ def read_adds(path: s.RigPath, query: WordsQuery) -> Response:
     bench = bench_of(state_of(path), path.part)
     found = matches(bench, query.words)
     looked_at = query.unit or next((m.unit for m in found if m.fits), found[0].unit if found else "")
+    places = _places(bench, looked_at) if looked_at else []
     return answer(
         AddsView(
             matches=[
@@ -395,7 +397,8 @@ def read_adds(path: s.RigPath, query: WordsQuery) -> Response:
                 for m in found
             ],
             unit=looked_at,
-            places=_places(bench, looked_at) if looked_at else [],
+            places=places,
+            no_place=no_place(bench, looked_at) if looked_at and not places else "",
         )
     )
 

@@ -105,7 +105,8 @@ def row_views(judged: Whole) -> list[s.RowView]:
             if joint.parent == unit:
                 add(joint.child, depth + 1)
 
-    add(build.body, 0)
+    for root in (build.body, *build.worn):
+        add(root, 0)
     return rows
 
 
@@ -134,6 +135,7 @@ def _row(
         depth=depth,
         parent=joint.parent if joint else None,
         joint=joint_text,
+        worn=unit in build.worn,
         mass_g=mass_g,
         mass_source=source,
         spin_deg=joint.spin_deg if joint else 0.0,
@@ -309,6 +311,7 @@ def figures_view(judged: Whole) -> s.FiguresView:
         total_g=held.total.mass_g,
         total_lb=held.total.mass_g / _GRAMS_PER_POUND,
         total_sd_g=held.total.mass_sd_g,
+        worn_g=judged.stand.assembly.layout.worn_g,
         payload_g=held.payload.mass_g,
         payload_sd_g=held.payload.mass_sd_g,
         payload_limit_g=limit,

@@ -234,6 +234,7 @@ class FiguresView(Told):
     total_g: float
     total_lb: float
     total_sd_g: float
+    worn_g: float
     payload_g: float
     payload_sd_g: float
     payload_limit_g: float | None
@@ -307,6 +308,8 @@ class RowView(Told):
     depth: int
     parent: str | None
     joint: str | None
+    worn: bool
+    """It hangs on the operator, and what follows deeper with it."""
     mass_g: float | None
     mass_source: str
     spin_deg: float

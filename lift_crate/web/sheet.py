@@ -97,6 +97,7 @@ def _settings(build: Build, catalogue: Catalogue) -> list[s.InputView]:
         *told(build.settings),
         *([("Held", build.grip)] if build.grip else []),
         *([("Between takes", "switched off")] if build.off_between else []),
+        *([("On the operator", ", ".join(build.on_operator))] if build.worn else []),
         *(
             (f"Preset '{preset.label}'", ", ".join(f"{unit} {said}" for unit, said in told(preset.settings)))
             for preset in build.presets

@@ -85,6 +85,7 @@ import type {
   SupportsView,
   SwapsView,
   Turn,
+  Wear,
   Unit,
   UnitView,
   UsePreset,
@@ -95,6 +96,7 @@ import type {
 export type Operation =
   | Attach
   | Move
+  | Wear
   | Detach
   | Replace
   | SlideTo

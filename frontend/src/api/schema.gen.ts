@@ -1471,7 +1471,7 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Takes Along */
             takes_along: string[];
             /** Title */
@@ -1619,6 +1619,8 @@ export interface components {
         AddsView: {
             /** Matches */
             matches: components["schemas"]["MatchView"][];
+            /** No Place */
+            no_place: string;
             /** Places */
             places: components["schemas"]["PlaceView"][];
             /** Unit */
@@ -2063,7 +2065,7 @@ export interface components {
             /** Now */
             now: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Payload G */
             payload_g: number;
             /** Size Mm */
@@ -2091,7 +2093,8 @@ export interface components {
         };
         /**
          * Build
-         * @description A rig's way of being set up: a tree of joints from the body outwards, and links.
+         * @description A rig's way of being set up: a tree of joints from the body outwards, and links; beside it what
+         *     the operator wears for it.
          */
         Build: {
             /** Body */
@@ -2140,6 +2143,11 @@ export interface components {
              * @default null
              */
             use?: ("static" | "walking" | "running" | "vehicle") | null;
+            /**
+             * Worn
+             * @default []
+             */
+            worn?: string[];
         };
         /**
          * Cable
@@ -2358,7 +2366,7 @@ export interface components {
             /** Note */
             note: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /**
              * Owner
              * @enum {string}
@@ -2478,6 +2486,8 @@ export interface components {
             tilt_deg: number;
             /** Total G */
             total_g: number;
+            /** Worn G */
+            worn_g: number;
         };
         /**
          * CarryAs
@@ -3228,7 +3238,7 @@ export interface components {
          */
         EditRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Version */
             version: number;
         };
@@ -3431,7 +3441,7 @@ export interface components {
             /** Left */
             left: string[];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** Unit */
@@ -3681,6 +3691,8 @@ export interface components {
             working: {
                 [key: string]: components["schemas"]["WorkingView"];
             };
+            /** Worn G */
+            worn_g: number;
         };
         /**
          * FilterData
@@ -4307,7 +4319,7 @@ export interface components {
             /** Left */
             left: string[];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Why */
@@ -4336,7 +4348,7 @@ export interface components {
              */
             monitor?: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /**
              * Receiver
              * @default false
@@ -5116,7 +5128,7 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -6341,7 +6353,7 @@ export interface components {
             /** Onto */
             onto: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Port */
             port: string;
         };
@@ -6608,7 +6620,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
         };
         /**
          * ProblemView
@@ -7133,7 +7145,7 @@ export interface components {
             /** Exchanges */
             exchanges: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Title */
@@ -7429,6 +7441,8 @@ export interface components {
             turns: boolean;
             /** Unit */
             unit: string;
+            /** Worn */
+            worn: boolean;
         };
         /**
          * RunDown
@@ -7877,6 +7891,11 @@ export interface components {
              * @default 1.4
              */
             walks_past_m_s?: number;
+            /**
+             * Worn Reach Mm
+             * @default 900
+             */
+            worn_reach_mm?: number;
             /**
              * Zoom Ends
              * @default [
@@ -8677,7 +8696,7 @@ export interface components {
             /** Lens */
             lens: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -8847,7 +8866,7 @@ export interface components {
             /** Now */
             now: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Panning */
             panning: string;
             /** Reaction S */
@@ -9626,11 +9645,24 @@ export interface components {
         WayView: {
             effect: components["schemas"]["EffectView"] | null;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** To Hire */
             to_hire: string[];
+        };
+        /**
+         * Wear
+         * @description Hang a unit on the operator's belt, off the shelf, or off the rig with all that hangs on it.
+         */
+        Wear: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "wear";
+            /** Unit */
+            unit: string;
         };
         /**
          * Wedge
@@ -10063,6 +10095,7 @@ export type WalkView = components['schemas']['WalkView'];
 export type Watched = components['schemas']['Watched'];
 export type WaysView = components['schemas']['WaysView'];
 export type WayView = components['schemas']['WayView'];
+export type Wear = components['schemas']['Wear'];
 export type Wedge = components['schemas']['Wedge'];
 export type Working = components['schemas']['Working'];
 export type WorkingView = components['schemas']['WorkingView'];

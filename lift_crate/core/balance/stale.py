@@ -41,7 +41,9 @@ def fingerprint(build: Build, catalogue: Catalogue) -> str:
     units = {u: [catalogue.mass_of(u), catalogue.cg_of(u, build.setting_of(u).focal_mm)] for u in sorted(build.units)}
     joints = sorted((j.child, j.child_port, j.parent, j.parent_port, j.spin_deg, j.slide_mm) for j in build.joints)
     links = sorted((k.cable, k.from_unit, k.from_port, k.to_unit, k.to_port) for k in build.links)
-    return hashlib.sha256(json.dumps([build.body, units, joints, links]).encode()).hexdigest()[:16]
+    # Builds that nobody wears anything for keep the mark that they had before anything could be worn.
+    what = [build.body, units, joints, links, *([sorted(build.worn)] if build.worn else [])]
+    return hashlib.sha256(json.dumps(what).encode()).hexdigest()[:16]
 
 
 @dataclass(frozen=True, slots=True)
@@ -138,6 +140,7 @@ def _with(build: Build, out: str, into: str) -> Build:
     return replace(
         build,
         joints=tuple(replace(j, child=named(j.child), parent=named(j.parent)) for j in build.joints),
+        worn=tuple(map(named, build.worn)),
         links=tuple(replace(k, from_unit=named(k.from_unit), to_unit=named(k.to_unit)) for k in build.links),
         settings=tuple(s for s in build.settings if s.unit != out),
     )

@@ -170,7 +170,7 @@ def free_ports(assembly: Assembly) -> list[tuple[str, Port]]:
     uses = assembly.layout.once(port_uses)
     return [
         (unit, port)
-        for unit in assembly.units
+        for unit in assembly.layout.every_unit
         for port in assembly.catalogue.model_of(unit).ports
         if len(uses.get((unit, port.id), ())) < port.takes
     ]
@@ -218,15 +218,20 @@ def ways_on(bench: Bench, unit: str, onto: str, port: Port) -> list[Attach]:
 
 
 def ways_to_move(bench: Bench, unit: str) -> list[Move]:
-    """Every other free port of the build that a mounted unit could go on, with the same end of it."""
+    """Every other free port of the build that a mounted unit could go on, with the same end of it; one that is
+    worn goes on with any end.
+    """
     joint = bench.build.joint_of(unit)
-    if joint is None:
+    if joint is None and unit not in bench.build.worn:
         return []
-    own = bench.catalogue.model_of(unit).port(joint.child_port)
+    model = bench.catalogue.model_of(unit)
+    ends = (model.port(joint.child_port),) if joint else model.ports
+    at = (joint.parent, joint.parent_port) if joint else None
     behind = set(bench.build.subtree(unit))
     found = []
     for onto, port in free_ports(bench.stand.assembly):
-        if onto in behind or (onto, port.id) == (joint.parent, joint.parent_port) or not mates(own, port):
+        own = next((end for end in ends if mates(end, port)), None)
+        if own is None or onto in behind or (onto, port.id) == at:
             continue
         slide = free_slide_mm(bench, onto, port, own.grip_mm, unit)
         if slide is not None:

@@ -14,15 +14,27 @@ from ..fit.adapters import AdapterChain, all_chains, half_for
 from ..fit.joints import port_uses, why_not_mate
 from ..gear.model import GearModel, Port, mates
 from ..rig.build import Claim
-from ..rig.edits import Attach, Detach, Disconnect, Move, Operation, describe
+from ..rig.edits import Attach, Detach, Disconnect, Move, Operation, Wear, describe
 from .bench import Bench, Effect, free_ports, is_socket, through, ways_on, ways_to_link, ways_to_move
 from .search import runs_of
 
-__all__ = ["Candidate", "Misfit", "Place", "Way", "candidates", "misfits", "places_for", "ways_to_fit"]
+__all__ = [
+    "Candidate",
+    "Misfit",
+    "Place",
+    "Way",
+    "candidates",
+    "every_place_for",
+    "misfits",
+    "no_place",
+    "places_for",
+    "ways_to_fit",
+]
 
 MOST_TRIED = 24
 """Candidates that are evaluated at once; more would not be read."""
 _MOST_MISFITS = 60
+_MOST_HOLDERS = 6
 
 
 @dataclass(frozen=True, eq=False)
@@ -50,13 +62,22 @@ class Misfit:
 
 @dataclass(frozen=True, eq=False)
 class Place:
-    """A port of the rig where a unit could go, straight or by adapters, and what that does."""
+    """A port of the rig where a unit could go, straight, by adapters or on another part that goes on
+    first, and what that does; without a port it is the operator's belt.
+    """
 
     onto: str
-    port: Port
+    port: Port | None
     operations: tuple[Operation, ...]
     effect: Effect
     adapter: AdapterChain | None = None
+    holder: str = ""
+    """The part that goes on first and takes it."""
+
+    @property
+    def port_id(self) -> str:
+        """Of the port; empty on the belt."""
+        return self.port.id if self.port else ""
 
 
 @dataclass(frozen=True, eq=False)
@@ -192,7 +213,7 @@ def places_for(bench: Bench, unit: str) -> list[Place]:
         ways = [(onto, port, (run,), None) for onto, port, run in runs_of(bench, unit)]
         here = unit in bench.build.units
         ways = [(onto, port, (Disconnect(cable=unit), *run), None) for onto, port, run, _ in ways] if here else ways
-    elif bench.build.joint_of(unit):
+    elif bench.build.joint_of(unit) or unit in bench.build.worn:
         ways = [
             (m.onto, bench.catalogue.model_of(m.onto).port(m.onto_port), (m,), None) for m in ways_to_move(bench, unit)
         ]
@@ -215,6 +236,65 @@ def places_for(bench: Bench, unit: str) -> list[Place]:
         found.append((rank, Place(onto, port, operations, effect, chain)))
     found.sort(key=lambda pair: pair[0])
     return [place for _, place in found]
+
+
+def every_place_for(bench: Bench, unit: str) -> list[Place]:
+    """The same, and where there is none what else would take it first; then the operator's belt."""
+    return [*(places_for(bench, unit) or _on_another(bench, unit)), *_on_the_belt(bench, unit)]
+
+
+def _on_another(bench: Bench, unit: str) -> list[Place]:
+    """Free parts that go on the rig and take a unit for which it has no place: one of each model, best first."""
+    if unit in bench.build.units or bench.catalogue.model_of(unit).is_cable:
+        return []
+    own = [port for port in bench.catalogue.model_of(unit).ports if not is_socket(bench.catalogue, port)]
+    free, found, seen = free_ports(bench.stand.assembly), [], set[str]()
+    for holder in bench.sound():
+        model = bench.catalogue.model_of(holder)
+        takes = [port for port in model.ports if any(mates(port, end) for end in own)]
+        if model.id in seen or not takes or holder == unit or model.is_cable or model.is_body or model.support:
+            continue
+        seen.add(model.id)
+        for onto, port in free:
+            first = next(iter(ways_on(bench, holder, onto, port)), None)
+            left = next((p for p in takes if first and (p.takes > 1 or p.id != first.unit_port)), None)
+            if first is None or left is None:
+                continue
+            end = next(end for end in own if mates(left, end))
+            then = Attach(unit=unit, unit_port=end.id, onto=holder, onto_port=left.id)
+            effect = bench.try_out((first, then))
+            if effect:
+                found.append(Place(onto, port, (first, then), effect, holder=holder))
+                break
+        if len(found) >= _MOST_HOLDERS:
+            break
+    found.sort(key=lambda p: (p.effect.stops_after, p.effect.watches_after, p.effect.mass_g))
+    return found
+
+
+def _on_the_belt(bench: Bench, unit: str) -> list[Place]:
+    """The operator's belt, for what is joined to the rig by a cable or by radio."""
+    model = bench.catalogue.model_of(unit)
+    if model.is_cable or model.is_body or model.support or unit in bench.build.worn:
+        return []
+    if not (model.pack or model.has_power or any(port.signal for port in model.ports)):
+        return []
+    effect = bench.try_out((Wear(unit=unit),))
+    return [Place("the operator", None, (Wear(unit=unit),), effect)] if effect else []
+
+
+def no_place(bench: Bench, unit: str) -> str:
+    """Why nothing on the rig takes a unit: by what it goes on, and that neither the rig nor a free part has that."""
+    interfaces = bench.catalogue.interfaces
+    halves = dict.fromkeys(
+        f"the {i.half('female' if port.gender == 'male' else 'male')} of {i.label}"
+        for port in bench.catalogue.model_of(unit).ports
+        if not is_socket(bench.catalogue, port)
+        for i in (interfaces[port.interface],)
+    )
+    if not halves:
+        return f"{unit} has nothing to be mounted by."
+    return f"{unit} wants {' or '.join(halves)}: free nowhere on this rig, and no free part that goes on it has one."
 
 
 def _leans(bench: Bench, unit: str) -> float:

@@ -103,6 +103,7 @@ def build_sheet(judged: Whole) -> BuildSheet:
     stand = judged.stand
     steps = [
         *_parts(judged, _in_order(stand.assembly)),
+        *_worn(stand.assembly),
         *_cables(stand),
     ]
     numbered = tuple(_numbered(steps))
@@ -159,6 +160,28 @@ def _parts(judged: Whole, joints: list[Joint]) -> Iterator[Step]:
             interface.torque_nm,
             _LOOK_AT.get(model.kind, ""),
             tuple(_mind(judged, joint)),
+        )
+
+
+def _worn(assembly: Assembly) -> Iterator[Step]:
+    """What goes on the operator's belt, each thing before what is mounted on it."""
+    layout, models = assembly.layout, assembly.catalogue
+    joints = {child: (parent, ports) for child, parent, ports in layout.worn_joints}
+    for unit in layout.worn:
+        parent, ports = joints.get(unit, ("the operator", None))
+        interface = models.interfaces[ports[0].interface] if ports else None
+        yield Step(
+            0,
+            models.model_of(unit).kind,
+            unit,
+            models.model_of(unit).title,
+            parent,
+            ports[0].label if ports else "belt",
+            "",
+            interface.tool if interface else "",
+            interface.torque_nm if interface else None,
+            _LOOK_AT.get(models.model_of(unit).kind, "") if ports else "sits firm; walk a few steps with it",
+            (),
         )
 
 

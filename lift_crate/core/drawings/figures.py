@@ -57,6 +57,8 @@ class CarriedFigures:
     payload_g: float
     payload_sd_g: float
     total_g: float
+    worn_g: float
+    """What the operator wears for it."""
     cg_mm: Vec3
     cg_sd_mm: Vec3
     front_nm: float
@@ -207,6 +209,7 @@ def _carried(stand: Stand, hands: HandsReport) -> CarriedFigures:
         payload_g=held.payload.mass_g,
         payload_sd_g=held.payload.mass_sd_g,
         total_g=held.total.mass_g,
+        worn_g=stand.assembly.layout.worn_g,
         cg_mm=_vector(held.payload.cg_mm),
         cg_sd_mm=_vector(held.payload.cg_sd_mm),
         front_nm=held.front_nm,

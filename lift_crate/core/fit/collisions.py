@@ -322,9 +322,10 @@ def _rooms(layout: Layout, units: Sequence[str]) -> tuple[tuple[Room, ...], list
     own = [(unit, keep, solid) for unit in units for keep, solid in layout.catalogue.model_of(unit).rooms]
     ends = [
         (link, unit, port_id, cable.bend_mm)
-        for link in layout.links
+        for link in layout.every_link
         if (cable := layout.catalogue.model_of(link.cable).cable) and cable.bend_mm > 0
         for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))
+        if unit in layout.row
     ]
     rooms = [Room(unit, keep) for unit, keep, _ in own] + [Room(unit, None, link, port) for link, unit, port, _ in ends]
     plugs = [plug_room(layout.catalogue.model_of(unit).port(port_id, unit), bend) for _, unit, port_id, bend in ends]

@@ -30,19 +30,18 @@ _RAIL_TOLERANCE_MM = 0.05
 def port_uses(layout: Layout) -> Mapping[tuple[str, str], Sequence[str]]:
     """What is on every port in use: (unit, port) to the units joined there."""
     uses: dict[tuple[str, str], list[str]] = defaultdict(list)
-    for child, parent, (parent_port, child_port) in _joined(layout):
+    for child, parent, (parent_port, child_port) in layout.joined:
         uses[parent, parent_port.id].append(child)
         uses[child, child_port.id].append(parent)
-    for link in layout.links:
+    for link in layout.every_link:
         uses[link.from_unit, link.from_port].append(link.cable)
         uses[link.to_unit, link.to_port].append(link.cable)
     return dict(uses)
 
 
-def _joined(layout: Layout) -> Iterator[tuple[str, str, tuple[Port, Port]]]:
-    """Every joint: child, parent, and the ports of parent and child."""
-    for i, (above, ports) in enumerate(zip(layout.above, layout.ports, strict=True), 1):
-        yield layout.units[i], layout.units[above], ports
+def _joined(layout: Layout) -> Sequence[tuple[str, str, tuple[Port, Port]]]:
+    """Joints that are somewhere in space, in the order of what they carry: child, parent, and their ports."""
+    return layout.joined[: len(layout.ports)]
 
 
 def why_not_mate(catalogue: Catalogue, unit_a: str, a: Port, unit_b: str, b: Port) -> str | None:
@@ -102,7 +101,7 @@ def _one_catch(layout: Layout) -> tuple[Finding, ...]:
     interfaces = layout.catalogue.interfaces
     alone = [
         f"{child} in {parent}" if port.gender == "female" else f"{parent} in {child}"
-        for child, parent, (port, own) in _joined(layout)
+        for child, parent, (port, own) in layout.joined
         if interfaces[port.interface].kind in ("plate", "rail")
         and mates(port, own)
         and not interfaces[port.interface].second_catch
@@ -127,7 +126,7 @@ def _one_catch(layout: Layout) -> tuple[Finding, ...]:
 def _unfit(layout: Layout) -> tuple[Finding, ...]:
     """What is wrong however things are slid and turned: unlike ports, ports taken twice, rails too short."""
     found = []
-    for child, parent, (parent_port, child_port) in _joined(layout):
+    for child, parent, (parent_port, child_port) in layout.joined:
         reason = why_not_mate(layout.catalogue, child, child_port, parent, parent_port)
         about = About(units=(child, parent), port=parent_port.id)
         if reason:

@@ -147,4 +147,5 @@ def _renamed(build: Build, names: dict[str, str]) -> Build:
         settings=_settings(build.settings, names),
         presets=tuple(replace(p, settings=_settings(p.settings, names)) for p in build.presets),
         held_by=names.get(build.held_by) if build.held_by else None,
+        worn=tuple(names[unit] for unit in build.worn),
     )

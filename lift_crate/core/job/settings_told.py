@@ -40,6 +40,7 @@ _TOLD: dict[str, tuple[str, str, str]] = {
     "arm_holding_nm": ("Friction arm holds, where its maker says nothing", "arms that sag", _OURS),
     "rod_height_mm": ("Rods may be off their standard height by", "matte boxes, follow focus", _TRADE),
     "cable_slack": ("Cable length over the straight distance", "cables that are too short", _TRADE),
+    "worn_reach_mm": ("From the operator's belt to the rig", "cables to what is worn that are too short", _TRADE),
     "face_near_mm": ("A face nearer than this looks distorted", "focal length against distance", _TRADE),
     "blur_diagonals": ("Circle of confusion: image diagonal divided by", "depth of field", _TRADE),
     "light_room_stops": ("Watch when exposure is off by more than", "exposure", _OURS),

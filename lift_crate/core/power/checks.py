@@ -90,7 +90,7 @@ def power_of(
         layout.once(_powered),
         graph.feeds,
         graph.circle,
-        layout.links,
+        layout.every_link,
         tuple(sorted(extra_w.items())),
         tuple(sorted((mean_w or {}).items())),
     )
@@ -98,7 +98,7 @@ def power_of(
 
 
 def _powered(layout: Layout) -> tuple[str, ...]:
-    return tuple(unit for unit in layout.units if layout.catalogue.has_power(unit))
+    return tuple(unit for unit in layout.every_unit if layout.catalogue.has_power(unit))
 
 
 def _pack_runs(
@@ -170,7 +170,7 @@ def _findings(
 
 def fed_findings(graph: PowerGraph) -> Iterator[Finding]:
     """Devices that do not record while they are fed by a cable."""
-    for unit, model in zip(graph.layout.units, graph.layout.models, strict=True):
+    for unit, model in zip(graph.layout.every_unit, graph.layout.every_model, strict=True):
         if model.recording is None or model.recording.while_fed:
             continue
         for feed in graph.feeds:
@@ -497,7 +497,7 @@ def _unfed(layout: Layout) -> tuple[Finding, ...]:
 def _without_power(graph: PowerGraph) -> Iterator[Finding]:
     catalogue = graph.layout.catalogue
     unfed = set(graph.unfed)
-    for unit in graph.layout.units:
+    for unit in graph.layout.every_unit:
         model = catalogue.model_of(unit)
         draw, _ = catalogue.draw_of(unit)
         if unit in unfed and draw:
@@ -588,7 +588,7 @@ def _hours(layout: Layout, run: PackRun, conditions: Conditions, settings: Setti
 def _backups(
     graph: PowerGraph, extra_w: Mapping[str, float], conditions: Conditions, settings: Settings
 ) -> Iterator[Finding]:
-    for unit, model in zip(graph.layout.units, graph.layout.models, strict=True):
+    for unit, model in zip(graph.layout.every_unit, graph.layout.every_model, strict=True):
         feed = graph.feed_of(unit)
         if model.pack is None or feed is None or model.gimbal:
             continue

@@ -133,7 +133,7 @@ class PowerGraph:
         """Units that give a voltage of their own, are fed by nothing and have no cells: mains adapters."""
         return tuple(
             unit
-            for unit in self.layout.units
+            for unit in self.layout.every_unit
             if self.fed_by(unit) and not (model := _model(self.layout, unit)).pack and not model.has_inlet
         )
 
@@ -142,7 +142,7 @@ class PowerGraph:
         """Units that draw, have an input, no cells of their own, and nothing on any input."""
         return tuple(
             unit
-            for unit in self.layout.units
+            for unit in self.layout.every_unit
             if _model(self.layout, unit).has_inlet
             and not _model(self.layout, unit).pack
             and not self.feed_of(unit)
@@ -155,7 +155,7 @@ class PowerGraph:
         """Units with cells in them that feed something, or themselves draw."""
         return tuple(
             unit
-            for unit in self.layout.units
+            for unit in self.layout.every_unit
             if (model := _model(self.layout, unit)).pack
             and not self.feed_of(unit)
             and (self.fed_by(unit) or self.layout.catalogue.draw_of(unit)[0] or model.gimbal)
@@ -298,10 +298,10 @@ def power_graph(layout: Layout) -> PowerGraph:
 
 def _joint_feeds(layout: Layout) -> list[Feed]:
     found = []
-    for i, (above, (parent, child)) in enumerate(zip(layout.above, layout.ports, strict=True), 1):
+    for unit, above, (parent, child) in layout.joined:
         if not layout.catalogue.interfaces[parent.interface].carries_power:
             continue
-        source, sink = _by_role([(layout.units[above], parent), (layout.units[i], child)])
+        source, sink = _by_role([(above, parent), (unit, child)])
         if source and sink and mates(source[1], sink[1]):
             found.append(_feed(layout.catalogue, source, sink, None, 0.0, ""))
     return found
@@ -309,7 +309,7 @@ def _joint_feeds(layout: Layout) -> list[Feed]:
 
 def _cable_feeds(layout: Layout) -> list[Feed]:
     found, models = [], layout.catalogue
-    for link in layout.links:
+    for link in layout.every_link:
         ends = [
             (unit, models.model_of(unit).port(port_id, unit))
             for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))
@@ -353,7 +353,7 @@ def negotiated(outlet: Electrical, inlet: Electrical, peak_w: float) -> float | 
 def two_sources(layout: Layout) -> list[tuple[str, str, str]]:
     """Cables from an outlet to an outlet: the cable and both units."""
     found = []
-    for link in layout.links:
+    for link in layout.every_link:
         ends = [
             _model(layout, unit).port(port_id, unit).electrical
             for unit, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port))

@@ -31,7 +31,7 @@ def saved_w(layout: Layout, conditions: Conditions, settings: Settings, *, off: 
     if conditions.rolling >= 1:
         return {}
     found = {}
-    for unit in layout.units:
+    for unit in layout.every_unit:
         draw, _ = layout.catalogue.draw_of(unit)
         if draw:
             mean = average_w(draw.record_w, draw.standby_w, conditions, settings.restart_min, off=off)

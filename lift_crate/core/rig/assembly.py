@@ -69,7 +69,8 @@ class Assembly:
     @property
     def sockets_mm(self) -> Array:
         """Where cables end, both ends of one after the other, mm in the rig frame, shape (2 · links, 3)."""
-        ends: Array = self.cgs_mm[len(self.units) :]
+        first = len(self.units)
+        ends: Array = self.cgs_mm[first : first + 2 * len(self.layout.links)]
         return ends
 
     @cached_property
@@ -79,7 +80,7 @@ class Assembly:
 
     @property
     def cable_halves(self) -> tuple[Part, ...]:
-        """The two ends of every cable."""
+        """The two ends of every cable; of one to what is worn, the one on the rig."""
         return self._masses[len(self.units) :]
 
     @cached_property
@@ -199,7 +200,7 @@ def assemble(build: Build, catalogue: Catalogue) -> Assembly:
     has a place to be drawn at.
     """
     layout = layout_of(build, catalogue)
-    joints = tuple(build.joints[i] for i in layout.order)
+    joints = tuple(build.joints[i] for i in layout.order)  # of what is mounted; what is worn stands nowhere
     return Assembly(build, layout, joints, _framed(layout, joints))
 
 

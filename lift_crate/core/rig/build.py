@@ -157,7 +157,9 @@ class Preset:
 
 @dataclass(frozen=True, kw_only=True)
 class Build:
-    """A rig's way of being set up: a tree of joints from the body outwards, and links."""
+    """A rig's way of being set up: a tree of joints from the body outwards, and links; beside it what
+    the operator wears for it.
+    """
 
     __pydantic_config__ = STRICT
 
@@ -177,16 +179,26 @@ class Build:
     """Settings kept under names, each once."""
     off_between: bool = False
     """It is switched off between takes rather than left standing by."""
+    worn: Annotated[tuple[Identifier, ...], MaxLen(50)] = ()
+    """Units on the operator's belt, each with what is mounted on it: they hang on no joint, and cables run to them."""
 
     def __post_init__(self) -> None:
         labels = [preset.label for preset in self.presets]
         if twice := {label for label in labels if labels.count(label) > 1}:
             raise ValueError(f"presets: '{min(twice)}' stands twice; every preset of a build has its own name")
+        if twice := {unit for unit in self.worn if self.worn.count(unit) > 1 or unit == self.body}:
+            raise ValueError(f"worn: '{min(twice)}' is there twice, or is the body; nothing is worn twice")
 
     @cached_property
     def units(self) -> tuple[str, ...]:
         """Labels of all units in it, body first, each once."""
-        return tuple(dict.fromkeys((self.body, *(j.child for j in self.joints), *(link.cable for link in self.links))))
+        mounted, cables = (j.child for j in self.joints), (link.cable for link in self.links)
+        return tuple(dict.fromkeys((self.body, *mounted, *self.worn, *cables)))
+
+    @cached_property
+    def on_operator(self) -> tuple[str, ...]:
+        """All that the operator wears: worn units, and outwards what is mounted on them."""
+        return tuple(dict.fromkeys(unit for worn in self.worn for unit in self.subtree(worn)))
 
     @cached_property
     def tree(self) -> tuple[object, ...]:
@@ -194,6 +206,7 @@ class Build:
         return (
             self.body,
             self.held_by,
+            self.worn,
             tuple((j.child, j.child_port, j.parent, j.parent_port) for j in self.joints),
             tuple((k.cable, k.from_unit, k.from_port, k.to_unit, k.to_port) for k in self.links),
         )
@@ -241,6 +254,7 @@ class Build:
             settings=tuple(s for s in self.settings if s.unit not in gone),
             presets=tuple(p.without(gone) for p in self.presets),
             held_by=None if self.held_by in gone else self.held_by,
+            worn=tuple(unit for unit in self.worn if unit not in gone),
         )
 
 

@@ -28,6 +28,7 @@ __all__ = [
     "SlideTo",
     "Strip",
     "Turn",
+    "Wear",
     "apply",
     "apply_all",
     "check_held",
@@ -70,6 +71,16 @@ class Move:
     onto_port: str
     spin_deg: Degrees = 0.0
     slide_mm: Millimetres = 0.0
+
+
+@dataclass(frozen=True, kw_only=True)
+class Wear:
+    """Hang a unit on the operator's belt, off the shelf, or off the rig with all that hangs on it."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["wear"] = "wear"
+    unit: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -241,6 +252,7 @@ class Strip:
 Operation = (
     Attach
     | Move
+    | Wear
     | Detach
     | Replace
     | SlideTo
@@ -280,15 +292,20 @@ def apply(build: Build, operation: Operation, catalogue: Catalogue) -> Build:
                 raise NotAllowed(f"{operation.unit} is a cable; connect it between two sockets.")
             return replace(build, joints=(*build.joints, _joint(build, operation, catalogue)))
         case Move():
-            _require_mounted(build, operation.unit)
+            _require_there(build, operation.unit)
             if operation.onto in build.subtree(operation.unit):
                 raise NotAllowed(
                     f"{operation.onto} hangs on {operation.unit}; a part cannot be mounted on what it carries."
                 )
             moved = _joint(build, operation, catalogue)
+            if operation.unit in build.worn:
+                worn = tuple(unit for unit in build.worn if unit != operation.unit)
+                return replace(build, worn=worn, joints=(*build.joints, moved))
             return replace(build, joints=tuple(moved if j.child == moved.child else j for j in build.joints))
+        case Wear():
+            return _wear(build, operation.unit, catalogue)
         case Detach():
-            _require_mounted(build, operation.unit)
+            _require_there(build, operation.unit)
             return build.without(build.subtree(operation.unit))
         case Replace():
             return _swap(build, operation, catalogue)
@@ -350,6 +367,18 @@ def _hold(build: Build, operation: HoldBy, catalogue: Catalogue) -> Build:
     return replace(build, held_by=operation.unit)
 
 
+def _wear(build: Build, unit: str, catalogue: Catalogue) -> Build:
+    if catalogue.model_of(unit).is_cable:
+        raise NotAllowed(f"{unit} is a cable; connect it between two sockets, one of them on what is worn.")
+    if unit in build.worn:
+        raise NotAllowed(f"{unit} is on the operator already.")
+    if build.joint_of(unit) is None:
+        _require_new(build, unit)
+    joints = tuple(j for j in build.joints if j.child != unit)
+    held = None if build.held_by in build.subtree(unit) else build.held_by
+    return replace(build, joints=joints, worn=(*build.worn, unit), held_by=held)
+
+
 def _require_new(build: Build, unit: str) -> None:
     if unit in build.units:
         raise NotAllowed(f"{unit} is already in this build; detach it first or move it.")
@@ -364,9 +393,15 @@ def _require_mounted(build: Build, unit: str) -> Joint:
     return joint
 
 
+def _require_there(build: Build, unit: str) -> None:
+    """Mounted or worn, the body not."""
+    if unit not in build.worn:
+        _require_mounted(build, unit)
+
+
 def _require_here(build: Build, unit: str) -> None:
     if unit != build.body:
-        _require_mounted(build, unit)
+        _require_there(build, unit)
 
 
 def _joint(build: Build, operation: Attach | Move, catalogue: Catalogue) -> Joint:
@@ -445,6 +480,7 @@ def _swap(build: Build, operation: Replace, catalogue: Catalogue) -> Build:
         settings=tuple(s for s in build.settings if s.unit != operation.unit),
         presets=tuple(p.without({operation.unit}) for p in build.presets),
         held_by=name(build.held_by) if build.held_by else None,
+        worn=tuple(map(name, build.worn)),
     )
 
 
@@ -572,6 +608,8 @@ def describe(operation: Operation, catalogue: Catalogue) -> str:
             return f"Attach {operation.unit} to {port_name(operation.onto, operation.onto_port)}"
         case Move():
             return f"Move {operation.unit} to {port_name(operation.onto, operation.onto_port)}"
+        case Wear():
+            return f"Hang {operation.unit} on the operator's belt"
         case Detach():
             return f"Take off {operation.unit}"
         case Replace():

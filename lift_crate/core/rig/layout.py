@@ -43,10 +43,48 @@ class Layout:
     ports: tuple[tuple[Port, Port], ...]
     """The parent's and the child's port of every joint."""
     links: tuple[Link, ...]
+    """Cables with both ends on the rig."""
     ends: tuple[tuple[int, Array], ...]
-    """The row that holds each end of each cable, and the socket in that unit's frame, mm, shape (3,)."""
+    """The row that holds each end of each cable, and the socket in that unit's frame, mm, shape
+    (3,); after both ends of all links that of every lead that ends on the rig.
+    """
     chosen: str | None
     """What is said to carry it."""
+    worn: tuple[str, ...] = ()
+    """What the operator wears, outwards; none of it has a row."""
+    worn_joints: tuple[tuple[str, str, tuple[Port, Port]], ...] = ()
+    """Child and parent of every joint of it, with the parent's and the child's port."""
+    leads: tuple[Link, ...] = ()
+    """Cables with an end on what is worn."""
+
+    @property
+    def every_unit(self) -> tuple[str, ...]:
+        """What is mounted, body outwards, and what is worn."""
+        return (*self.units, *self.worn)
+
+    @cached_property
+    def worn_g(self) -> float:
+        """What the operator wears for it, g, with the ends of the cables there; what nobody weighed is not in it."""
+        ends = [link.cable for link in self.leads for end in _ends(link) if end[0] not in self.row]
+        return sum(self.catalogue.mass_of(unit)[0] or 0.0 for unit in self.worn) + sum(
+            (self.catalogue.mass_of(cable)[0] or 0.0) / 2 for cable in ends
+        )
+
+    @property
+    def every_link(self) -> tuple[Link, ...]:
+        """All cables, those to what is worn last."""
+        return (*self.links, *self.leads)
+
+    @cached_property
+    def every_model(self) -> tuple[GearModel, ...]:
+        """The model of everything that is mounted or worn."""
+        return (*self.models, *(self.catalogue.model_of(unit) for unit in self.worn))
+
+    @cached_property
+    def joined(self) -> tuple[tuple[str, str, tuple[Port, Port]], ...]:
+        """Every joint, of what is worn too: child, parent, and the ports of parent and child."""
+        rig = zip(self.units[1:], self.above, self.ports, strict=True)
+        return (*((child, self.units[above], ports) for child, above, ports in rig), *self.worn_joints)
 
     def once(self, make: Callable[[Layout], T]) -> T:
         """What a function makes of this layout, worked out once."""
@@ -60,9 +98,14 @@ class Layout:
 
     @cached_property
     def as_built(self) -> tuple[str, ...]:
-        """The body, what is mounted and the cables, in the order of the build."""
+        """The body, what is mounted in the order of the build, what is worn, and the cables."""
         mounted = sorted(zip(self.order, self.units[1:], strict=True))
-        return (self.body, *(unit for _, unit in mounted), *(link.cable for link in self.links))
+        return (
+            self.body,
+            *(unit for _, unit in mounted),
+            *self.worn,
+            *(link.cable for link in self.every_link),
+        )
 
     @cached_property
     def row(self) -> dict[str, int]:
@@ -86,12 +129,13 @@ class Layout:
 
     @cached_property
     def masses(self) -> Masses:
-        """All masses: those of the rows, then half of each cable at each of its ends."""
+        """All masses: those of the rows, then half of each cable at each of its ends; of a lead its end on the rig."""
+        cables = [link.cable for link in self.links for _ in range(2)]
+        cables += [link.cable for link in self.leads for end in _ends(link) if end[0] in self.row]
         ends = [
-            (link.cable, (mass_g or 0.0) / 2, source, mass_g is not None)
-            for link in self.links
-            for mass_g, source in (self.catalogue.mass_of(link.cable),)
-            for _ in range(2)
+            (cable, (mass_g or 0.0) / 2, source, mass_g is not None)
+            for cable in cables
+            for mass_g, source in (self.catalogue.mass_of(cable),)
         ]
         placed: list[Source] = ["assumed" for _ in ends]
         return Masses(
@@ -218,27 +262,33 @@ def layout_of(build: Build, catalogue: Catalogue) -> Layout:
 
 
 def _laid_out(build: Build, catalogue: Catalogue) -> Layout:
-    joints = put_in_order(build)
+    worn = set(build.on_operator)
+    every = put_in_order(build)
+    joints = tuple(joint for joint in every if joint.child not in worn)
     _check_cables(build, catalogue)
-    ports = tuple(
-        (
+
+    def ports_of(joint: Joint) -> tuple[Port, Port]:
+        return (
             catalogue.model_of(joint.parent).port(joint.parent_port, joint.parent),
             catalogue.model_of(joint.child).port(joint.child_port, joint.child),
         )
-        for joint in joints
-    )
+
+    ports = tuple(ports_of(joint) for joint in joints)
     units = (build.body, *(joint.child for joint in joints))
     row = {unit: i for i, unit in enumerate(units)}
     at = {joint.child: i for i, joint in enumerate(build.joints)}
-    for unit in units:
+    for unit in (*units, *build.on_operator):
         catalogue.at_rest(unit)
+    links = tuple(link for link in build.links if not worn & {link.from_unit, link.to_unit})
+    leads = tuple(link for link in build.links if worn & {link.from_unit, link.to_unit})
     ends = []
-    for link in build.links:
-        for holder, port_id in ((link.from_unit, link.from_port), (link.to_unit, link.to_port)):
-            if holder not in row:
+    for link in (*links, *leads):
+        for holder, port_id in _ends(link):
+            if holder not in row and holder not in worn:
                 raise NoSuchUnit(holder, f"in this build, though cable {link.cable} ends there")
             socket = catalogue.model_of(holder).port(port_id, holder)
-            ends.append((row[holder], np.asarray(socket.at, dtype=float)))
+            if holder in row:
+                ends.append((row[holder], np.asarray(socket.at, dtype=float)))
     return Layout(
         catalogue,
         build.body,
@@ -246,10 +296,17 @@ def _laid_out(build: Build, catalogue: Catalogue) -> Layout:
         tuple(row[joint.parent] for joint in joints),
         units,
         ports,
-        build.links,
+        links,
         tuple(ends),
         build.held_by,
+        build.on_operator,
+        tuple((joint.child, joint.parent, ports_of(joint)) for joint in every if joint.child in worn),
+        leads,
     )
+
+
+def _ends(link: Link) -> tuple[tuple[str, str], tuple[str, str]]:
+    return (link.from_unit, link.from_port), (link.to_unit, link.to_port)
 
 
 def put_in_order(build: Build) -> tuple[Joint, ...]:
@@ -270,9 +327,11 @@ def put_in_order(build: Build) -> tuple[Joint, ...]:
         if joint.child in by_child:
             raise MountedTwice(joint.child, by_child[joint.child].parent, joint.parent)
         by_child[joint.child] = joint
-    placed, ordered, waiting = {build.body}, [], list(build.joints)
+    placed, ordered, waiting = {build.body, *build.worn}, [], list(build.joints)
     if build.body in by_child:
         raise JointCycle(_circle(build.body, by_child))
+    if twice := next((unit for unit in build.worn if unit in by_child), None):
+        raise MountedTwice(twice, by_child[twice].parent, "the operator")
     while waiting:
         ready = [joint for joint in waiting if joint.parent in placed]
         if not ready:
@@ -295,7 +354,7 @@ def _circle(start: str, by_child: dict[str, Joint]) -> tuple[str, ...]:
 
 
 def _check_cables(build: Build, catalogue: Catalogue) -> None:
-    mounted = {build.body, *(joint.child for joint in build.joints)}
+    mounted = {build.body, *build.worn, *(joint.child for joint in build.joints)}
     for link in build.links:
         if link.cable in mounted:
             raise CableTwice(link.cable)

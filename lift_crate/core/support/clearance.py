@@ -161,7 +161,7 @@ def _plugs_on(assembly: Assembly, support: str, shift: Array) -> Body:
     for link in assembly.build.links:
         wire = assembly.catalogue.model_of(link.cable).cable
         for unit, port in ((link.from_unit, link.from_port), (link.to_unit, link.to_port)):
-            if wire is None or not wire.bend_mm or unit in beyond or unit == support:
+            if wire is None or not wire.bend_mm or unit in beyond or unit == support or unit not in assembly.layout.row:
                 continue
             room = plug_room(assembly.catalogue.model_of(unit).port(port, unit), wire.bend_mm)
             moved = room.moved(tf_gimbal_rig @ assembly.pose(unit))

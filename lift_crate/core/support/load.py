@@ -151,7 +151,11 @@ def _on_gimbal(
 
 
 def stage_of(assembly: Assembly, support: str | None, unit: str, port_id: str) -> str:
-    """Which part of a gimbal a port of the rig moves with: 'tilt' for everything on its seat, and without a gimbal."""
+    """Which part of a gimbal a port of the rig moves with: 'tilt' for everything on its seat, and without a
+    gimbal; what the operator wears stands still with its handle.
+    """
+    if unit in assembly.layout.worn:
+        return "handle"
     if support is None or assembly.catalogue.model_of(support).gimbal is None:
         return "tilt"
     at, port = unit, port_id

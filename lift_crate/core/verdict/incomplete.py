@@ -21,7 +21,7 @@ _OUTLINE: Missing = ("outline", "room, reach and wind")
 def incomplete_findings(layout: Layout) -> tuple[Finding, ...]:
     """One finding a unit that lacks what a check on it needs; missing masses and draws have call-outs of their own."""
     graph, found = layout.once(power_graph), []
-    for unit in (*layout.units, *(link.cable for link in layout.links)):
+    for unit in (*layout.every_unit, *(link.cable for link in layout.every_link)):
         model = layout.catalogue.model_of(unit)
         missing = list(_of_kind(model, unit == layout.body))
         if unit == layout.support:
@@ -84,7 +84,7 @@ def unconfirmed_findings(layout: Layout) -> tuple[Finding, ...]:
     """One finding for all units whose voltages, currents and ratings are those of a kind of thing, not their own."""
     units = tuple(
         unit
-        for unit in (*layout.units, *(link.cable for link in layout.links))
+        for unit in (*layout.every_unit, *(link.cable for link in layout.every_link))
         if layout.catalogue.model_of(unit).unconfirmed
     )
     if not units:

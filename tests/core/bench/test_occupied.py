@@ -102,7 +102,7 @@ def test_an_arm_elsewhere_takes_the_second_over() -> None:
 
 def test_a_part_with_a_plug_of_its_own_goes_on_a_socket_and_on_nothing_else() -> None:
     on = bench(build("body"), DONGLE, CORD)
-    assert {(p.onto, p.port.id) for p in places_for(on, "dongle")} == {("body", "audio"), ("body", "data")}
+    assert {(p.onto, p.port_id) for p in places_for(on, "dongle")} == {("body", "audio"), ("body", "data")}
     assert "dongle" in {c.unit for c in candidates(on, "body", "audio")}
     assert "dongle" not in {c.unit for c in candidates(on, "body", "top")}
 
@@ -110,7 +110,7 @@ def test_a_part_with_a_plug_of_its_own_goes_on_a_socket_and_on_nothing_else() ->
 def test_a_part_that_is_plugged_in_takes_its_socket_and_the_room_beside_it() -> None:
     plugged = build("body", "dongle.plug > body.audio")
     on = bench(plugged, DONGLE, CORD)
-    assert ("body", "audio") not in {(p.onto, p.port.id) for p in places_for(on, "dongle")}
+    assert ("body", "audio") not in {(p.onto, p.port_id) for p in places_for(on, "dongle")}
     beside = build(
         "body", "dongle.plug > body.audio", "recorder.foot > body.top", links=["cord: body.data > recorder.in"]
     )

@@ -42,14 +42,14 @@ def test_misfits_come_taken_first_then_those_an_adapter_helps(demo: JobFile) -> 
 
 def test_where_a_free_unit_can_go_and_where_a_mounted_one_can_move(demo: JobFile) -> None:
     quay = bench(demo, "dress", "quay")
-    places = {(p.onto, p.port.id): p for p in places_for(quay, "RX-2")}
+    places = {(p.onto, p.port_id): p for p in places_for(quay, "RX-2")}
     assert places["HANDLE-1", "shoe"].adapter is None
     assert str(places["CAGE-1", "left"].adapter) == "SHOE-1"
     assert ("CAGE-1", "shoe") not in places, "the microphone holds it"
     for place in places.values():
         after = bench(demo, "dress", "quay", *place.operations)
         assert after.quick.counts["stops"] == place.effect.stops_after
-    assert ("HANDLE-1", "shoe") in {(p.onto, p.port.id) for p in places_for(quay, "MIC-1")}
+    assert ("HANDLE-1", "shoe") in {(p.onto, p.port_id) for p in places_for(quay, "MIC-1")}
     with pytest.raises(NotAllowed, match=r"ARM-1 is in Caisson \(full\)"):
         places_for(quay, "ARM-1")
     with pytest.raises(NotAllowed, match=r"TR-2 is in Dock floor"):

@@ -43,7 +43,7 @@ def test_letters_mean_what_starts_with_them_and_what_the_rig_wants_comes_first()
 
 def test_a_part_goes_upright_where_two_places_are_as_good() -> None:
     best = places_for(BARE, "CAGE-1")[0]
-    assert (best.onto, best.port.id) == ("C6-1", "bottom")
+    assert (best.onto, best.port_id) == ("C6-1", "bottom")
     after = BARE.after(best.operations)
     assert after.stand.assembly.pose("CAGE-1").rotation[2, 2] > 0.99
 

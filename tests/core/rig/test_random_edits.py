@@ -25,6 +25,7 @@ from lift_crate.core.rig.edits import (
     SlideTo,
     Strip,
     Turn,
+    Wear,
     apply,
     describe,
 )
@@ -45,6 +46,7 @@ def operations(demo: JobFile) -> st.SearchStrategy[Operation]:
         st.builds(Move, unit=units, unit_port=ports, onto=units, onto_port=ports),
         st.builds(Connect, cable=units, from_unit=units, from_port=ports, to_unit=units, to_port=ports),
         st.builds(Detach, unit=units),
+        st.builds(Wear, unit=units),
         st.builds(Replace, unit=units, by=units),
         st.builds(SlideTo, unit=units, to_mm=mm),
         st.builds(Turn, unit=units),
@@ -99,9 +101,8 @@ def test_building_from_what_is_offered_never_breaks_the_rig(demo: JobFile, data:
 def assert_sound(build: Build, judged: Quick) -> None:
     assert len(set(build.units)) == len(build.units)
     assert {joint.child for joint in put_in_order(build)} == {joint.child for joint in build.joints}
-    assert {part.unit for part in judged.stand.assembly.parts.values()} == set(build.units) - {
-        link.cable for link in build.links
-    }
+    nowhere = {link.cable for link in build.links} | set(build.on_operator)
+    assert {part.unit for part in judged.stand.assembly.parts.values()} == set(build.units) - nowhere
     assert math.isfinite(judged.stand.carried.total.mass_g)
     assert judged.stand.carried.payload.mass_g <= judged.stand.carried.total.mass_g + 1e-9
     assert all(run.hours >= 0 for run in judged.stand.runs)

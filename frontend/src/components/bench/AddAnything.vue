@@ -76,7 +76,7 @@ async function put(typed: string, chosen: { unit: string; operations: AddsView['
   const next = chosen ?? (view && first ? { unit: view.unit, operations: first.operations } : null)
   said.value = ''
   if (!next) {
-    said.value = view?.unit ? `${view.unit} has no free place on this rig.` : `Nothing free is called “${typed}”.`
+    said.value = view?.unit ? view.no_place : `Nothing free is called “${typed}”.`
   } else if (await bench.edit(...(next.operations as Operation[]))) {
     added.value = [next.unit, ...added.value]
   }
@@ -160,7 +160,7 @@ onMounted(async () => {
             </button>
             <button type="button" aria-label="Next place" @click="turn(1)">›</button>
           </div>
-          <p v-else-if="m.unit === found.unit" class="quiet">Nothing on this rig takes it.</p>
+          <p v-else-if="m.unit === found.unit" class="quiet">{{ found.no_place }}</p>
         </li>
       </ul>
     </template>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { ref } from 'vue'
+import { computed, ref } from 'vue'
 import type { PortView } from '../../api/schema.gen'
 import { useRoving } from '../../composables/useRoving'
 import { grams, signed } from '../../lib/format'
@@ -27,6 +27,8 @@ async function record(row: Row, label: string): Promise<boolean> {
     ...(mode.fps === null ? {} : { fps: mode.fps }),
   })
 }
+/** The first line of what the operator wears. */
+const firstWorn = computed(() => bench.view?.rows.find((r) => r.worn)?.unit)
 function held(port: PortView): string {
   return port.free ? 'free' : port.holds.join(', ')
 }
@@ -41,6 +43,10 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
   <section ref="list" class="build" aria-label="Build, from the body outwards" @keydown="onKeydown">
     <ul>
       <li v-for="row in bench.view?.rows ?? []" :key="row.unit" :class="{ chosen: row.unit === bench.selected }">
+        <h2 v-if="row.worn && row.unit === firstWorn" class="small-head">
+          On the operator
+          <small v-if="bench.view">{{ grams(bench.view.figures.worn_g) }} g that the arms do not carry</small>
+        </h2>
         <button
           type="button"
           class="row-line"
@@ -60,7 +66,8 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
         </button>
         <div v-if="row.unit === bench.selected" class="hands">
           <p class="full">
-            {{ row.title }}<template v-if="row.parent"> on {{ row.parent }}, {{ row.joint }}</template>
+            {{ row.title }}<template v-if="row.parent"> on {{ row.parent }}, {{ row.joint }}</template
+            ><template v-if="row.worn"> on the belt</template>
           </p>
           <div class="moves">
             <template v-if="row.slides">
@@ -75,9 +82,9 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
             <BButton v-if="row.parent && row.turns" @click="bench.edit({ op: 'turn', unit: row.unit, steps: 1 })">
               Turn {{ row.spin_deg }}°
             </BButton>
-            <BButton v-if="row.parent" @click="emit('where', row.unit)">Move to…</BButton>
+            <BButton v-if="row.parent || row.worn" @click="emit('where', row.unit)">Move to…</BButton>
             <BButton @click="emit('exchange')">Exchange…</BButton>
-            <BButton v-if="row.parent" class="off" @click="bench.edit({ op: 'detach', unit: row.unit })">
+            <BButton v-if="row.parent || row.worn" class="off" @click="bench.edit({ op: 'detach', unit: row.unit })">
               Take off
             </BButton>
           </div>
@@ -224,6 +231,10 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
 }
 .build li {
   border-bottom: 1px solid var(--rule-2);
+}
+.build .small-head small {
+  font-weight: 400;
+  color: var(--ink-3);
 }
 .row-line {
   width: 100%;

@@ -41,7 +41,9 @@ const figures = computed<Figure[]>(() => {
       name: `Mass ${on}`,
       value: grams(v.payload_g),
       unit: `g ± ${grams(v.payload_sd_g)}`,
-      more: `${head} · carried ${grams(v.total_g)} g, ${fixed(v.total_lb, 2)} lb`,
+      more: `${head} · carried ${grams(v.total_g)} g, ${fixed(v.total_lb, 2)} lb${
+        v.worn_g > 0 ? ` · on the operator ${grams(v.worn_g)} g` : ''
+      }`,
       change: change(v.payload_g, (o) => o.payload_g, 0),
       bad: (v.headroom_g ?? 0) < 0,
     },

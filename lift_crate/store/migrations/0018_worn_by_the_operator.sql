@@ -1,0 +1,3 @@
+-- What the operator wears for a build.
+
+ALTER TABLE build ADD COLUMN worn text[] NOT NULL DEFAULT '{}';

@@ -36,6 +36,7 @@ export const router = createRouter({
       props: true,
     },
     { path: '/:job/power/:part/:rig', name: 'power', component: () => import('./views/PowerView.vue'), props: true },
+    { path: '/:job/day/:part/:rig', name: 'day', component: () => import('./views/DayView.vue'), props: true },
     { path: '/:job/swaps/:part/:rig', name: 'swaps', component: () => import('./views/SwapsView.vue'), props: true },
     { path: '/:rest(.*)', redirect: '/jobs' },
   ],

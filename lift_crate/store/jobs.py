@@ -489,7 +489,18 @@ def add_builds(
 def add_plan(connection: Connection, job: Job) -> None:
     """Which build each rig is in when, and what charging uses; claims follow."""
     job_queries.add_plan(
-        connection, [{"job": job.id, "part": a.part, "rig": a.rig, "build": a.build} for a in job.plan]
+        connection,
+        [
+            {
+                "job": job.id,
+                "part": a.part,
+                "rig": a.rig,
+                "build": a.build,
+                "operator": a.operator,
+                "unattended": a.unattended,
+            }
+            for a in job.plan
+        ],
     )
     job_queries.add_charging_claim(
         connection,

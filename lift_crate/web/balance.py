@@ -202,7 +202,7 @@ def _view(state: BuildState, part: str, query: b.BalanceQuery) -> b.BalanceView:
         see_saw=None if report or held.kind == "mount" else see_saw_report(stand),
         head=head_report(stand.assembly, held, stand.settings),
         stand=tip_over(stand.assembly, held, stand.settings, stand.conditions),
-        mount=mounted(stand.assembly, held, stand.settings, state.job.target_of(state.rig)),
+        mount=mounted(stand.assembly, held, stand.settings, state.job.target_of(state.rig, part)),
         hands=hands_report(stand),
     )
 

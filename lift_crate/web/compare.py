@@ -108,7 +108,7 @@ def compare_builds(path: ComparePath, query: CompareQuery) -> Response:
 
 def _judged(job: Job, catalogue: Catalogue, part: str, build_id: str) -> Whole:
     rig, build = job.build(build_id)
-    return whole(stand_of(build, catalogue, job.part(part).conditions, job.settings, target=job.target_of(rig)))
+    return whole(stand_of(build, catalogue, job.part(part).conditions, job.settings, target=job.target_of(rig, part)))
 
 
 def _side(job: Job, part: str, build_id: str, judged: Whole) -> CompareSide:

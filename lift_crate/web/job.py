@@ -239,7 +239,7 @@ def count_job(path: s.JobPath) -> Response:
     job, catalogue, _ = services().jobs.read(path.job)
     counts = {
         part.id: [
-            services().verdicts.of(build, catalogue, part.conditions, job.settings, job.target_of(rig)).counts
+            services().verdicts.of(build, catalogue, part.conditions, job.settings, job.target_of(rig, part.id)).counts
             for rig, build in job.builds_in(part.id).values()
         ]
         for part in job.parts
@@ -288,8 +288,10 @@ def _judged(before: Job, after: Job, catalogue: Catalogue) -> None:
         for rig, build in after.builds_in(part.id).values():
             old = was.get(rig.id)
             same = before.settings == after.settings and known.get(part.id) == part.conditions
-            if not (same and old and before.target_of(old) == after.target_of(rig) and build in old.builds):
-                services().verdicts.of(build, catalogue, part.conditions, after.settings, after.target_of(rig))
+            if not (
+                same and old and before.target_of(old, part.id) == after.target_of(rig, part.id) and build in old.builds
+            ):
+                services().verdicts.of(build, catalogue, part.conditions, after.settings, after.target_of(rig, part.id))
 
 
 def _frame(state: FrameState) -> FrameView:
@@ -416,7 +418,9 @@ def find(path: s.JobPath, query: FindQuery) -> Response:
     part = next((p for p in job.parts if p.id == query.part), None)
     planned = job.builds_in(part.id).values() if part else ()
     findings = {
-        rig.id: services().verdicts.of(build, catalogue, part.conditions, job.settings, job.target_of(rig)).findings
+        rig.id: services()
+        .verdicts.of(build, catalogue, part.conditions, job.settings, job.target_of(rig, part.id))
+        .findings
         for rig, build in planned
         if part
     }

@@ -100,7 +100,7 @@ _ALL = "*"
 def read_lenses(path: s.RigPath, query: PairsQuery) -> Response:
     """Every lens of the pool on a body, for the rig's position: joins, coverage, angles, width, gaps."""
     state = state_of(path)
-    catalogue, target = state.catalogue, state.job.target_of(state.rig)
+    catalogue, target = state.catalogue, state.job.target_of(state.rig, path.part)
     model = catalogue.model(query.body) if query.body not in ("", _ALL) else catalogue.model_of(state.build.body)
     front = (
         front_mount(assemble(state.build, catalogue)) if model.id == catalogue.model_of(state.build.body).id else None

@@ -78,7 +78,7 @@ def read_starts(path: s.RigPath) -> Response:
     """Lenses that a proposed build may start from."""
     state = state_of(path)
     bench = bench_of(state, path.part)
-    target = state.job.target_of(state.rig)
+    target = state.job.target_of(state.rig, path.part)
     return answer(
         StartsView(
             starts=[

@@ -63,7 +63,9 @@ def bench_of(state: BuildState, part: str) -> Bench:
     """The build with everything that candidates and remedies are tried against."""
     conditions, job = state.job.part(part).conditions, state.job
     return Bench(
-        stand_of(state.build, state.catalogue, conditions, job.settings, state.taken, state.job.target_of(state.rig))
+        stand_of(
+            state.build, state.catalogue, conditions, job.settings, state.taken, state.job.target_of(state.rig, part)
+        )
     )
 
 
@@ -130,7 +132,7 @@ def part_view_of(job: Job, catalogue: Catalogue, part_id: str, against: tuple[Fi
             strips.append(_empty_strip(rig.id, rig.number, rig.label, rig.position, conditions))
             continue
         build = found[1]
-        judged = services().verdicts.of(build, catalogue, conditions, job.settings, job.target_of(rig))
+        judged = services().verdicts.of(build, catalogue, conditions, job.settings, job.target_of(rig, part_id))
         for finding in judged.findings:
             if (place := place_of(finding.code)) in elsewhere:
                 elsewhere[place].append(finding)

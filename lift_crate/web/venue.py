@@ -137,7 +137,7 @@ def read_venue(path: s.JobPath, query: VenueQuery) -> Response:
     conditions = part.conditions if part else Conditions()
     planned = job.builds_in(part.id) if part else {}
     stands = {
-        rig_id: services().verdicts.of(build, catalogue, conditions, job.settings, job.target_of(rig)).stand
+        rig_id: services().verdicts.of(build, catalogue, conditions, job.settings, job.target_of(rig, query.part)).stand
         for rig_id, (rig, build) in planned.items()
     }
     walks = job.walks_min()
@@ -216,7 +216,7 @@ def _watched(thing: Thing, job: Job, cameras: list[CameraOnPlan]) -> Watched:
         if named is None or named.hidden_by:
             continue
         seen_by.append(camera.rig)
-        target = job.target_of(job.rig(camera.rig))
+        target = job.target_of(job.rig(camera.rig), "")
         if not (target and target.follows):
             locked.append(camera.rig)
     return Watched(thing=thing.id, seen_by=seen_by, locked=locked)

@@ -109,6 +109,11 @@ def _levellers(page: Page) -> None:
     page.locator(".see-saw .remedy").first.wait_for()
 
 
+def _change(page: Page) -> None:
+    page.locator('[data-change="acts-1-2/stage-rail"]').click()
+    page.locator(".change-sheet ol li").first.wait_for()
+
+
 SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] = (
     ("start", "/jobs", LAPTOP, "day", _counted),
     ("job-day", "job/dress/quay", LAPTOP, "day", _nothing),
@@ -126,7 +131,7 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("balance-shoulder-night", "balance/dress/stage-rail", LAPTOP, "night", _levellers),
     ("balance-card-phone", "balance/acts-1-2/dock-floor", PHONE, "day", _through_the_flight),
     ("power-chain-night", "power/mark-through/dock-floor", LAPTOP, "night", _nothing),
-    ("swaps-day", "swaps/arrival/quay", LAPTOP, "day", _planned),
+    ("day-table", "day/acts-1-2/stage-rail", LAPTOP, "day", _change),
     ("swaps-night", "swaps/mark-through/quay", LAPTOP, "night", _planned),
     ("swap-card-phone", "swaps/arrival/stage-rail", PHONE, "day", _planned),
 )
@@ -138,7 +143,7 @@ def take(browser: Browser, server: LiveServer) -> None:
         page.add_init_script(f"localStorage.setItem('appearance', '{appearance}')")
         page.goto(f"{server.address}{place if place.startswith('/') else f'/dry-dock-opera/{place}'}")
         page.locator(
-            "svg path.shape, .plan-camera, .steps .step, .stretch, .jobs li, .chain .node, .swaps"
+            "svg path.shape, .plan-camera, .steps .step, .stretch, .jobs li, .chain .node, .swaps, .day-cell"
         ).first.wait_for(state="attached")
         prepare(page)
         page.evaluate("document.fonts.ready")

@@ -424,3 +424,27 @@ def test_lists_narrow_as_one_types_and_anything_is_found_from_anywhere(page: Pag
     page.get_by_role("searchbox").fill("pack-07")
     page.get_by_role("option", name="PACK-07").first.click()
     expect(page.locator(".unit-panel h2").get_by_text("PACK-07")).to_be_visible()
+
+
+def test_a_receiver_goes_on_the_operators_belt_and_back_on_the_rig(page: Page, live: LiveServer) -> None:
+    open_bench(page, live, "dress", "quay")
+    before = api(live, "dress", "quay")["figures"]["total_g"]
+    page.keyboard.press("a")
+    page.get_by_label("What to add").fill("rx-2")
+    place = page.locator(".add-place .go")
+    expect(place).to_be_visible()
+    page.keyboard.press("ArrowLeft")
+    expect(place).to_contain_text("the operator on the belt")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("On: RX-2")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(page.get_by_text("that the arms do not carry")).to_be_visible()
+    worn = api(live, "dress", "quay")
+    assert worn["figures"]["worn_g"] == 186
+    assert worn["figures"]["total_g"] == before
+    assert [r["unit"] for r in worn["rows"] if r["worn"]] == ["RX-2"]
+    row(page, "RX-2").click()
+    page.get_by_role("button", name="Move to…").click()
+    page.locator(".candidate", has_text="HANDLE-1").first.click()
+    expect(page.get_by_text("that the arms do not carry")).to_be_hidden()
+    assert api(live, "dress", "quay")["figures"]["total_g"] == before + 186

@@ -34,6 +34,8 @@ NOT_ASKED: dict[str, str] = {
     "Build.grip": "chosen among the ways to hold it: tests/e2e/test_space.py",
     "Outlets.place": "sockets are entered for the place of a charger, by its name",
     "Build.off_between": "pressed on Power: tests/e2e/test_power.py",
+    "Build.worn": "hung on the belt on the Bench: tests/e2e/test_bench.py",
+    **dict.fromkeys(("Assignment.operator", "Assignment.unattended"), "said on the Day: tests/e2e/test_day.py"),
     "Build.presets": "kept on the Bench: tests/e2e/test_space.py",
     **dict.fromkeys(("Preset.label", "Preset.settings"), "kept on the Bench: tests/e2e/test_space.py"),
     "UnitSetting.area": "asked on the Bench where a body records more than one area: tests/e2e/test_bench.py",

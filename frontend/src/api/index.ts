@@ -12,9 +12,11 @@ import type {
   CandidatesView,
   CarryAs,
   ChargerReadView,
+  ChangeSheetView,
   ChoicesView,
   CompareView,
   Connect,
+  DayView,
   Detach,
   Disconnect,
   DressRequest,
@@ -226,6 +228,10 @@ export const readLenses = (path: Place, body: string): Promise<PairsView> =>
   ask(client.GET(`${RIG}/lenses`, { params: { path, query: { body } } }))
 export const readPackage = (path: Place): Promise<PackageView> =>
   ask(client.GET(`${RIG}/package`, { params: { path } }))
+export const readDay = (job: string): Promise<DayView> =>
+  ask(client.GET('/api/jobs/{job}/day', { params: { path: { job } } }))
+export const readChange = (job: string, part: string, rig: string): Promise<ChangeSheetView> =>
+  ask(client.GET('/api/jobs/{job}/day/changes/{part}/{rig}', { params: { path: { job, part, rig } } }))
 export const readBricks = (path: Place, pack: string): Promise<BricksView> =>
   ask(client.GET(`${RIG}/power/packs`, { params: { path, query: { pack } } }))
 export const readAccessories = (path: Place): Promise<AccessoriesView> =>

@@ -176,6 +176,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/day": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The table of the day: cells, what changes between them, people, what stands against it. */
+        get: operations["readDay"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/day/changes/{part}/{rig}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sheet of a camera's change into a part of the day, and what else it could be in then. */
+        get: operations["readChange"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/dress": {
         parameters: {
             query?: never;
@@ -1701,6 +1735,16 @@ export interface components {
             unit: string;
         };
         /**
+         * Again
+         * @description Something to be done again, and why.
+         */
+        Again: {
+            /** What */
+            what: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * Against
          * @description A zoom of the package and the primes of its range on the same body.
          */
@@ -1793,15 +1837,25 @@ export interface components {
         };
         /**
          * Assignment
-         * @description In this part of the day this rig is in this build.
+         * @description In this part of the day this rig is in this build, and who works it.
          */
         Assignment: {
             /** Build */
             build: string;
+            /**
+             * Operator
+             * @default
+             */
+            operator?: string;
             /** Part */
             part: string;
             /** Rig */
             rig: string;
+            /**
+             * Unattended
+             * @default false
+             */
+            unattended?: boolean;
         };
         /**
          * Attach
@@ -2750,6 +2804,45 @@ export interface components {
             removed?: boolean | null;
         };
         /**
+         * ChangeSheetView
+         * @description The sheet of one change.
+         */
+        ChangeSheetView: {
+            /** After */
+            after: string;
+            /** After Build */
+            after_build: string;
+            /** Again */
+            again: components["schemas"]["Again"][];
+            /** Alone Min */
+            alone_min: number;
+            /** Before */
+            before: string;
+            /** Before Build */
+            before_build: string;
+            /** Beforehand */
+            beforehand: components["schemas"]["Task"][];
+            /** Fits */
+            fits: string;
+            /** Gap Min */
+            gap_min: number;
+            /** Instead */
+            instead: components["schemas"]["InsteadView"][];
+            /** Label */
+            label: string;
+            /** Lost */
+            lost: components["schemas"]["Lost"][];
+            /** Rig */
+            rig: string;
+            slowest: components["schemas"]["Task"] | null;
+            /** Stays */
+            stays: string[];
+            /** Tasks */
+            tasks: components["schemas"]["PlacedTaskView"][];
+            /** Two Min */
+            two_min: number;
+        };
+        /**
          * ChangeView
          * @description One thing that changed since it was balanced.
          */
@@ -3132,6 +3225,98 @@ export interface components {
             unit: string;
         };
         /**
+         * DayBuildView
+         * @description A build that a camera may be in.
+         */
+        DayBuildView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * DayCellView
+         * @description A camera in a part of the day.
+         */
+        DayCellView: {
+            /** Build */
+            build: string;
+            counts: components["schemas"]["CountsView"];
+            /** First */
+            first: string;
+            /** Label */
+            label: string;
+            /** Lens */
+            lens: string;
+            /** Operator */
+            operator: string;
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Unattended */
+            unattended: boolean;
+        };
+        /**
+         * DayChangeView
+         * @description What is between two cells: minutes for one and for two pairs of hands, against the gap.
+         */
+        DayChangeView: {
+            /** After */
+            after: string;
+            /** Alone Min */
+            alone_min: number;
+            /** Before */
+            before: string;
+            /** Beforehand */
+            beforehand: number;
+            /** Fits */
+            fits: string;
+            /** Gap Min */
+            gap_min: number;
+            /** Rig */
+            rig: string;
+            /** Same */
+            same: boolean;
+            /** Two Min */
+            two_min: number;
+        };
+        /**
+         * DayColumnView
+         * @description A part of the day.
+         */
+        DayColumnView: {
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Moments */
+            moments: components["schemas"]["DayMomentView"][];
+            /**
+             * Starts
+             * Format: date-time
+             */
+            starts: string;
+        };
+        /**
+         * DayMomentView
+         * @description A one-off moment.
+         */
+        DayMomentView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Label */
+            label: string;
+        };
+        /**
          * DayPartView
          * @description A part of the day on the time scale, minutes from its start.
          */
@@ -3144,6 +3329,42 @@ export interface components {
             label: string;
             /** Starts */
             starts: number;
+        };
+        /**
+         * DayRowView
+         * @description A camera.
+         */
+        DayRowView: {
+            /** Builds */
+            builds: components["schemas"]["DayBuildView"][];
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Number */
+            number: number;
+            /** Position */
+            position: string;
+        };
+        /**
+         * DayView
+         * @description The whole day.
+         */
+        DayView: {
+            /** Cells */
+            cells: components["schemas"]["DayCellView"][];
+            /** Changes */
+            changes: components["schemas"]["DayChangeView"][];
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Known People */
+            known_people: string[];
+            /** Parts */
+            parts: components["schemas"]["DayColumnView"][];
+            /** People */
+            people: components["schemas"]["PersonView"][];
+            /** Rigs */
+            rigs: components["schemas"]["DayRowView"][];
         };
         /**
          * Detach
@@ -4609,6 +4830,29 @@ export interface components {
             value: string;
         };
         /**
+         * InsteadView
+         * @description Another build of the camera for that part: minutes to get into it, and what stands against it there.
+         */
+        InsteadView: {
+            /** Alone Min */
+            alone_min: number;
+            /** Build */
+            build: string;
+            /** Chosen */
+            chosen: boolean;
+            counts: components["schemas"]["CountsView"];
+            /** Fits */
+            fits: string;
+            /** Label */
+            label: string;
+            /** Refused */
+            refused: string;
+            /** Stays */
+            stays: boolean;
+            /** Two Min */
+            two_min: number;
+        };
+        /**
          * Interface
          * @description A kind of joint or plug: two ports of one interface with unlike genders mate.
          *
@@ -4793,7 +5037,7 @@ export interface components {
          */
         JobEditRequest: {
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"])[];
             /** Version */
             version: number;
         };
@@ -5194,6 +5438,16 @@ export interface components {
              * @enum {string}
              */
             size: "discreet" | "ordinary" | "impressive";
+        };
+        /**
+         * Lost
+         * @description Something the next build has no more, and what stands in for it; empty: nothing does.
+         */
+        Lost: {
+            /** Instead */
+            instead: string;
+            /** What */
+            what: string;
         };
         /**
          * MadeGear
@@ -6267,6 +6521,18 @@ export interface components {
             questions: components["schemas"]["Question"][];
         };
         /**
+         * PersonView
+         * @description Who works which cameras, by part of the day.
+         */
+        PersonView: {
+            /** At */
+            at: {
+                [key: string]: string[];
+            };
+            /** Name */
+            name: string;
+        };
+        /**
          * Picture
          * @description A picture of the venue from above that lies under the plan; ``x_m`` and ``y_m`` are its middle.
          */
@@ -6325,6 +6591,30 @@ export interface components {
             id: string;
             /** Width */
             width: number;
+        };
+        /**
+         * PlacedTaskView
+         * @description A task, who of two does it, and when it starts and ends; minutes from the start of the change.
+         */
+        PlacedTaskView: {
+            /** Act */
+            act: string;
+            /** Alone At */
+            alone_at: number;
+            /** Ends */
+            ends: number;
+            /** Kind */
+            kind: string;
+            /** Minutes */
+            minutes: number;
+            /** Starts */
+            starts: number;
+            /** Unit */
+            unit: string;
+            /** Where */
+            where: string;
+            /** Who */
+            who: number;
         };
         /**
          * PlacesView
@@ -7585,6 +7875,31 @@ export interface components {
             verdict: string;
         };
         /**
+         * SetCell
+         * @description Say who works a camera in a part of the day, or that nobody does; what is None stays.
+         */
+        SetCell: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set cell";
+            /**
+             * Operator
+             * @default null
+             */
+            operator?: string | null;
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /**
+             * Unattended
+             * @default null
+             */
+            unattended?: boolean | null;
+        };
+        /**
          * SetCharging
          * @description Chargers, mains, hands, walks and boxes, all of them.
          */
@@ -7710,6 +8025,11 @@ export interface components {
              * @default 1500
              */
             blur_diagonals?: number;
+            /**
+             * Cable Min
+             * @default 0.5
+             */
+            cable_min?: number;
             /** Cable Pull Nm */
             cable_pull_nm?: {
                 [key: string]: number;
@@ -9072,6 +9392,30 @@ export interface components {
             worked_by?: "two hands" | "one hand" | "nobody";
         };
         /**
+         * Task
+         * @description One thing to do: with what, where, by which kind of joint, for how long, and after which others.
+         */
+        Task: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "fetch" | "unplug" | "take off" | "put on" | "plug in" | "set" | "balance" | "recalibrate";
+            /**
+             * After
+             * @default []
+             */
+            after?: number[];
+            /** Kind */
+            kind: string;
+            /** Minutes */
+            minutes: number;
+            /** Unit */
+            unit: string;
+            /** Where */
+            where: string;
+        };
+        /**
          * Thing
          * @description Something on the plan, with a size and a meaning; ``x_m`` and ``y_m`` are its middle.
          */
@@ -9764,6 +10108,7 @@ export type AddPart = components['schemas']['AddPart'];
 export type AddsView = components['schemas']['AddsView'];
 export type AddUnits = components['schemas']['AddUnits'];
 export type Adjust = components['schemas']['Adjust'];
+export type Again = components['schemas']['Again'];
 export type Against = components['schemas']['Against'];
 export type AllMatching = components['schemas']['AllMatching'];
 export type AnswerView = components['schemas']['AnswerView'];
@@ -9803,6 +10148,7 @@ export type ChangeJob = components['schemas']['ChangeJob'];
 export type ChangeLine = components['schemas']['ChangeLine'];
 export type ChangePart = components['schemas']['ChangePart'];
 export type ChangeRecipe = components['schemas']['ChangeRecipe'];
+export type ChangeSheetView = components['schemas']['ChangeSheetView'];
 export type ChangeView = components['schemas']['ChangeView'];
 export type Charger = components['schemas']['Charger'];
 export type ChargerPlace = components['schemas']['ChargerPlace'];
@@ -9821,7 +10167,14 @@ export type CopyJob = components['schemas']['CopyJob'];
 export type CountsView = components['schemas']['CountsView'];
 export type Cure = components['schemas']['Cure'];
 export type CutOut = components['schemas']['CutOut'];
+export type DayBuildView = components['schemas']['DayBuildView'];
+export type DayCellView = components['schemas']['DayCellView'];
+export type DayChangeView = components['schemas']['DayChangeView'];
+export type DayColumnView = components['schemas']['DayColumnView'];
+export type DayMomentView = components['schemas']['DayMomentView'];
 export type DayPartView = components['schemas']['DayPartView'];
+export type DayRowView = components['schemas']['DayRowView'];
+export type DayView = components['schemas']['DayView'];
 export type Detach = components['schemas']['Detach'];
 export type Disconnect = components['schemas']['Disconnect'];
 export type Draw = components['schemas']['Draw'];
@@ -9882,6 +10235,7 @@ export type HoldBy = components['schemas']['HoldBy'];
 export type Imported = components['schemas']['Imported'];
 export type Input = components['schemas']['Input'];
 export type InputView = components['schemas']['InputView'];
+export type InsteadView = components['schemas']['InsteadView'];
 export type Interface = components['schemas']['Interface'];
 export type InterfaceBody = components['schemas']['InterfaceBody'];
 export type InterfacesView = components['schemas']['InterfacesView'];
@@ -9910,6 +10264,7 @@ export type Light = components['schemas']['Light'];
 export type LightChoice = components['schemas']['LightChoice'];
 export type Link = components['schemas']['Link'];
 export type Look = components['schemas']['Look'];
+export type Lost = components['schemas']['Lost'];
 export type MadeGear = components['schemas']['MadeGear'];
 export type MadeRequest = components['schemas']['MadeRequest'];
 export type MadeSo = components['schemas']['MadeSo'];
@@ -9962,9 +10317,11 @@ export type PatternPlanView = components['schemas']['PatternPlanView'];
 export type PatternPreview = components['schemas']['PatternPreview'];
 export type PatternsView = components['schemas']['PatternsView'];
 export type PatternView = components['schemas']['PatternView'];
+export type PersonView = components['schemas']['PersonView'];
 export type Picture = components['schemas']['Picture'];
 export type PictureFormat = components['schemas']['PictureFormat'];
 export type PictureKept = components['schemas']['PictureKept'];
+export type PlacedTaskView = components['schemas']['PlacedTaskView'];
 export type PlacesView = components['schemas']['PlacesView'];
 export type PlaceView = components['schemas']['PlaceView'];
 export type PlanBuild = components['schemas']['PlanBuild'];
@@ -10019,6 +10376,7 @@ export type SchoolView = components['schemas']['SchoolView'];
 export type ScreenData = components['schemas']['ScreenData'];
 export type Seen = components['schemas']['Seen'];
 export type SeeSawReport = components['schemas']['SeeSawReport'];
+export type SetCell = components['schemas']['SetCell'];
 export type SetCharging = components['schemas']['SetCharging'];
 export type SetPicture = components['schemas']['SetPicture'];
 export type SetPlace = components['schemas']['SetPlace'];
@@ -10071,6 +10429,7 @@ export type Swap = components['schemas']['Swap'];
 export type SwapsView = components['schemas']['SwapsView'];
 export type Symptom = components['schemas']['Symptom'];
 export type Target = components['schemas']['Target'];
+export type Task = components['schemas']['Task'];
 export type Thing = components['schemas']['Thing'];
 export type TimecodePlan = components['schemas']['TimecodePlan'];
 export type TipOver = components['schemas']['TipOver'];
@@ -11361,6 +11720,214 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readDay: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DayView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readChange: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChangeSheetView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -21,7 +21,7 @@ from ..rig.assembly import assemble
 from ..rig.build import Build, Catalogue, Conditions, Target
 from ..settings import STRICT, Settings
 from .charging import ChargingPlan
-from .job import LONGEST, Assignment, Job, Moment, NotInJob, PartOfDay, Rig
+from .job import LONGEST, NOT_THERE, Assignment, Job, Moment, NotInJob, PartOfDay, Rig
 from .venue import Picture, Spot, Thing
 
 __all__ = [
@@ -40,6 +40,7 @@ __all__ = [
     "RemoveCamera",
     "RemovePart",
     "RemoveThing",
+    "SetCell",
     "SetCharging",
     "SetPicture",
     "SetPlace",
@@ -212,6 +213,19 @@ class PlanBuild:
 
 
 @dataclass(frozen=True, kw_only=True)
+class SetCell:
+    """Say who works a camera in a part of the day, or that nobody does; what is None stays."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["set cell"] = "set cell"
+    rig: Identifier
+    part: Identifier
+    operator: Label | None = None
+    unattended: bool | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
 class SetSettings:
     """The job's settings, all of them."""
 
@@ -295,6 +309,7 @@ JobOperation = (
     | ChangeBuild
     | RemoveBuild
     | PlanBuild
+    | SetCell
     | SetSettings
     | SetCharging
     | SetPlace
@@ -376,6 +391,8 @@ def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job
             return replace(without, plan=tuple(a for a in job.plan if a.build != build.id))
         case PlanBuild():
             return _plan(job, operation)
+        case SetCell():
+            return _set_cell(job, operation)
         case SetSettings():
             return replace(job, settings=operation.settings)
         case SetCharging():
@@ -425,6 +442,10 @@ def describe_in_job(operation: JobOperation, job: Job) -> str:
         case PlanBuild():
             of, at = _label_of(job.rigs, operation.rig), _label_of(job.parts, operation.part)
             return f"Plan {of} in {at}: {_build_label(job, operation.build) if operation.build else 'not there'}"
+        case SetCell():
+            of, at = _label_of(job.rigs, operation.rig), _label_of(job.parts, operation.part)
+            who = operation.operator or ("nobody" if operation.unattended else "not said")
+            return f"Say who works {of} in {at}: {who}"
         case SetSettings():
             return "Change settings"
         case SetCharging():
@@ -660,6 +681,7 @@ def _in_use(job: Job, part: str, but: str = "") -> dict[str, str]:
 
 def _plan(job: Job, operation: PlanBuild) -> Job:
     rig, part = job.rig(operation.rig), job.part(operation.part)
+    was = job.cell(part.id, rig.id)
     plan = tuple(a for a in job.plan if (a.part, a.rig) != (part.id, rig.id))
     if operation.build is None:
         return replace(job, plan=plan)
@@ -673,7 +695,23 @@ def _plan(job: Job, operation: PlanBuild) -> Job:
         raise JobRefused(
             f"{rig.label} cannot be in {build.label} in {part.label}: {', '.join(shared[:3])}{more} in use there then."
         )
-    return replace(job, plan=(*plan, Assignment(part=part.id, rig=rig.id, build=build.id)))
+    return replace(job, plan=(*plan, replace(was, build=build.id)))
+
+
+def _set_cell(job: Job, operation: SetCell) -> Job:
+    rig, part = job.rig(operation.rig), job.part(operation.part)
+    cell = job.cell(part.id, rig.id)
+    if cell.build == NOT_THERE:
+        raise JobRefused(f"{rig.label} is not there in {part.label}; plan a build for it first.")
+    operator = cell.operator if operation.operator is None else operation.operator.strip()
+    unattended = cell.unattended if operation.unattended is None else operation.unattended
+    # Whoever is named is there, and where nobody is, nobody is named.
+    if operation.operator and operation.unattended is None:
+        unattended = False
+    if operation.unattended and operation.operator is None:
+        operator = ""
+    made = replace(cell, operator=operator, unattended=unattended)
+    return replace(job, plan=tuple(made if a is cell else a for a in job.plan))
 
 
 def _charge(job: Job, charging: ChargingPlan, catalogue: Catalogue) -> Job:

@@ -6,6 +6,7 @@ import math
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
+from functools import cached_property
 from itertools import combinations
 from typing import Annotated, TypeVar
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
@@ -39,6 +40,8 @@ __all__ = [
 T = TypeVar("T")
 BESIDE = "~"
 """Between a rig and one of its builds, in an address."""
+NOT_THERE = "-"
+"""In the place of a build: none."""
 LONGEST = timedelta(hours=48)
 """A part of the day lasts no longer: a plan of swaps in steps ends."""
 
@@ -119,13 +122,23 @@ class Rig:
 
 @dataclass(frozen=True, kw_only=True)
 class Assignment:
-    """In this part of the day this rig is in this build."""
+    """In this part of the day this rig is in this build, and who works it."""
 
     __pydantic_config__ = STRICT
 
     part: Identifier
     rig: Identifier
     build: Identifier
+    operator: Label = ""
+    """Who works it; empty where nobody said."""
+    unattended: bool = False
+    """It runs with nobody by it."""
+
+    def __post_init__(self) -> None:
+        if self.operator and self.unattended:
+            raise ValueError(
+                f"plan: {self.rig} in {self.part} is unattended and worked by {self.operator}; say one of the two"
+            )
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -204,9 +217,20 @@ class Job:
         """Whether a rig is in that build in a part of the day."""
         return any((a.part, a.rig, a.build) == (part_id, rig_id, build_id) for a in self.plan)
 
-    def target_of(self, rig: Rig) -> Target | None:
-        """What a camera must see: as it was typed, and of the rest what the plan of the venue tells."""
-        return target_of(rig.target, rig.place, self.venue)
+    def target_of(self, rig: Rig, part_id: str) -> Target | None:
+        """What a camera must see in a part of the day: as it was typed, and of the rest what the plan
+        of the venue tells; nobody works it where it is unattended.
+        """
+        found = target_of(rig.target, rig.place, self.venue)
+        return replace(found, worked_by="nobody") if found and self.cell(part_id, rig.id).unattended else found
+
+    def cell(self, part_id: str, rig_id: str) -> Assignment:
+        """What is said of a rig in a part of the day; of one that is not there then, nothing (no build)."""
+        return self._cells.get((part_id, rig_id)) or Assignment(part=part_id, rig=rig_id, build=NOT_THERE)
+
+    @cached_property
+    def _cells(self) -> dict[tuple[str, str], Assignment]:
+        return {(a.part, a.rig): a for a in self.plan}
 
     def walks_min(self) -> dict[str, float]:
         """Minutes on foot to each camera from where packs are charged: as typed, else round the plan's obstacles."""
@@ -288,5 +312,5 @@ def evaluate_job(job: Job, catalogue: Catalogue) -> Iterator[tuple[PartOfDay, Ri
                 part,
                 rig,
                 build,
-                whole(stand_of(build, catalogue, part.conditions, job.settings, taken, job.target_of(rig))),
+                whole(stand_of(build, catalogue, part.conditions, job.settings, taken, job.target_of(rig, part.id))),
             )

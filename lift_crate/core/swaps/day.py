@@ -347,7 +347,7 @@ def _opened(
     for part in parts:
         cold = replace(part.conditions, temperature_c=max(-40.0, part.conditions.temperature_c - colder_c))
         for rig_id, (rig, build) in sorted(job.builds_in(part.id).items(), key=lambda item: item[1][0].number):
-            judged = stands.of(build, seen, cold, settings, job.target_of(rig))
+            judged = stands.of(build, seen, cold, settings, job.target_of(rig, part.id))
             for pack in judged.graph.packs:
                 holder, port = _holder(build, pack)
                 built_in = seen.model_of(pack).kind != "pack"

@@ -38,7 +38,7 @@ def bench(demo: JobFile, part: str, rig: str, *operations: Operation) -> Bench:
     conditions = demo.job.part(part).conditions
     taken = claims_of_others(demo.job, part, rig)
     build = apply_all(demo.job.planned(part, rig), operations, catalogue)
-    target = demo.job.target_of(demo.job.rig(rig))
+    target = demo.job.target_of(demo.job.rig(rig), part)
     return Bench(quick_of(build, catalogue, conditions, demo.job.settings, taken, target).stand)
 
 
@@ -89,6 +89,9 @@ NOT_IN_THE_DEMO = {
     "swap.hands",
     "pack.carriage",
     "charge.single",  # of a day, not of a rig: tests/core/swaps/test_day.py
+    "day.change",
+    "day.two_places",
+    "day.unattended",  # of a day, not of a rig: tests/core/day
     "gimbal.no_body",
     "gimbal.payload",
     "lens.missing",

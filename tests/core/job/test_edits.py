@@ -224,16 +224,16 @@ def test_what_a_camera_must_see_follows_from_the_plan_unless_it_was_typed() -> N
     typed = quay.target
     assert typed
     assert typed.nearest_mm is None
-    both = job.target_of(quay)
+    both = job.target_of(quay, "dress")
     assert both
     assert replace(both, nearest_mm=None, lamps_ev=None, mains_m=typed.mains_m) == typed
     assert both.nearest_mm == pytest.approx(40_112, rel=1e-3)
     planned = apply_to_job(job, SetTarget(rig="quay", target=None), SHELF)
-    told = planned.target_of(planned.rig("quay"))
+    told = planned.target_of(planned.rig("quay"), "dress")
     assert told
     assert told.distance_mm == pytest.approx(41_600, rel=0.01)
     nearer = apply_to_job(planned, SetPlace(rig="quay", place=Spot(x_m=20, sees=("stage",))), SHELF)
-    close = nearer.target_of(nearer.rig("quay"))
+    close = nearer.target_of(nearer.rig("quay"), "dress")
     assert close
     assert close.distance_mm < told.distance_mm
     walks = apply_to_job(planned, SetCharging(charging=ChargingPlan()), SHELF).walks_min()

@@ -1,0 +1,274 @@
+<script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed, nextTick, ref, watch } from 'vue'
+import { useRouter } from 'vue-router'
+import { readDay, type JobOperation } from '../api'
+import type { DayView } from '../api/schema.gen'
+import CellPanel from '../components/day/CellPanel.vue'
+import ChangeSheet from '../components/day/ChangeSheet.vue'
+import DayTable from '../components/day/DayTable.vue'
+import FrameShell from '../components/frame/FrameShell.vue'
+import LevelMark from '../components/frame/LevelMark.vue'
+import type { KeyLine } from '../composables/useKeys'
+import { useLoad } from '../composables/useLoad'
+import { counted } from '../lib/format'
+import { NONE } from '../lib/places'
+import { useFrame } from '../stores/frame'
+
+/** All cameras over the day: builds, who works them, what changes between. Opens to its problems. */
+const props = defineProps<{ job: string; part: string; rig: string }>()
+const router = useRouter()
+const frame = useFrame()
+const { found, problem, load } = useLoad<DayView>()
+const shows = ref<'cameras' | 'people'>('cameras')
+/** What is beside the table: its problems, a cell, or a change. */
+const beside = ref<'problems' | 'cell' | 'change'>('problems')
+const side = ref<HTMLElement | null>(null)
+const copied = ref<{ build: string; operator: string; unattended: boolean; rig: string } | null>(null)
+
+watch(
+  () => props.job,
+  async (job) => {
+    void load(() => readDay(job))
+    await frame.open(job)
+  },
+  { immediate: true },
+)
+watch(
+  () => frame.view?.version,
+  (now, was) => {
+    if (was !== undefined && now !== undefined) void load(() => readDay(props.job))
+  },
+)
+const at = computed(() => found.value?.cells.find((c) => c.part === props.part && c.rig === props.rig))
+const stops = computed(() => found.value?.findings.filter((f) => f.level === 'stop').length ?? 0)
+
+async function choose(part: string, rig: string, what: 'cell' | 'change' = 'cell'): Promise<void> {
+  beside.value = what
+  if (part !== props.part || rig !== props.rig)
+    await router.replace({ name: 'day', params: { job: props.job, part, rig } })
+  await nextTick()
+  // On a phone it stands above the table, out of sight.
+  if (window.matchMedia('(max-width: 760px)').matches) side.value?.scrollIntoView()
+}
+/** What stands against the day is about a camera in a part of it: 'camera part'. */
+async function toProblem(code: string, about: string): Promise<void> {
+  if (code === 'day.two_places') {
+    shows.value = 'people'
+    return
+  }
+  const [rig, part] = about.split(' ')
+  shows.value = 'cameras'
+  if (rig && part) await choose(part, rig, code === 'day.change' ? 'change' : 'cell')
+}
+
+const cellNow = () => ({ rig: props.rig, part: props.part })
+async function act(key: string): Promise<void> {
+  const put = copied.value
+  if (key === 'c' && at.value) copied.value = { ...at.value, rig: props.rig }
+  else if (key === 'Delete' && at.value) await frame.edit({ op: 'plan build', ...cellNow(), build: null })
+  else if (key === 'v' && put) {
+    const edits: JobOperation[] = put.rig === props.rig ? [{ op: 'plan build', ...cellNow(), build: put.build }] : []
+    if (put.rig !== props.rig && !at.value) return
+    await frame.edit(...edits, {
+      op: 'set cell',
+      ...cellNow(),
+      operator: put.operator,
+      unattended: put.unattended,
+    })
+  } else if (key === 'x') await exchange()
+  else if (key === 'Enter') beside.value = 'cell'
+}
+/** The build copied before and the one here change places, in their parts of the day. */
+async function exchange(): Promise<void> {
+  const one = copied.value
+  const from = found.value?.cells.find((c) => c.rig === one?.rig && c.build === one.build && c.part !== props.part)
+  const here = at.value
+  if (!one || !from || !here || one.rig !== props.rig) return
+  await frame.edit(
+    { op: 'plan build', rig: from.rig, part: from.part, build: here.build },
+    { op: 'plan build', ...cellNow(), build: from.build },
+  )
+}
+const keys: KeyLine[] = [
+  { keys: 'u', does: 'undo', run: () => frame.undo() },
+  {
+    keys: 'p',
+    does: 'cameras or people',
+    run: () => (shows.value = shows.value === 'cameras' ? 'people' : 'cameras'),
+  },
+  { keys: 'w', does: 'what is wrong', run: () => (beside.value = 'problems') },
+  { keys: '← → ↑ ↓', does: 'in the table: the cell beside', run: () => undefined, when: () => false },
+  { keys: 'c v', does: 'in the table: copy a cell, put it here', run: () => undefined, when: () => false },
+  { keys: 'x', does: 'in the table: exchange with the copied one', run: () => undefined, when: () => false },
+  { keys: 'Del', does: 'in the table: not there', run: () => undefined, when: () => false },
+]
+</script>
+
+<template>
+  <FrameShell
+    :job="job"
+    :part="part"
+    :rig="rig"
+    place="day"
+    :keys="keys"
+    :findables="() => []"
+    @imported="load(() => readDay(job))"
+  >
+    <main class="whole-day">
+      <header class="day-bar">
+        <h1>The day</h1>
+        <BButton :aria-pressed="shows === 'cameras'" @click="shows = 'cameras'">Cameras</BButton>
+        <BButton :aria-pressed="shows === 'people'" @click="shows = 'people'">People</BButton>
+        <span class="rest"></span>
+        <BButton
+          v-if="frame.view"
+          :disabled="!frame.view.can_undo || frame.busy"
+          :title="frame.view.can_undo ?? undefined"
+          @click="frame.undo()"
+          >Undo</BButton
+        >
+        <BButton :aria-pressed="beside === 'problems'" :class="{ 'has-stops': stops }" @click="beside = 'problems'">{{
+          found?.findings.length ? counted(found.findings.length, 'problem') : 'No problems'
+        }}</BButton>
+      </header>
+      <p v-if="problem" class="trouble">{{ problem.message }}</p>
+      <p v-else-if="!found" class="quiet">Laying out the day…</p>
+      <p v-else-if="!found.parts.length || !found.rigs.length" class="quiet">
+        A day needs parts and cameras first: make them under Job.
+      </p>
+      <div v-else class="day-work">
+        <DayTable
+          :view="found"
+          :part="part"
+          :rig="rig"
+          :shows="shows"
+          :sheet="beside === 'change'"
+          @cell="(p, r) => choose(p, r)"
+          @change="(p, r) => choose(p, r, 'change')"
+          @key="act"
+        />
+        <aside ref="side" class="day-side">
+          <ChangeSheet
+            v-if="beside === 'change' && rig !== NONE"
+            :job="job"
+            :part="part"
+            :rig="rig"
+            :version="frame.view?.version ?? 0"
+            @close="beside = 'cell'"
+          />
+          <CellPanel
+            v-else-if="beside === 'cell' && rig !== NONE"
+            :view="found"
+            :job="job"
+            :part="part"
+            :rig="rig"
+            @change="beside = 'change'"
+          />
+          <section v-else class="day-problems" aria-label="What stands against the day">
+            <p class="verdict" :class="stops ? 'stop' : found.findings.length ? 'watch' : 'clear'">
+              {{ stops ? counted(stops, 'Stop') : found.findings.length ? 'No Stop' : 'The day holds' }}
+            </p>
+            <ul>
+              <li v-for="f in found.findings" :key="f.key">
+                <button type="button" @click="toProblem(f.code, f.units[0] ?? '')">
+                  <LevelMark :level="f.level" :size="16" />
+                  <span
+                    ><b>{{ f.title }}</b
+                    >{{ f.text }}<small>{{ f.cures }}</small></span
+                  >
+                </button>
+              </li>
+            </ul>
+            <p v-if="!found.findings.length" class="quiet">
+              Every change fits its gap, nobody is in two places, and unattended cameras last.
+            </p>
+          </section>
+        </aside>
+      </div>
+    </main>
+  </FrameShell>
+</template>
+
+<style>
+.whole-day {
+  grid-area: strips / strips / foot / foot;
+  display: grid;
+  grid-template-rows: auto minmax(0, 1fr);
+  background: var(--sheet);
+  border-top: 1px solid var(--rule);
+  min-height: 0;
+}
+.at-day .strips {
+  display: none;
+}
+.day-bar {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: var(--gap-4);
+  padding: var(--gap-5) var(--gap-7);
+  border-bottom: 1px solid var(--rule-2);
+}
+.day-bar h1 {
+  font: 700 var(--t-6) var(--text);
+  margin-right: var(--gap-6);
+}
+.day-bar .rest {
+  flex: 1;
+}
+.day-bar .has-stops:not([aria-pressed='true']) {
+  color: var(--stop);
+  font-weight: 700;
+}
+.day-work {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 336px;
+  min-height: 0;
+}
+.day-side {
+  border-left: 1px solid var(--rule);
+  background: var(--lift);
+  overflow-y: auto;
+  padding: var(--gap-6) var(--gap-7) var(--gap-9);
+  scrollbar-width: thin;
+}
+.day-problems li button {
+  display: grid;
+  grid-template-columns: auto 1fr;
+  gap: var(--gap-5);
+  text-align: left;
+  width: 100%;
+  padding: var(--gap-5) 0;
+  border-top: 1px solid var(--rule-2);
+  font-size: var(--t-3);
+  font-weight: 400;
+}
+.day-problems li b {
+  display: block;
+  font-size: var(--t-4);
+  font-weight: 600;
+}
+.day-problems li small {
+  display: block;
+  color: var(--ink-2);
+}
+.day-problems .verdict {
+  font: 700 var(--t-7) var(--text);
+  padding: var(--gap-4) var(--gap-5);
+  margin-bottom: var(--gap-4);
+}
+@media (max-width: 760px) {
+  .whole-day {
+    display: block;
+  }
+  .day-work {
+    display: flex;
+    flex-direction: column-reverse;
+  }
+  .day-side {
+    border-left: 0;
+    border-bottom: 1px solid var(--rule);
+  }
+}
+</style>

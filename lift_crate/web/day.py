@@ -1,0 +1,329 @@
+"""The day as a table: cameras against parts, who works them, and what it takes from one build to the next."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from datetime import datetime
+
+from flask import Response
+from flask_openapi3.models.tag import Tag
+
+from ..core.callouts import Level
+from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
+from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
+from ..core.job.job import Job, NotInJob, PartOfDay, Rig
+from ..core.rig.build import Build, Catalogue
+from ..core.verdict.judge import Whole
+from . import present
+from . import schema as s
+from .answers import READ, answer
+from .described import PlaceApi
+from .schema import Told
+from .services import services
+
+__all__ = ["api"]
+
+api = PlaceApi(
+    "day",
+    __name__,
+    url_prefix="/api/jobs/<string:job>/day",
+    abp_tags=[Tag(name="day", description="Cameras against parts of the day, and what changes between")],
+)
+
+
+class DayMomentView(Told):
+    """A one-off moment."""
+
+    at: datetime
+    label: str
+
+
+class DayColumnView(Told):
+    """A part of the day."""
+
+    id: str
+    label: str
+    starts: datetime
+    ends: datetime
+    moments: list[DayMomentView]
+
+
+class DayBuildView(Told):
+    """A build that a camera may be in."""
+
+    id: str
+    label: str
+
+
+class DayRowView(Told):
+    """A camera."""
+
+    id: str
+    number: int
+    label: str
+    position: str
+    builds: list[DayBuildView]
+
+
+class DayCellView(Told):
+    """A camera in a part of the day."""
+
+    part: str
+    rig: str
+    build: str
+    label: str
+    lens: str
+    operator: str
+    unattended: bool
+    counts: s.CountsView
+    first: str
+    """The most serious thing that stands against it."""
+
+
+class DayChangeView(Told):
+    """What is between two cells: minutes for one and for two pairs of hands, against the gap."""
+
+    rig: str
+    before: str
+    after: str
+    gap_min: float
+    alone_min: float
+    two_min: float
+    beforehand: int
+    fits: str
+    same: bool
+
+
+class PersonView(Told):
+    """Who works which cameras, by part of the day."""
+
+    name: str
+    at: dict[str, list[str]]
+
+
+class DayView(Told):
+    """The whole day."""
+
+    parts: list[DayColumnView]
+    rigs: list[DayRowView]
+    cells: list[DayCellView]
+    changes: list[DayChangeView]
+    people: list[PersonView]
+    known_people: list[str]
+    findings: list[s.FindingView]
+    """What stands against the day, most serious first; what is clear is left out."""
+
+
+class PlacedTaskView(Told):
+    """A task, who of two does it, and when it starts and ends; minutes from the start of the change."""
+
+    act: str
+    unit: str
+    where: str
+    kind: str
+    minutes: float
+    alone_at: float
+    who: int
+    starts: float
+    ends: float
+
+
+class InsteadView(Told):
+    """Another build of the camera for that part: minutes to get into it, and what stands against it there."""
+
+    build: str
+    label: str
+    stays: bool
+    """It is the build of the part before: nothing changes."""
+    chosen: bool
+    alone_min: float
+    two_min: float
+    fits: str
+    counts: s.CountsView
+    refused: str
+    """Why it cannot be there then."""
+
+
+class ChangeSheetView(Told):
+    """The sheet of one change."""
+
+    rig: str
+    label: str
+    before: str
+    before_build: str
+    after: str
+    after_build: str
+    gap_min: float
+    alone_min: float
+    two_min: float
+    fits: str
+    tasks: list[PlacedTaskView]
+    beforehand: tuple[Task, ...]
+    stays: tuple[str, ...]
+    again: tuple[Again, ...]
+    lost: tuple[Lost, ...]
+    slowest: Task | None
+    instead: list[InsteadView]
+
+
+def _judging(job: Job, catalogue: Catalogue) -> Callable[[Build, PartOfDay, Rig], Whole]:
+    """What is known already of a build in a part of the day is not worked out again."""
+
+    def judge(build: Build, part: PartOfDay, rig: Rig) -> Whole:
+        return services().verdicts.of(build, catalogue, part.conditions, job.settings, job.target_of(rig, part.id))
+
+    return judge
+
+
+def _stands(job: Job, catalogue: Catalogue) -> StandIn:
+    judge = _judging(job, catalogue)
+    return lambda build, part, rig: judge(build, part, rig).stand
+
+
+@api.get("", responses={200: DayView, **READ}, operation_id="readDay")
+def read_day(path: s.JobPath) -> Response:
+    """The table of the day: cells, what changes between them, people, what stands against it."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    table = day_table(job, catalogue, _stands(job, catalogue))
+    named = [*job.charging.people, *(a.operator for a in job.plan if a.operator)]
+    return answer(
+        DayView(
+            parts=[
+                DayColumnView(
+                    id=p.id,
+                    label=p.label,
+                    starts=p.starts,
+                    ends=p.ends,
+                    moments=[DayMomentView(at=m.at, label=m.label) for m in p.moments],
+                )
+                for p in sorted(job.parts, key=lambda p: p.starts)
+            ],
+            rigs=[
+                DayRowView(
+                    id=r.id,
+                    number=r.number,
+                    label=r.label,
+                    position=r.position,
+                    builds=[DayBuildView(id=b.id, label=b.label) for b in r.builds],
+                )
+                for r in job.rigs
+            ],
+            cells=[_cell(job, catalogue, cell) for cell in table.cells],
+            changes=[_change(between) for between in table.between],
+            people=[
+                PersonView(name=name, at={part: list(rigs) for part, rigs in at.items()})
+                for name, at in table.people.items()
+            ],
+            known_people=sorted(set(named)),
+            findings=present.finding_views(tuple(f for f in table.findings if f.level > Level.CLEAR)),
+        )
+    )
+
+
+def _cell(job: Job, catalogue: Catalogue, cell: Cell) -> DayCellView:
+    judged = _judging(job, catalogue)(cell.build, cell.part, cell.rig)
+    view = cell.stand.view
+    worst = next((f for f in judged.findings if f.level > Level.NOTE), None)
+    return DayCellView(
+        part=cell.part.id,
+        rig=cell.rig.id,
+        build=cell.build.id,
+        label=cell.build.label,
+        lens=f"{view.focal_mm:.0f} mm" if view else "no lens",
+        operator=cell.operator,
+        unattended=cell.unattended,
+        counts=present.counts_view(judged.counts),
+        first=worst.call_out.title if worst else "",
+    )
+
+
+def _change(between: Between) -> DayChangeView:
+    change = between.change
+    return DayChangeView(
+        rig=between.rig.id,
+        before=between.before.id,
+        after=between.after.id,
+        gap_min=change.gap_min,
+        alone_min=change.alone_min,
+        two_min=change.two_min,
+        beforehand=len(change.beforehand),
+        fits=change.fits,
+        same=not change.tasks,
+    )
+
+
+class ChangePath(s.JobPath):
+    """A change of a camera, by the part it leads to."""
+
+    part: str
+    rig: str
+
+
+@api.get("/changes/<string:part>/<string:rig>", responses={200: ChangeSheetView, **READ}, operation_id="readChange")
+def read_change(path: ChangePath) -> Response:
+    """The sheet of a camera's change into a part of the day, and what else it could be in then."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    job.part(path.part)
+    job.rig(path.rig)
+    table = day_table(job, catalogue, _stands(job, catalogue))
+    between = next((b for b in table.between if (b.rig.id, b.after.id) == (path.rig, path.part)), None)
+    if between is None:
+        raise NotInJob(f"change of {job.rig(path.rig).label} into the part of the day", path.part)
+    change = between.change
+    two = shared_out(change.tasks, 2)
+    alone, tasks = 0.0, []
+    for task, (who, starts, ends) in zip(change.tasks, two, strict=True):
+        tasks.append(
+            PlacedTaskView(
+                act=task.act,
+                unit=task.unit,
+                where=task.where,
+                kind=task.kind,
+                minutes=task.minutes,
+                alone_at=alone,
+                who=who,
+                starts=starts,
+                ends=ends,
+            )
+        )
+        alone += task.minutes
+    judge = _judging(job, catalogue)
+    instead = instead_of(job, catalogue, between, _stands(job, catalogue))
+    return answer(
+        ChangeSheetView(
+            rig=path.rig,
+            label=between.rig.label,
+            before=between.before.label,
+            before_build=between.was.label,
+            after=between.after.label,
+            after_build=between.now.label,
+            gap_min=change.gap_min,
+            alone_min=change.alone_min,
+            two_min=change.two_min,
+            fits=change.fits if change.tasks else "easily",
+            tasks=tasks,
+            beforehand=change.beforehand,
+            stays=change.stays,
+            again=change.again,
+            lost=change.lost,
+            slowest=change.slowest,
+            instead=[
+                InsteadView(
+                    build=x.build.id,
+                    label=x.build.label,
+                    stays=x.build.id == between.was.id,
+                    chosen=x.build.id == between.now.id,
+                    alone_min=x.change.alone_min if x.change else 0.0,
+                    two_min=x.change.two_min if x.change else 0.0,
+                    fits=_fits(x.change),
+                    counts=present.counts_view(judge(x.build, between.after, between.rig).counts),
+                    refused=x.refused,
+                )
+                for x in instead
+            ],
+        )
+    )
+
+
+def _fits(change: Changeover | None) -> str:
+    return "" if change is None else change.fits if change.tasks else "easily"

@@ -1,0 +1,77 @@
+"""The day as a table in a real browser: problems first, a change made to fit, people named, by keys too."""
+
+from __future__ import annotations
+
+import json
+import urllib.request
+from typing import Any
+
+from playwright.sync_api import Page, expect
+
+from tests.conftest import LiveServer
+
+
+def day(live: LiveServer) -> Any:
+    with urllib.request.urlopen(f"{live.address}/api/jobs/dry-dock-opera/day") as answer:  # noqa: S310 - our own loopback address
+        return json.load(answer)
+
+
+def cell(live: LiveServer, part: str, rig: str) -> Any:
+    return next((c for c in day(live)["cells"] if (c["part"], c["rig"]) == (part, rig)), None)
+
+
+def open_day(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}/dry-dock-opera/day/dress/quay")
+    expect(page.get_by_role("heading", name="The day")).to_be_visible()
+
+
+def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, live: LiveServer) -> None:
+    open_day(page, live)
+    against = page.get_by_role("region", name="What stands against the day")
+    expect(against).to_contain_text("2 Stops")
+    against.get_by_role("button", name="Change between two parts").click()
+    sheet = page.get_by_role("region", name="Change")
+    expect(sheet).to_contain_text("does not fit")
+    expect(sheet.locator("ol li")).to_have_count(7)
+    sheet.get_by_role("button", name="one, 6.6 min").click()
+    expect(sheet.locator(".sum b")).to_have_text("6.6")
+    # Not to change is an answer too, with what stands against the camera then beside it.
+    stay = sheet.locator(".instead li", has_text="do not change")
+    expect(stay).to_contain_text("0.0 min")
+    stay.get_by_role("button", name="Take it").click()
+    expect(page.get_by_role("button", name="1 problem")).to_be_visible()
+    assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-locked"
+    page.keyboard.press("u")
+    expect(page.get_by_role("button", name="2 problems")).to_be_visible()
+    assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-shoulder"
+
+
+def test_one_person_in_two_places_is_mended_and_cells_are_copied_by_keys(page: Page, live: LiveServer) -> None:
+    open_day(page, live)
+    page.get_by_role("button", name="One person at two cameras").click()
+    people = page.locator(".people", has_text="Op 3")
+    expect(people).to_contain_text("two places")
+    page.get_by_role("button", name="Cameras", exact=True).click()
+    page.get_by_role("button", name="Stage rail in Mark-through", exact=True).click()
+    page.get_by_label("Who works Stage rail in Mark-through").fill("Op 4")
+    page.get_by_label("Who works Stage rail in Mark-through").press("Tab")
+    expect(page.get_by_role("button", name="1 problem")).to_be_visible()
+    assert cell(live, "mark-through", "stage-rail")["operator"] == "Op 4"
+    # Copied to the part beside it, by keys alone.
+    page.get_by_role("button", name="Quay in Dress rehearsal", exact=True).click()
+    page.keyboard.press("c")
+    page.keyboard.press("ArrowLeft")
+    expect(page.get_by_role("button", name="Quay in Mark-through", exact=True)).to_be_focused()
+    page.keyboard.press("v")
+    expect(page.get_by_role("button", name="Quay in Mark-through", exact=True)).to_contain_text("full")
+    assert cell(live, "mark-through", "quay")["build"] == "quay-full"
+    page.keyboard.press("Delete")
+    expect(page.get_by_role("button", name="Quay in Mark-through", exact=True)).to_contain_text("not there")
+    assert cell(live, "mark-through", "quay") is None
+    # Nobody by it: its pack does not last the part.
+    page.keyboard.press("ArrowRight")
+    page.get_by_label("runs unattended").check()
+    expect(page.get_by_role("button", name="Quay in Dress rehearsal", exact=True)).to_contain_text("unattended")
+    assert cell(live, "dress", "quay")["unattended"]
+    page.keyboard.press("w")
+    expect(page.get_by_text("Quay in Dress rehearsal runs with nobody by it")).to_be_visible()

@@ -112,6 +112,8 @@ class Settings:
         default_factory=lambda: {"quick release": 0.3, "shoe": 0.3, "clamp": 0.6, "screw": 1.5, "lens": 1.0}
     )
     """Minutes to open or close one joint of a kind."""
+    card_rate_share: Annotated[float, Gt(0), Le(1)] = 0.8
+    """Of what a card writes without a pause, the share that a mode may ask of it."""
     cable_min: NotNegative = 0.5
     """Minutes to plug in or pull one cable."""
     balance_min: NotNegative = 4.0

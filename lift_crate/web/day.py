@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import datetime
+from datetime import date, datetime
 
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
-from ..core.callouts import Level
+from ..core.callouts import Level, by_weight
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
+from ..core.day.media import CardLine, media_plan
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.job import Job, NotInJob, PartOfDay, Rig
 from ..core.rig.build import Build, Catalogue
@@ -101,6 +102,44 @@ class PersonView(Told):
     at: dict[str, list[str]]
 
 
+class PieceView(Told):
+    """A card in a slot: how full it gets, from when; none: one is missing."""
+
+    slot: str
+    card: str | None
+    gb: float
+    share: float
+    starts: datetime
+
+
+class CardLineView(Told):
+    """What a recorder writes in a part of the day, and on what."""
+
+    part: str
+    rig: str
+    unit: str
+    mode: str
+    mbit_s: float
+    takes: str
+    scheme: str
+    minutes: float
+    gb: float
+    pieces: list[PieceView]
+    changes: list[datetime]
+
+
+class CopiesView(Told):
+    """The copies of a day: GB, hours on the readers there are, when they are ready, the drives."""
+
+    day: date
+    gb: float
+    minutes: float
+    ready: datetime | None
+    readers: int
+    drive_gb: float
+    wanted_gb: float
+
+
 class DayView(Told):
     """The whole day."""
 
@@ -110,6 +149,8 @@ class DayView(Told):
     changes: list[DayChangeView]
     people: list[PersonView]
     known_people: list[str]
+    cards: list[CardLineView]
+    copies: list[CopiesView]
     findings: list[s.FindingView]
     """What stands against the day, most serious first; what is clear is left out."""
 
@@ -185,6 +226,8 @@ def read_day(path: s.JobPath) -> Response:
     """The table of the day: cells, what changes between them, people, what stands against it."""
     job, catalogue, _ = services().jobs.read(path.job)
     table = day_table(job, catalogue, _stands(job, catalogue))
+    media = media_plan(job, catalogue)
+    against = by_weight((*table.findings, *media.findings))
     named = [*job.charging.people, *(a.operator for a in job.plan if a.operator)]
     return answer(
         DayView(
@@ -215,7 +258,20 @@ def read_day(path: s.JobPath) -> Response:
                 for name, at in table.people.items()
             ],
             known_people=sorted(set(named)),
-            findings=present.finding_views(tuple(f for f in table.findings if f.level > Level.CLEAR)),
+            cards=[_card_line(line) for line in media.lines],
+            copies=[
+                CopiesView(
+                    day=c.day,
+                    gb=c.gb,
+                    minutes=c.minutes,
+                    ready=c.ready,
+                    readers=c.readers,
+                    drive_gb=c.drive_gb,
+                    wanted_gb=c.wanted_gb,
+                )
+                for c in media.copies
+            ],
+            findings=present.finding_views(tuple(f for f in against if f.level > Level.CLEAR)),
         )
     )
 
@@ -234,6 +290,22 @@ def _cell(job: Job, catalogue: Catalogue, cell: Cell) -> DayCellView:
         unattended=cell.unattended,
         counts=present.counts_view(judged.counts),
         first=worst.call_out.title if worst else "",
+    )
+
+
+def _card_line(line: CardLine) -> CardLineView:
+    return CardLineView(
+        part=line.part.id,
+        rig=line.rig.id,
+        unit=line.unit,
+        mode=line.mode.label,
+        mbit_s=line.mode.mbit_s,
+        takes=line.takes,
+        scheme=line.scheme,
+        minutes=line.minutes,
+        gb=line.gb,
+        pieces=[PieceView(slot=p.slot, card=p.card, gb=p.gb, share=p.share, starts=p.starts) for p in line.pieces],
+        changes=list(line.changes),
     )
 
 

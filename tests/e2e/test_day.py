@@ -28,7 +28,7 @@ def open_day(page: Page, live: LiveServer) -> None:
 def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, live: LiveServer) -> None:
     open_day(page, live)
     against = page.get_by_role("region", name="What stands against the day")
-    expect(against).to_contain_text("2 Stops")
+    expect(against).to_contain_text("3 Stops")
     against.get_by_role("button", name="Change between two parts").click()
     sheet = page.get_by_role("region", name="Change")
     expect(sheet).to_contain_text("does not fit")
@@ -39,11 +39,25 @@ def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, li
     stay = sheet.locator(".instead li", has_text="do not change")
     expect(stay).to_contain_text("0.0 min")
     stay.get_by_role("button", name="Take it").click()
-    expect(page.get_by_role("button", name="1 problem")).to_be_visible()
+    expect(page.get_by_role("button", name="2 problems")).to_be_visible()
     assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-locked"
     page.keyboard.press("u")
-    expect(page.get_by_role("button", name="2 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="3 problems")).to_be_visible()
     assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-shoulder"
+
+
+def test_cards_are_dealt_by_label_and_the_one_that_is_short_is_seen(page: Page, live: LiveServer) -> None:
+    open_day(page, live)
+    page.get_by_role("button", name="Cards for the day").click()
+    dealt = day(live)["cards"]
+    assert [p["card"] for c in dealt if (c["part"], c["rig"]) == ("acts-1-2", "quay") for p in c["pieces"]] == [
+        "WIDE-03",
+        "WIDE-04",
+    ]
+    rows = page.locator(".day-row.cards")
+    expect(rows.nth(0)).to_contain_text("WIDE-03")
+    expect(rows.nth(2)).to_contain_text("no card")
+    expect(page.get_by_text("Copies of Sat 20 Mar")).to_be_visible()
 
 
 def test_one_person_in_two_places_is_mended_and_cells_are_copied_by_keys(page: Page, live: LiveServer) -> None:
@@ -55,7 +69,7 @@ def test_one_person_in_two_places_is_mended_and_cells_are_copied_by_keys(page: P
     page.get_by_role("button", name="Stage rail in Mark-through", exact=True).click()
     page.get_by_label("Who works Stage rail in Mark-through").fill("Op 4")
     page.get_by_label("Who works Stage rail in Mark-through").press("Tab")
-    expect(page.get_by_role("button", name="1 problem")).to_be_visible()
+    expect(page.get_by_role("button", name="2 problems")).to_be_visible()
     assert cell(live, "mark-through", "stage-rail")["operator"] == "Op 4"
     # Copied to the part beside it, by keys alone.
     page.get_by_role("button", name="Quay in Dress rehearsal", exact=True).click()

@@ -2492,6 +2492,34 @@ export interface components {
             write_mb_s?: number | null;
         };
         /**
+         * CardLineView
+         * @description What a recorder writes in a part of the day, and on what.
+         */
+        CardLineView: {
+            /** Changes */
+            changes: string[];
+            /** Gb */
+            gb: number;
+            /** Mbit S */
+            mbit_s: number;
+            /** Minutes */
+            minutes: number;
+            /** Mode */
+            mode: string;
+            /** Part */
+            part: string;
+            /** Pieces */
+            pieces: components["schemas"]["PieceView"][];
+            /** Rig */
+            rig: string;
+            /** Scheme */
+            scheme: string;
+            /** Takes */
+            takes: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * CardSlot
          * @description A place for a card or drive.
          */
@@ -3174,6 +3202,29 @@ export interface components {
             to_unit: string;
         };
         /**
+         * CopiesView
+         * @description The copies of a day: GB, hours on the readers there are, when they are ready, the drives.
+         */
+        CopiesView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Drive Gb */
+            drive_gb: number;
+            /** Gb */
+            gb: number;
+            /** Minutes */
+            minutes: number;
+            /** Readers */
+            readers: number;
+            /** Ready */
+            ready: string | null;
+            /** Wanted Gb */
+            wanted_gb: number;
+        };
+        /**
          * CopyJob
          * @description A copy's title, and the day that the first day becomes.
          */
@@ -3351,10 +3402,14 @@ export interface components {
          * @description The whole day.
          */
         DayView: {
+            /** Cards */
+            cards: components["schemas"]["CardLineView"][];
             /** Cells */
             cells: components["schemas"]["DayCellView"][];
             /** Changes */
             changes: components["schemas"]["DayChangeView"][];
+            /** Copies */
+            copies: components["schemas"]["CopiesView"][];
             /** Findings */
             findings: components["schemas"]["FindingView"][];
             /** Known People */
@@ -6593,6 +6648,25 @@ export interface components {
             width: number;
         };
         /**
+         * PieceView
+         * @description A card in a slot: how full it gets, from when; none: one is missing.
+         */
+        PieceView: {
+            /** Card */
+            card: string | null;
+            /** Gb */
+            gb: number;
+            /** Share */
+            share: number;
+            /** Slot */
+            slot: string;
+            /**
+             * Starts
+             * Format: date-time
+             */
+            starts: string;
+        };
+        /**
          * PlacedTaskView
          * @description A task, who of two does it, and when it starts and ends; minutes from the start of the change.
          */
@@ -8039,6 +8113,11 @@ export interface components {
              * @default 1.3
              */
             cable_slack?: number;
+            /**
+             * Card Rate Share
+             * @default 0.8
+             */
+            card_rate_share?: number;
             /**
              * Currency
              * @default EUR
@@ -10136,6 +10215,7 @@ export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
 export type Card = components['schemas']['Card'];
 export type CardData = components['schemas']['CardData'];
+export type CardLineView = components['schemas']['CardLineView'];
 export type CardSlot = components['schemas']['CardSlot'];
 export type CarriedFigures = components['schemas']['CarriedFigures'];
 export type CarryAs = components['schemas']['CarryAs'];
@@ -10163,6 +10243,7 @@ export type CompareView = components['schemas']['CompareView'];
 export type Conditions = components['schemas']['Conditions'];
 export type ConflictProblem = components['schemas']['ConflictProblem'];
 export type Connect = components['schemas']['Connect'];
+export type CopiesView = components['schemas']['CopiesView'];
 export type CopyJob = components['schemas']['CopyJob'];
 export type CountsView = components['schemas']['CountsView'];
 export type Cure = components['schemas']['Cure'];
@@ -10321,6 +10402,7 @@ export type PersonView = components['schemas']['PersonView'];
 export type Picture = components['schemas']['Picture'];
 export type PictureFormat = components['schemas']['PictureFormat'];
 export type PictureKept = components['schemas']['PictureKept'];
+export type PieceView = components['schemas']['PieceView'];
 export type PlacedTaskView = components['schemas']['PlacedTaskView'];
 export type PlacesView = components['schemas']['PlacesView'];
 export type PlaceView = components['schemas']['PlaceView'];

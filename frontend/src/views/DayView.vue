@@ -20,7 +20,7 @@ const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const frame = useFrame()
 const { found, problem, load } = useLoad<DayView>()
-const shows = ref<'cameras' | 'people'>('cameras')
+const shows = ref<'cameras' | 'people' | 'cards'>('cameras')
 /** What is beside the table: its problems, a cell, or a change. */
 const beside = ref<'problems' | 'cell' | 'change'>('problems')
 const side = ref<HTMLElement | null>(null)
@@ -58,6 +58,10 @@ async function toProblem(code: string, about: string): Promise<void> {
     return
   }
   const [rig, part] = about.split(' ')
+  if (code.startsWith('media.')) {
+    shows.value = 'cards'
+    return
+  }
   shows.value = 'cameras'
   if (rig && part) await choose(part, rig, code === 'day.change' ? 'change' : 'cell')
 }
@@ -94,8 +98,8 @@ const keys: KeyLine[] = [
   { keys: 'u', does: 'undo', run: () => frame.undo() },
   {
     keys: 'p',
-    does: 'cameras or people',
-    run: () => (shows.value = shows.value === 'cameras' ? 'people' : 'cameras'),
+    does: 'cameras, people, cards',
+    run: () => (shows.value = shows.value === 'cameras' ? 'people' : shows.value === 'people' ? 'cards' : 'cameras'),
   },
   { keys: 'w', does: 'what is wrong', run: () => (beside.value = 'problems') },
   { keys: '← → ↑ ↓', does: 'in the table: the cell beside', run: () => undefined, when: () => false },
@@ -120,6 +124,7 @@ const keys: KeyLine[] = [
         <h1>The day</h1>
         <BButton :aria-pressed="shows === 'cameras'" @click="shows = 'cameras'">Cameras</BButton>
         <BButton :aria-pressed="shows === 'people'" @click="shows = 'people'">People</BButton>
+        <BButton :aria-pressed="shows === 'cards'" @click="shows = 'cards'">Cards</BButton>
         <span class="rest"></span>
         <BButton
           v-if="frame.view"
@@ -181,7 +186,7 @@ const keys: KeyLine[] = [
               </li>
             </ul>
             <p v-if="!found.findings.length" class="quiet">
-              Every change fits its gap, nobody is in two places, and unattended cameras last.
+              Every change fits its gap, nobody is in two places, unattended cameras last, and there are cards for all.
             </p>
           </section>
         </aside>

@@ -33,6 +33,7 @@ _TOLD: dict[str, tuple[str, str, str]] = {
     "swap_gap_min": ("A backup pack must last", "swaps without switching off", _OURS),
     "joint_min": ("Opening or closing a joint, kind:", "changes of the day", _TRADE),
     "balance_min": ("Balancing a gimbal anew", "changes of the day", _TRADE),
+    "card_rate_share": ("Ask of a card's writing rate no more than, share", "cards of the day", _TRADE),
     "cable_min": ("Plugging in or pulling a cable", "changes of the day", _TRADE),
     "recalibrate_min": ("Calibrating its motors anew", "changes of the day", _TRADE),
     "adapter_min_mm": ("Thinnest adapter believed possible", "lenses that need an adapter", _PHYSICS),

@@ -91,7 +91,13 @@ NOT_IN_THE_DEMO = {
     "charge.single",  # of a day, not of a rig: tests/core/swaps/test_day.py
     "day.change",
     "day.two_places",
-    "day.unattended",  # of a day, not of a rig: tests/core/day
+    "day.unattended",
+    "media.short",
+    "media.slow",
+    "media.single",
+    "media.change",
+    "media.take_limit",
+    "media.copies",  # of a day, not of a rig: tests/core/day
     "gimbal.no_body",
     "gimbal.payload",
     "lens.missing",

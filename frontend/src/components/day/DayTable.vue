@@ -1,12 +1,18 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { DayView } from '../../api/schema.gen'
-import { clock, fixed, weekday } from '../../lib/format'
+import { clock, counted, fixed, weekday } from '../../lib/format'
 import CountMarks from '../frame/CountMarks.vue'
 import LevelMark from '../frame/LevelMark.vue'
 
 /** Cameras or people against the parts of the day, to scale; between two cells what it takes to get from one to the other. */
-const props = defineProps<{ view: DayView; part: string; rig: string; shows: 'cameras' | 'people'; sheet: boolean }>()
+const props = defineProps<{
+  view: DayView
+  part: string
+  rig: string
+  shows: 'cameras' | 'people' | 'cards'
+  sheet: boolean
+}>()
 const emit = defineEmits<{
   cell: [part: string, rig: string]
   change: [part: string, rig: string]
@@ -22,10 +28,15 @@ const gapMin = (i: number): number => {
 }
 const columns = computed(() =>
   props.view.parts
-    .map((p, i) => `minmax(86px, ${fixed(weight(p), 2)}fr)${i < props.view.parts.length - 1 ? ' 58px' : ''}`)
+    .map(
+      (p, i) =>
+        `minmax(86px, ${fixed(weight(p), 2)}fr)${i < props.view.parts.length - 1 ? (props.shows === 'cameras' ? ' 58px' : ' 10px') : ''}`,
+    )
     .join(' '),
 )
 const cell = (part: string, rig: string) => props.view.cells.find((c) => c.part === part && c.rig === rig)
+const lines = (part: string, rig: string) => props.view.cards.filter((c) => c.part === part && c.rig === rig)
+const SCHEMES: Record<string, string> = { single: 'in one slot', mirrored: 'in both slots', relay: 'in relay' }
 /** A change stands before the part it leads to; a camera that was not there in between comes from further back. */
 const change = (part: string, rig: string) => props.view.changes.find((c) => c.after === part && c.rig === rig)
 const moments = (p: Part) =>
@@ -74,7 +85,7 @@ function press(event: KeyboardEvent): void {
 <template>
   <div ref="table" class="day-table" role="table" aria-label="The day" :style="{ '--columns': columns }">
     <div role="row" class="day-head">
-      <span role="columnheader" class="who">{{ shows === 'cameras' ? 'Camera' : 'Who' }}</span>
+      <span role="columnheader" class="who">{{ shows === 'people' ? 'Who' : 'Camera' }}</span>
       <template v-for="(p, i) in view.parts" :key="p.id">
         <span role="columnheader" class="part-head" :class="{ here: p.id === part }">
           <small>{{ newDay(i) ? `${weekday(p.starts)} ` : '' }}{{ clock(p.starts) }}–{{ clock(p.ends) }}</small>
@@ -88,7 +99,9 @@ function press(event: KeyboardEvent): void {
             :aria-label="`Once only: ${m.label}`"
           ></i>
         </span>
-        <span v-if="i < view.parts.length - 1" class="gap-head" aria-hidden="true">{{ long(gapMin(i)) }}</span>
+        <span v-if="i < view.parts.length - 1" class="gap-head" aria-hidden="true">{{
+          shows === 'cameras' ? long(gapMin(i)) : ''
+        }}</span>
       </template>
     </div>
     <template v-if="shows === 'cameras'">
@@ -148,6 +161,49 @@ function press(event: KeyboardEvent): void {
           </span>
         </template>
       </div>
+    </template>
+    <template v-else-if="shows === 'cards'">
+      <div v-for="r in view.rigs" :key="r.id" role="row" class="day-row cards">
+        <span role="rowheader" class="who"
+          ><b>{{ r.number }}</b
+          ><span>{{ r.label }}</span></span
+        >
+        <template v-for="(p, i) in view.parts" :key="p.id">
+          <span v-if="i > 0" class="between"></span>
+          <span
+            role="cell"
+            class="day-cell"
+            :class="{
+              out: !lines(p.id, r.id).length,
+              stop: lines(p.id, r.id).some((l) => l.pieces.some((x) => !x.card)),
+            }"
+          >
+            <small class="narrow">{{ p.label }}</small>
+            <template v-for="l in lines(p.id, r.id)" :key="l.unit">
+              <b>{{ l.mode }}</b>
+              <span>{{ fixed(l.gb, 0) }} GB {{ SCHEMES[l.scheme] }}</span>
+              <span v-for="(x, n) in l.pieces" :key="n" class="card" :class="{ missing: !x.card }">
+                <span>{{ x.card ?? 'no card' }}</span>
+                <i role="img" :aria-label="x.card ? `${fixed(x.share * 100, 0)} % full` : 'missing'"
+                  ><u :style="{ width: `${fixed(Math.min(1, x.share) * 100, 0)}%` }"></u
+                ></i>
+              </span>
+              <span v-for="at in l.changes" :key="at" class="twice">change at {{ clock(at) }}</span>
+            </template>
+            <span v-if="!lines(p.id, r.id).length">{{ cell(p.id, r.id) ? 'no slot known' : 'not there' }}</span>
+          </span>
+        </template>
+      </div>
+      <p v-for="c in view.copies" :key="c.day" class="copies">
+        <b>Copies of {{ weekday(c.day) }}</b>
+        {{ fixed(c.gb, 0) }} GB in three places,
+        <template v-if="c.ready"
+          >{{ fixed(c.minutes / 60, 1) }} h on {{ counted(c.readers, 'reader bay') }}, ready {{ weekday(c.ready) }}
+          {{ clock(c.ready) }};
+        </template>
+        <template v-else>no reader or drive for all of it; </template>
+        {{ fixed(c.wanted_gb / 1000, 1) }} of {{ fixed(c.drive_gb / 1000, 1) }} TB of drives
+      </p>
     </template>
     <template v-else>
       <div v-for="who in view.people" :key="who.name" role="row" class="day-row people">
@@ -292,6 +348,35 @@ function press(event: KeyboardEvent): void {
 .day-cell .twice {
   color: var(--stop);
   font-weight: 600;
+}
+.day-cell .card {
+  display: grid;
+  grid-template-columns: auto minmax(20px, 1fr);
+  gap: var(--gap-3);
+  align-items: center;
+  font: 400 var(--t-2) var(--figures);
+  white-space: nowrap;
+}
+.day-cell .card i {
+  height: 7px;
+  background: var(--rule-2);
+}
+.day-cell .card u {
+  display: block;
+  height: 100%;
+  background: var(--mark);
+}
+.day-cell .missing {
+  color: var(--stop);
+  font-weight: 700;
+}
+.day-cell .missing i {
+  background: repeating-linear-gradient(135deg, var(--stop) 0 4px, var(--stop-wash) 4px 7px);
+}
+.copies {
+  border-top: 1px solid var(--rule);
+  padding: var(--gap-5) 0;
+  font-size: var(--t-3);
 }
 .between {
   display: grid;

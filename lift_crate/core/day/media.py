@@ -1,0 +1,487 @@
+"""Cards over the day: what every recorder writes, which card goes in which slot, when it is full, how long the
+copies take.
+
+1 GB = 10⁹ B, 1 Mb = 10⁶ bit; a card holds 93 % of what is printed on it. A card is used once a day: it is not wiped
+before its copies are confirmed. Formulas: docs/formulas.md §10, 'Cards'.
+"""
+
+from __future__ import annotations
+
+import math
+from collections import defaultdict
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, datetime, timedelta
+from typing import Literal
+
+from ..callouts import About, Finding, Input, Level, Working
+from ..gear.recording import CardData, CardSlot, RecordingMode
+from ..job.job import Job, PartOfDay, Rig
+from ..lens.coverage import exposure_of
+from ..lens.together import modes_of
+from ..rig.build import Build, Catalogue, Unit
+
+__all__ = ["CardLine", "Copies", "MediaPlan", "Piece", "gb_of", "media_plan", "minutes_on"]
+
+USABLE = 0.93
+"""Share of a card's printed size that can be written."""
+Scheme = Literal["single", "mirrored", "relay"]
+_PLACES = 3
+"""Copies of everything that there are before a card is wiped."""
+_DOUBTFUL, _SHORT, _ONCE_ONLY, _NEVER = 20_000, 10**9, 10**10, 10**12
+"""What it costs in the dealing, beside GB, to give a doubtful card, to have none for a piece, to have none for what
+cannot be repeated, to give one that does not do.
+"""
+
+
+def minutes_on(gb: float, mbit_s: float) -> float:
+    """Minutes that a card holds: 512 GB at 480 Mb/s are 132.27."""
+    return gb * 1e9 * USABLE * 8 / (mbit_s * 1e6) / 60
+
+
+def gb_of(minutes: float, mbit_s: float) -> float:
+    """What so many minutes take, GB: 90 at 480 Mb/s are 324."""
+    return minutes * 60 * mbit_s * 1e6 / 8 / 1e9
+
+
+@dataclass(frozen=True, slots=True)
+class Piece:
+    """What goes on one card: in which slot, how much, from when; no card: one is missing."""
+
+    slot: str
+    gb: float
+    starts: datetime
+    card: str | None = None
+    share: float = 0.0
+    """Of what the card holds that it will hold."""
+
+
+@dataclass(frozen=True, slots=True)
+class CardLine:
+    """A recorder in a part of the day: its mode, how its slots share the work, and its cards."""
+
+    rig: Rig
+    part: PartOfDay
+    unit: str
+    mode: RecordingMode
+    takes: str
+    scheme: Scheme
+    minutes: float
+    gb: float
+    """On each side of a mirror, else in all."""
+    pieces: tuple[Piece, ...]
+    changes: tuple[datetime, ...]
+    """When somebody must change a card."""
+
+    @property
+    def once_only(self) -> bool:
+        """Whether what it records could not be done again."""
+        return not self.part.conditions.repeatable
+
+
+@dataclass(frozen=True, slots=True)
+class Copies:
+    """The copies of a day: how much, how long on the readers there are, by when, and whether the drives hold it."""
+
+    day: date
+    gb: float
+    minutes: float
+    ready: datetime | None
+    """None without a reader or a drive."""
+    readers: int
+    drive_gb: float
+    wanted_gb: float
+
+
+@dataclass(frozen=True, slots=True)
+class MediaPlan:
+    """All cards of a job, dealt."""
+
+    lines: tuple[CardLine, ...]
+    copies: tuple[Copies, ...]
+    findings: tuple[Finding, ...]
+
+
+def media_plan(job: Job, catalogue: Catalogue) -> MediaPlan:
+    """Deal the cards of the shelf to every recorder of every day, and see what stands against it."""
+    lines = [
+        line
+        for part in sorted(job.parts, key=lambda p: p.starts)
+        for rig, build in job.builds_in(part.id).values()
+        for line in _lines(job, catalogue, part, rig, build)
+    ]
+    days: dict[date, list[CardLine]] = defaultdict(list)
+    for line in lines:
+        days[line.part.starts.date()].append(line)
+    dealt = [line for day in days.values() for line in _dealt(day, catalogue, job)]
+    copies = tuple(_copies(day, [x for x in dealt if x.part.starts.date() == day], catalogue) for day in days)
+    findings = [f for line in dealt for f in _findings(line, catalogue, job)]
+    findings += [f for c in copies for f in _copy_findings(c, job)]
+    findings.sort(key=lambda f: (-f.level, f.code, f.about.units))
+    return MediaPlan(tuple(dealt), copies, tuple(findings))
+
+
+def _lines(job: Job, catalogue: Catalogue, part: PartOfDay, rig: Rig, build: Build) -> Iterator[CardLine]:
+    """Recorders of a build with slots and a mode that fits how they are set, the cards still open."""
+    minutes = (part.ends - part.starts).total_seconds() / 60 * part.conditions.rolling
+    for unit in build.units:
+        model = catalogue.model_of(unit)
+        data = model.recording
+        if data is None or not data.slots or not data.modes or minutes <= 0:
+            continue
+        mode = _mode(job, catalogue, build, unit)
+        kinds = defaultdict(list)
+        for slot in data.slots:
+            kinds[slot.takes].append(slot.id)
+        takes, slots = max(kinds.items(), key=lambda pair: len(pair[1]))
+        scheme: Scheme = "single" if len(slots) < 2 else "relay" if part.conditions.repeatable else "mirrored"
+        yield CardLine(
+            rig, part, unit, mode, takes, scheme, minutes, gb_of(minutes, mode.mbit_s), tuple(_open(slots, part)), ()
+        )
+
+
+def _mode(job: Job, catalogue: Catalogue, build: Build, unit: str) -> RecordingMode:
+    """The mode that area and rate as they are set lead to, else the usual one."""
+    model, setting = catalogue.model_of(unit), build.setting_of(unit)
+    modes = model.recording.modes if model.recording else ()
+    area = setting.area or (model.body.areas[0].id if model.body and model.body.areas else "")
+    fps, _, _ = exposure_of(setting, job.settings)
+    return next(iter(modes_of(modes, area, fps)), modes[0])
+
+
+def _open(slots: Sequence[str], part: PartOfDay) -> Iterator[Piece]:
+    yield from (Piece(slot, 0.0, part.starts) for slot in slots)
+
+
+def _cards(catalogue: Catalogue, takes: str) -> list[tuple[Unit, CardData]]:
+    """Cards of a kind that may be used, sound ones first, then by size and label."""
+    found = []
+    for unit in catalogue.shelf:
+        data = catalogue.model_of(unit.id).card
+        if (
+            data
+            and data.gb
+            and data.slot == takes
+            and unit.condition != "out of use"
+            and not _is_drive(catalogue, unit)
+        ):
+            found.append((unit, data))
+    return sorted(found, key=lambda pair: (pair[0].condition != "good", pair[1].gb or 0, pair[0].id))
+
+
+def _is_drive(catalogue: Catalogue, unit: Unit) -> bool:
+    return catalogue.model_of(unit.id).kind == "drive"
+
+
+def _dealt(lines: Sequence[CardLine], catalogue: Catalogue, job: Job) -> list[CardLine]:
+    """The lines of a day with their pieces and cards: each card once, the smallest that will do, as many pieces
+    with a card as there can be, those that cannot be repeated first.
+    """
+    cut = [_cut(line, catalogue, job) for line in lines]
+    given: dict[tuple[int, int], tuple[str, float]] = {}
+    for takes in dict.fromkeys(line.takes for line in cut):
+        cards = _cards(catalogue, takes)
+        wanted = [(i, j) for i, line in enumerate(cut) if line.takes == takes for j in range(len(line.pieces))]
+        if not cards or not wanted:
+            continue
+        costs = [
+            [_cost(cut[i], cut[i].pieces[j], unit, data, job) * 1000 + n for n, (unit, data) in enumerate(cards)]
+            for i, j in wanted
+        ]
+        without = [(_ONCE_ONLY if cut[i].once_only else _SHORT) * 1000 for i, _ in wanted]
+        for (i, j), column in zip(wanted, _assigned(costs, without), strict=True):
+            if column is not None:
+                unit, data = cards[column]
+                given[i, j] = unit.id, cut[i].pieces[j].gb / ((data.gb or math.inf) * USABLE)
+    given = _in_order(given, catalogue)
+    dealt = [
+        replace(
+            line,
+            pieces=tuple(
+                replace(piece, card=given[i, j][0], share=given[i, j][1]) if (i, j) in given else piece
+                for j, piece in enumerate(line.pieces)
+            ),
+        )
+        for i, line in enumerate(cut)
+    ]
+    left = {takes: _cards(catalogue, takes) for takes in {line.takes for line in dealt}}
+    used = {card for card, _ in given.values()}
+    for i, line in enumerate(dealt):
+        if line.scheme == "mirrored" or all(piece.card for piece in line.pieces):
+            continue
+        used -= {piece.card for piece in line.pieces if piece.card}
+        dealt[i] = _of_smaller(line, [pair for pair in left[line.takes] if pair[0].id not in used], catalogue, job)
+        used |= {piece.card for piece in dealt[i].pieces if piece.card}
+    return dealt
+
+
+def _in_order(
+    given: Mapping[tuple[int, int], tuple[str, float]], catalogue: Catalogue
+) -> dict[tuple[int, int], tuple[str, float]]:
+    """The same dealing with the labels of cards alike in the order of the day."""
+    alike: dict[tuple[str, str], list[tuple[int, int]]] = defaultdict(list)
+    for at, (card, _) in sorted(given.items()):
+        unit = catalogue.unit(card)
+        alike[unit.model, unit.condition].append(at)
+    found: dict[tuple[int, int], tuple[str, float]] = {}
+    for places in alike.values():
+        cards = sorted(given[at][0] for at in places)
+        found |= {at: (card, given[at][1]) for at, card in zip(places, cards, strict=True)}
+    return found
+
+
+def _of_smaller(line: CardLine, left: Sequence[tuple[Unit, CardData]], catalogue: Catalogue, job: Job) -> CardLine:
+    """A line for which no card was large enough, on several smaller ones that are left, the largest first; as it was
+    where they do not hold it together.
+    """
+    slots = [slot.id for slot in _slots(catalogue, line)]
+    rest, pieces, gone = line.gb, list[Piece](), 0.0
+    for unit, data in sorted(left, key=lambda pair: (pair[0].condition != "good", -(pair[1].gb or 0.0), pair[0].id)):
+        if rest <= 1e-9 or not _fast_enough(line.mode, data, job):
+            continue
+        if unit.condition == "doubtful" and line.once_only:
+            continue
+        room = (data.gb or 0.0) * USABLE
+        holds = min(room, rest)
+        starts = line.part.starts + (line.part.ends - line.part.starts) * (gone / line.gb)
+        pieces.append(Piece(slots[len(pieces) % len(slots)], holds, starts, unit.id, holds / room))
+        rest, gone = rest - holds, gone + holds
+    if rest > 1e-9:
+        return line
+    first = len(slots) if line.scheme == "relay" else 1
+    return replace(line, pieces=tuple(pieces), changes=tuple(piece.starts for piece in pieces[first:]))
+
+
+def _slots(catalogue: Catalogue, line: CardLine) -> list[CardSlot]:
+    data = catalogue.model_of(line.unit).recording
+    return [slot for slot in (data.slots if data else ()) if slot.takes == line.takes]
+
+
+def _assigned(costs: Sequence[Sequence[int]], without: Sequence[int]) -> list[int | None]:
+    """By row the column that it gets, no column twice, at the least cost in all; None where it gets none, which
+    costs ``without``.
+    """
+    # Nobody waits for it who has no cards.
+    from ortools.graph.python import linear_sum_assignment  # type: ignore[import-untyped]  # noqa: PLC0415
+
+    rows, columns = len(costs), len(costs[0])
+    solver = linear_sum_assignment.SimpleLinearSumAssignment()
+    for row in range(rows + columns):
+        for column in range(columns + rows):
+            if row >= rows:
+                # What is left over goes with what is left over.
+                solver.add_arc_with_cost(row, column, 0)
+            elif column < columns:
+                solver.add_arc_with_cost(row, column, costs[row][column])
+            elif column - columns == row:
+                solver.add_arc_with_cost(row, column, without[row])
+    if solver.solve() != solver.OPTIMAL:
+        raise ValueError("Cards that cannot be dealt at all.")
+    found = [solver.right_mate(row) for row in range(rows)]
+    return [
+        column if column < columns and costs[row][column] < without[row] else None for row, column in enumerate(found)
+    ]
+
+
+def _cost(line: CardLine, piece: Piece, unit: Unit, data: CardData, job: Job) -> int:
+    """What it costs to give a card to a piece; beyond any where it does not hold it, or is too slow."""
+    room = (data.gb or 0.0) * USABLE
+    if room < piece.gb - 1e-9 or not _fast_enough(line.mode, data, job):
+        return _NEVER
+    if unit.condition == "doubtful":
+        return _NEVER if line.once_only and line.scheme == "single" else _DOUBTFUL + round(room)
+    return round(room)
+
+
+def _fast_enough(mode: RecordingMode, data: CardData, job: Job) -> bool:
+    return data.write_mb_s is None or mode.mbit_s / 8 <= job.settings.card_rate_share * data.write_mb_s
+
+
+def _cut(line: CardLine, catalogue: Catalogue, job: Job) -> CardLine:
+    """A line in pieces that cards of its kind hold: on both sides of a mirror, else one after the other."""
+    slots = [piece.slot for piece in line.pieces]
+    rooms = sorted(
+        ((d.gb or 0.0) * USABLE for _, d in _cards(catalogue, line.takes) if _fast_enough(line.mode, d, job)),
+        reverse=True,
+    )
+    count = max(1, math.ceil(line.gb / rooms[0] - 1e-9)) if rooms else 1
+    lasts = (line.part.ends - line.part.starts) / count
+    sides = slots[:2] if line.scheme == "mirrored" else [""]
+    pieces = [
+        Piece(side or slots[n % len(slots)], line.gb / count, line.part.starts + n * lasts)
+        for n in range(count)
+        for side in sides
+    ]
+    # A relay runs on by itself as long as there are slots; whatever comes after that needs a hand before it is full.
+    first = len(slots) if line.scheme == "relay" else 1
+    changes = tuple(line.part.starts + n * lasts for n in range(first, count))
+    return replace(line, pieces=tuple(pieces), changes=changes)
+
+
+def _findings(line: CardLine, catalogue: Catalogue, job: Job) -> Iterator[Finding]:
+    where = f"{line.rig.label} in {line.part.label}"
+    about = About(units=(f"{line.rig.id} {line.part.id}", line.unit))
+    missing = [piece for piece in line.pieces if piece.card is None]
+    if missing:
+        fast = [d for _, d in _cards(catalogue, line.takes) if _fast_enough(line.mode, d, job)]
+        known = _cards(catalogue, line.takes)
+        reason = (
+            "there is none on the shelf"
+            if not known
+            else f"none of them writes {line.mode.mbit_s / 8:.0f} MB/s"
+            if not fast
+            else "the others are out by then"
+        )
+        yield Finding(
+            code="media.short" if fast or not known else "media.slow",
+            level=Level.STOP,
+            about=about,
+            value=float(len(missing)),
+            limit=0.0,
+            unit="cards",
+            text=(
+                f"{len(missing)} × {line.takes} of {missing[0].gb / USABLE:.0f} GB or more short for {where} from"
+                f" {missing[0].starts:%H:%M} on: {reason}."
+            ),
+            working=(_working(line),),
+        )
+    else:
+        fullest = max(line.pieces, key=lambda p: p.share)
+        yield Finding(
+            code="media.short",
+            level=Level.CLEAR,
+            about=about,
+            value=fullest.gb,
+            limit=fullest.gb / fullest.share if fullest.share else None,
+            unit="GB",
+            text=(
+                f"{where}: {line.gb:.0f} GB {line.scheme}, fullest card {fullest.card} at {fullest.share * 100:.0f} %."
+            ),
+            working=(_working(line),),
+        )
+    if line.once_only and line.scheme == "single":
+        yield Finding(
+            code="media.single",
+            level=Level.WATCH,
+            about=about,
+            text=f"{where} cannot be repeated, and {line.unit} records it on one card only.",
+        )
+    if line.changes:
+        lasts = (line.changes[0] - line.part.starts).total_seconds() / 3600
+        untouched = line.part.conditions.untouched_h
+        stops = lasts < untouched - 1e-9
+        yield Finding(
+            code="media.change",
+            level=Level.STOP if stops else Level.WATCH,
+            about=about,
+            value=lasts,
+            limit=untouched,
+            unit="h",
+            text=(
+                f"The card of {where} is full at {line.changes[0]:%H:%M}; somebody changes it"
+                f" {len(line.changes)} time{'s' if len(line.changes) > 1 else ''}"
+                + (f", and nobody may touch it for {untouched:.2f} h." if stops else ".")
+            ),
+        )
+    data = catalogue.model_of(line.unit).recording
+    limit, take = data.take_limit_min if data else None, line.part.conditions.longest_take_min
+    if limit and take > limit:
+        yield Finding(
+            code="media.take_limit",
+            level=Level.STOP,
+            about=about,
+            value=take,
+            limit=limit,
+            unit="min",
+            text=f"The longest take in {line.part.label} is {take:g} min; {line.unit} stops by itself after {limit:g}.",
+        )
+
+
+def _working(line: CardLine) -> Working:
+    return Working(
+        formula="GB = minutes rolling × 60 × Mb/s / 8 / 1000; a card holds 0.93 of its size",
+        numbers=f"{line.minutes:.0f} min × 60 × {line.mode.mbit_s:g} / 8 / 1000 = {line.gb:.0f} GB",
+        inputs=(Input(name="rolling", value=f"{line.part.conditions.rolling * 100:.0f} %", source="job"),),
+    )
+
+
+def _copies(day: date, lines: Sequence[CardLine], catalogue: Catalogue) -> Copies:
+    """All cards of a day read on all readers, longest first; one reading writes to two drives at once.
+
+    Three places: the second side of a mirror counts as one until its card is used again.
+    """
+    readers, drives, slowest = list[str](), list[CardData](), math.inf
+    for unit in catalogue.shelf:
+        data = catalogue.model_of(unit.id).card
+        if data is None or unit.condition == "out of use":
+            continue
+        if data.gb is None:
+            readers += [data.slot] * data.bays
+            slowest = min(slowest, data.read_mb_s or math.inf)
+        elif _is_drive(catalogue, unit):
+            drives.append(data)
+    writes = min((d.write_mb_s or math.inf for d in drives), default=math.inf)
+    read: list[tuple[float, str]] = []
+    wanted = total = 0.0
+    for line in lines:
+        mirrored = line.scheme == "mirrored"
+        copies = _PLACES - 1 if mirrored else _PLACES
+        sides = {line.pieces[0].slot} if mirrored else {p.slot for p in line.pieces}
+        for piece in line.pieces:
+            if piece.slot not in sides:
+                continue
+            total += piece.gb
+            wanted += piece.gb * copies
+            card = catalogue.model_of(piece.card).card if piece.card else None
+            rate = min((card.read_mb_s if card else None) or math.inf, writes, slowest)
+            once = piece.gb * 1000 / rate / 60 * 2 if math.isfinite(rate) else 0.0
+            read.append((math.ceil(copies / 2) * once, line.takes))
+    busy = [0.0] * len(readers)
+    for minutes, takes in sorted(read, reverse=True):
+        fitting = [i for i, slot in enumerate(readers) if slot == takes]
+        if fitting:
+            busy[min(fitting, key=lambda i: busy[i])] += minutes
+    can = bool(drives) and all(takes in readers for _, takes in read)
+    lasts = max(busy, default=0.0)
+    ends = max(line.part.ends for line in lines)
+    return Copies(
+        day,
+        total,
+        lasts,
+        ends + timedelta(minutes=lasts) if can else None,
+        len(readers),
+        sum(d.gb or 0.0 for d in drives),
+        wanted,
+    )
+
+
+def _copy_findings(copies: Copies, job: Job) -> Iterator[Finding]:
+    about = About(units=(f"copies {copies.day:%d %b}",))
+    if copies.ready is None:
+        yield Finding(
+            code="media.copies",
+            level=Level.WATCH,
+            about=about,
+            text=(
+                f"{copies.gb:.0f} GB of {copies.day:%d %b} are copied by nothing: no reader for every card, or no"
+                " drive."
+            ),
+        )
+        return
+    later = [p.starts for p in job.parts if p.starts.date() > copies.day]
+    late = bool(later) and copies.ready > min(later)
+    room = copies.drive_gb >= copies.wanted_gb
+    yield Finding(
+        code="media.copies",
+        level=Level.WATCH if late or not room else Level.CLEAR,
+        about=about,
+        value=copies.wanted_gb,
+        limit=copies.drive_gb,
+        unit="GB",
+        text=(
+            f"{copies.gb:.0f} GB of {copies.day:%d %b} in three places: {copies.minutes / 60:.1f} h of copying with"
+            f" verification, ready at {copies.ready:%H:%M}"
+            + ("" if room else f"; the drives hold {copies.drive_gb:.0f} of {copies.wanted_gb:.0f} GB")
+            + (", after the next day has begun." if late else ".")
+        ),
+    )

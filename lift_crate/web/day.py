@@ -11,6 +11,7 @@ from flask_openapi3.models.tag import Tag
 from ..core.callouts import Level, by_weight
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
 from ..core.day.media import CardLine, media_plan
+from ..core.day.pool import pool_of
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.job import Job, NotInJob, PartOfDay, Rig
 from ..core.rig.build import Build, Catalogue
@@ -227,7 +228,8 @@ def read_day(path: s.JobPath) -> Response:
     job, catalogue, _ = services().jobs.read(path.job)
     table = day_table(job, catalogue, _stands(job, catalogue))
     media = media_plan(job, catalogue)
-    against = by_weight((*table.findings, *media.findings))
+    pool = pool_of(job, catalogue, table, media)
+    against = by_weight((*table.findings, *media.findings, *pool.findings))
     named = [*job.charging.people, *(a.operator for a in job.plan if a.operator)]
     return answer(
         DayView(
@@ -321,6 +323,67 @@ def _change(between: Between) -> DayChangeView:
         beforehand=len(change.beforehand),
         fits=change.fits,
         same=not change.tasks,
+    )
+
+
+class HeldView(Told):
+    """A unit over the day: who has it by part, what stops with it, what stands in."""
+
+    unit: str
+    at: dict[str, str]
+    stops: str
+    spare: str
+    once_only: bool
+    """It is used in what cannot be repeated."""
+
+
+class ModelPoolView(Told):
+    """A model of the job: how many there are, and where each is."""
+
+    title: str
+    kind: str
+    owned: int
+    hired: int
+    there: int
+    most: int
+    used: dict[str, int]
+    alone: int
+    """How many with which a camera stops have nothing that stands in."""
+    units: list[HeldView]
+
+
+class GearView(Told):
+    """All gear that is used over the day."""
+
+    models: list[ModelPoolView]
+
+
+@api.get("/gear", responses={200: GearView, **READ}, operation_id="readGear")
+def read_gear(path: s.JobPath) -> Response:
+    """Who has what when, what stops when it fails, and what stands in for it then."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    table = day_table(job, catalogue, _stands(job, catalogue))
+    pool = pool_of(job, catalogue, table, media_plan(job, catalogue))
+    return answer(
+        GearView(
+            models=[
+                ModelPoolView(
+                    title=m.title,
+                    kind=m.kind,
+                    owned=m.owned,
+                    hired=m.hired,
+                    there=m.there,
+                    most=m.most,
+                    used=dict(m.used),
+                    alone=len(m.alone),
+                    units=[
+                        HeldView(unit=h.unit, at=dict(h.at), stops=h.stops, spare=h.spare, once_only=h.once_only)
+                        for h in m.units
+                    ],
+                )
+                for m in pool.models
+            ]
+        )
     )
 
 

@@ -28,6 +28,7 @@ import type {
   FoundView,
   FrameView,
   GearModel,
+  GearView,
   AnswerView,
   BricksView,
   PackageView,
@@ -230,6 +231,8 @@ export const readPackage = (path: Place): Promise<PackageView> =>
   ask(client.GET(`${RIG}/package`, { params: { path } }))
 export const readDay = (job: string): Promise<DayView> =>
   ask(client.GET('/api/jobs/{job}/day', { params: { path: { job } } }))
+export const readGear = (job: string): Promise<GearView> =>
+  ask(client.GET('/api/jobs/{job}/day/gear', { params: { path: { job } } }))
 export const readChange = (job: string, part: string, rig: string): Promise<ChangeSheetView> =>
   ask(client.GET('/api/jobs/{job}/day/changes/{part}/{rig}', { params: { path: { job, part, rig } } }))
 export const readBricks = (path: Place, pack: string): Promise<BricksView> =>

@@ -210,6 +210,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/day/gear": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who has what when, what stops when it fails, and what stands in for it then. */
+        get: operations["readGear"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/dress": {
         parameters: {
             query?: never;
@@ -4299,6 +4316,14 @@ export interface components {
             radius_mm: number;
         };
         /**
+         * GearView
+         * @description All gear that is used over the day.
+         */
+        GearView: {
+            /** Models */
+            models: components["schemas"]["ModelPoolView"][];
+        };
+        /**
          * GimbalBalance
          * @description Balance on a gimbal.
          */
@@ -4744,6 +4769,24 @@ export interface components {
             worst_deg: number;
             /** Worst Nm */
             worst_nm: number;
+        };
+        /**
+         * HeldView
+         * @description A unit over the day: who has it by part, what stops with it, what stands in.
+         */
+        HeldView: {
+            /** At */
+            at: {
+                [key: string]: string;
+            };
+            /** Once Only */
+            once_only: boolean;
+            /** Spare */
+            spare: string;
+            /** Stops */
+            stops: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * Hinge
@@ -5844,6 +5887,32 @@ export interface components {
             id: string;
             /** Title */
             title: string;
+        };
+        /**
+         * ModelPoolView
+         * @description A model of the job: how many there are, and where each is.
+         */
+        ModelPoolView: {
+            /** Alone */
+            alone: number;
+            /** Hired */
+            hired: number;
+            /** Kind */
+            kind: string;
+            /** Most */
+            most: number;
+            /** Owned */
+            owned: number;
+            /** There */
+            there: number;
+            /** Title */
+            title: string;
+            /** Units */
+            units: components["schemas"]["HeldView"][];
+            /** Used */
+            used: {
+                [key: string]: number;
+            };
         };
         /**
          * ModelPreview
@@ -10291,6 +10360,7 @@ export type FrameView = components['schemas']['FrameView'];
 export type Front = components['schemas']['Front'];
 export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
+export type GearView = components['schemas']['GearView'];
 export type GimbalBalance = components['schemas']['GimbalBalance'];
 export type GimbalData = components['schemas']['GimbalData'];
 export type GimbalFigures = components['schemas']['GimbalFigures'];
@@ -10307,6 +10377,7 @@ export type HandsReport = components['schemas']['HandsReport'];
 export type HeadData = components['schemas']['HeadData'];
 export type HeadReport = components['schemas']['HeadReport'];
 export type HeadStep = components['schemas']['HeadStep'];
+export type HeldView = components['schemas']['HeldView'];
 export type Hinge = components['schemas']['Hinge'];
 export type HistoryEntry = components['schemas']['HistoryEntry'];
 export type HistoryLine = components['schemas']['HistoryLine'];
@@ -10364,6 +10435,7 @@ export type Mismatch = components['schemas']['Mismatch'];
 export type Missing = components['schemas']['Missing'];
 export type ModelBody = components['schemas']['ModelBody'];
 export type ModelChoice = components['schemas']['ModelChoice'];
+export type ModelPoolView = components['schemas']['ModelPoolView'];
 export type ModelPreview = components['schemas']['ModelPreview'];
 export type ModelView = components['schemas']['ModelView'];
 export type Moment = components['schemas']['Moment'];
@@ -11988,6 +12060,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeSheetView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readGear: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GearView"];
                 };
             };
             /** @description Sent by a page of another site */

@@ -7,6 +7,7 @@ import type { DayView } from '../api/schema.gen'
 import CellPanel from '../components/day/CellPanel.vue'
 import ChangeSheet from '../components/day/ChangeSheet.vue'
 import DayTable from '../components/day/DayTable.vue'
+import GearTable from '../components/day/GearTable.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
 import LevelMark from '../components/frame/LevelMark.vue'
 import type { KeyLine } from '../composables/useKeys'
@@ -20,7 +21,8 @@ const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const frame = useFrame()
 const { found, problem, load } = useLoad<DayView>()
-const shows = ref<'cameras' | 'people' | 'cards'>('cameras')
+const VIEWS = ['cameras', 'people', 'cards', 'gear'] as const
+const shows = ref<'cameras' | 'people' | 'cards' | 'gear'>('cameras')
 /** What is beside the table: its problems, a cell, or a change. */
 const beside = ref<'problems' | 'cell' | 'change'>('problems')
 const side = ref<HTMLElement | null>(null)
@@ -58,6 +60,10 @@ async function toProblem(code: string, about: string): Promise<void> {
     return
   }
   const [rig, part] = about.split(' ')
+  if (code === 'pool.single') {
+    shows.value = 'gear'
+    return
+  }
   if (code.startsWith('media.')) {
     shows.value = 'cards'
     return
@@ -98,8 +104,8 @@ const keys: KeyLine[] = [
   { keys: 'u', does: 'undo', run: () => frame.undo() },
   {
     keys: 'p',
-    does: 'cameras, people, cards',
-    run: () => (shows.value = shows.value === 'cameras' ? 'people' : shows.value === 'people' ? 'cards' : 'cameras'),
+    does: 'cameras, people, cards, gear',
+    run: () => (shows.value = VIEWS[(VIEWS.indexOf(shows.value) + 1) % VIEWS.length] ?? 'cameras'),
   },
   { keys: 'w', does: 'what is wrong', run: () => (beside.value = 'problems') },
   { keys: '← → ↑ ↓', does: 'in the table: the cell beside', run: () => undefined, when: () => false },
@@ -125,6 +131,7 @@ const keys: KeyLine[] = [
         <BButton :aria-pressed="shows === 'cameras'" @click="shows = 'cameras'">Cameras</BButton>
         <BButton :aria-pressed="shows === 'people'" @click="shows = 'people'">People</BButton>
         <BButton :aria-pressed="shows === 'cards'" @click="shows = 'cards'">Cards</BButton>
+        <BButton :aria-pressed="shows === 'gear'" @click="shows = 'gear'">Gear</BButton>
         <span class="rest"></span>
         <BButton
           v-if="frame.view"
@@ -143,7 +150,9 @@ const keys: KeyLine[] = [
         A day needs parts and cameras first: make them under Job.
       </p>
       <div v-else class="day-work">
+        <GearTable v-if="shows === 'gear'" :job="job" :view="found" :version="frame.view?.version ?? 0" />
         <DayTable
+          v-else
           :view="found"
           :part="part"
           :rig="rig"

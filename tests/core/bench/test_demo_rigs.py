@@ -97,7 +97,8 @@ NOT_IN_THE_DEMO = {
     "media.single",
     "media.change",
     "media.take_limit",
-    "media.copies",  # of a day, not of a rig: tests/core/day
+    "media.copies",
+    "pool.single",  # of a day, not of a rig: tests/core/day
     "gimbal.no_body",
     "gimbal.payload",
     "lens.missing",

@@ -114,6 +114,14 @@ class Settings:
     """Minutes to open or close one joint of a kind."""
     card_rate_share: Annotated[float, Gt(0), Le(1)] = 0.8
     """Of what a card writes without a pause, the share that a mode may ask of it."""
+    card_min: NotNegative = 1.0
+    """Minutes to put a card in, and to look that it is read."""
+    line_up_min: NotNegative = 5.0
+    """Minutes to frame, focus and expose before a part begins."""
+    close_min: NotNegative = 5.0
+    """Minutes to stop a camera, take cards and packs out and switch it off."""
+    call_min: NotNegative = 180.0
+    """How long before the first part of a day the crew is there."""
     cable_min: NotNegative = 0.5
     """Minutes to plug in or pull one cable."""
     balance_min: NotNegative = 4.0

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import date, datetime
+from typing import Annotated
 
+from annotated_types import Ge, Le
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
@@ -12,9 +14,11 @@ from ..core.callouts import Level, by_weight
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
 from ..core.day.media import CardLine, media_plan
 from ..core.day.pool import pool_of
+from ..core.day.run_sheet import run_sheet
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.job import Job, NotInJob, PartOfDay, Rig
 from ..core.rig.build import Build, Catalogue
+from ..core.swaps.day import days_of
 from ..core.verdict.judge import Whole
 from . import present
 from . import schema as s
@@ -385,6 +389,99 @@ def read_gear(path: s.JobPath) -> Response:
             ]
         )
     )
+
+
+class RunTaskView(Told):
+    """A task of the run sheet; nobody and no time: it does not fit."""
+
+    kind: str
+    rig: str
+    label: str
+    part: str
+    what: str
+    minutes: float
+    who: list[str]
+    starts: datetime | None
+    ends: datetime | None
+    by: datetime
+
+
+class BusyView(Told):
+    """A stretch in which somebody works a camera."""
+
+    who: str
+    label: str
+    part: str
+    starts: datetime
+    ends: datetime
+
+
+class RunDayView(Told):
+    """The run sheet of a day."""
+
+    day: date
+    call: datetime
+    people: list[str]
+    tasks: list[RunTaskView]
+    busy: list[BusyView]
+    parts: list[str]
+    findings: list[s.FindingView]
+
+
+class RunView(Told):
+    """The run sheets of all days."""
+
+    days: list[RunDayView]
+
+
+class RunQuery(s.Strict):
+    """A part that ends late, and by how many minutes; what begins after it stands fast."""
+
+    late_part: str = ""
+    late_min: Annotated[float, Ge(0), Le(600)] = 0.0
+
+
+@api.get("/run", responses={200: RunView, **READ}, operation_id="readRun")
+def read_run(path: s.JobPath, query: RunQuery) -> Response:
+    """Every day's tasks timed back from its starts, by person; what does not fit, and by how much."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    if query.late_part:
+        job.part(query.late_part)
+    late = {query.late_part: query.late_min} if query.late_part else {}
+    table, media = day_table(job, catalogue, _stands(job, catalogue)), media_plan(job, catalogue)
+    labels = {r.id: r.label for r in job.rigs}
+    days = []
+    for parts in days_of(job):
+        sheet = run_sheet(job, table, media, parts, late=late)
+        days.append(
+            RunDayView(
+                day=parts[0].starts.date(),
+                call=sheet.call,
+                people=list(sheet.people),
+                parts=[p.id for p in parts],
+                tasks=[
+                    RunTaskView(
+                        kind=t.kind,
+                        rig=t.rig,
+                        label=labels[t.rig],
+                        part=t.part,
+                        what=t.what,
+                        minutes=t.minutes,
+                        who=list(t.who),
+                        starts=t.starts,
+                        ends=t.ends,
+                        by=t.by,
+                    )
+                    for t in sheet.tasks
+                ],
+                busy=[
+                    BusyView(who=b.who, label=labels[b.rig], part=b.part, starts=b.starts, ends=b.ends)
+                    for b in sheet.busy
+                ],
+                findings=present.finding_views(sheet.findings),
+            )
+        )
+    return answer(RunView(days=days))
 
 
 class ChangePath(s.JobPath):

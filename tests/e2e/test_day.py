@@ -28,7 +28,7 @@ def open_day(page: Page, live: LiveServer) -> None:
 def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, live: LiveServer) -> None:
     open_day(page, live)
     against = page.get_by_role("region", name="What stands against the day")
-    expect(against).to_contain_text("3 Stops")
+    expect(against).to_contain_text("4 Stops")
     against.get_by_role("button", name="Change between two parts").click()
     sheet = page.get_by_role("region", name="Change")
     expect(sheet).to_contain_text("does not fit")
@@ -39,10 +39,10 @@ def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, li
     stay = sheet.locator(".instead li", has_text="do not change")
     expect(stay).to_contain_text("0.0 min")
     stay.get_by_role("button", name="Take it").click()
-    expect(page.get_by_role("button", name="3 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="4 problems")).to_be_visible()
     assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-locked"
     page.keyboard.press("u")
-    expect(page.get_by_role("button", name="4 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="5 problems")).to_be_visible()
     assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-shoulder"
 
 
@@ -69,7 +69,7 @@ def test_one_person_in_two_places_is_mended_and_cells_are_copied_by_keys(page: P
     page.get_by_role("button", name="Stage rail in Mark-through", exact=True).click()
     page.get_by_label("Who works Stage rail in Mark-through").fill("Op 4")
     page.get_by_label("Who works Stage rail in Mark-through").press("Tab")
-    expect(page.get_by_role("button", name="3 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="4 problems")).to_be_visible()
     assert cell(live, "mark-through", "stage-rail")["operator"] == "Op 4"
     # Copied to the part beside it, by keys alone.
     page.get_by_role("button", name="Quay in Dress rehearsal", exact=True).click()
@@ -100,3 +100,21 @@ def test_who_has_what_when_and_what_has_no_spare(page: Page, live: LiveServer) -
     unit = gear.locator(".gear-unit", has_text="GIMBAL-1")
     expect(unit).to_contain_text("Dock floor")
     expect(unit).to_contain_text("nothing stands in")
+
+
+def test_the_run_sheet_is_timed_back_and_a_late_part_takes_from_the_gap(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}/dry-dock-opera/day/act-3/stage-rail")
+    page.get_by_role("button", name="Task that does not fit").click()
+    sheet = page.get_by_role("region", name="Run sheet")
+    expect(sheet).to_contain_text("14 min later it would be")
+    expect(sheet.locator(".lane")).to_have_count(6)
+    change = sheet.locator("li", has_text="change Stage rail").filter(has_text="gimbal")
+    expect(change).to_contain_text("21:17")
+    sheet.get_by_label("Whose list").select_option("Op 4")
+    expect(sheet.locator("ol li").first).to_contain_text("Op 4")
+    sheet.get_by_label("The part that ends late").select_option(label="Acts I and II")
+    late = sheet.get_by_label("Minutes late")
+    late.fill("20")
+    late.press("Tab")
+    expect(sheet).to_contain_text("Not ready when Act III begins at 21:35; 13 min later it would be")
+    expect(sheet.locator(".run-missing")).to_contain_text("shoulder → gimbal")

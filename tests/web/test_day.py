@@ -28,3 +28,23 @@ def test_the_table_and_its_sheets_say_the_same(client: FlaskClient) -> None:
     wrong = client.get(f"{JOB}/day/changes/mark-through/quay")
     assert wrong.status_code == 404
     assert "change of Quay into the part of the day" in wrong.get_data(as_text=True)
+
+
+def test_gear_cards_and_the_run_sheet_are_of_one_day(client: FlaskClient) -> None:
+    day: Any = client.get(f"{JOB}/day").json
+    run: Any = client.get(f"{JOB}/day/run").json
+    assert [len(d["parts"]) for d in run["days"]] == [2, 3]
+    dealt = {p["card"] for c in day["cards"] for p in c["pieces"] if p["card"]}
+    named = {card for d in run["days"] for t in d["tasks"] if t["kind"] == "cards" for card in t["what"].split(", ")}
+    assert dealt <= named
+    changes = {(c["after"], c["rig"]) for c in day["changes"] if not c["same"]}
+    # A camera that stands from one day to the next is changed on the later one.
+    assert {(t["part"], t["rig"]) for d in run["days"] for t in d["tasks"] if t["kind"] == "change"} == changes
+    gear: Any = client.get(f"{JOB}/day/gear").json
+    used = {u["unit"]: u["at"] for m in gear["models"] for u in m["units"]}
+    assert dealt <= set(used)
+    assert used["GIMBAL-1"]["dress"] == "Dock floor"
+    late: Any = client.get(f"{JOB}/day/run?late_part=acts-1-2&late_min=20").json
+    assert len(late["days"][1]["findings"]) == len(run["days"][1]["findings"]) + 1
+    assert client.get(f"{JOB}/day/run?late_part=none&late_min=20").status_code == 404
+    assert client.get(f"{JOB}/day/run?late_part=acts-1-2&late_min=-5").status_code == 422

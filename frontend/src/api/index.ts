@@ -75,6 +75,7 @@ import type {
   RemediesView,
   Removed,
   Replace,
+  RunView,
   ReplacedView,
   ScaleView,
   SheetView,
@@ -233,6 +234,8 @@ export const readDay = (job: string): Promise<DayView> =>
   ask(client.GET('/api/jobs/{job}/day', { params: { path: { job } } }))
 export const readGear = (job: string): Promise<GearView> =>
   ask(client.GET('/api/jobs/{job}/day/gear', { params: { path: { job } } }))
+export const readRun = (job: string, late_part: string, late_min: number): Promise<RunView> =>
+  ask(client.GET('/api/jobs/{job}/day/run', { params: { path: { job }, query: { late_part, late_min } } }))
 export const readChange = (job: string, part: string, rig: string): Promise<ChangeSheetView> =>
   ask(client.GET('/api/jobs/{job}/day/changes/{part}/{rig}', { params: { path: { job, part, rig } } }))
 export const readBricks = (path: Place, pack: string): Promise<BricksView> =>

@@ -227,6 +227,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/day/run": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every day's tasks timed back from its starts, by person; what does not fit, and by how much. */
+        get: operations["readRun"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/dress": {
         parameters: {
             query?: never;
@@ -2219,6 +2236,28 @@ export interface components {
              * @default []
              */
             worn?: string[];
+        };
+        /**
+         * BusyView
+         * @description A stretch in which somebody works a camera.
+         */
+        BusyView: {
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /** Label */
+            label: string;
+            /** Part */
+            part: string;
+            /**
+             * Starts
+             * Format: date-time
+             */
+            starts: string;
+            /** Who */
+            who: string;
         };
         /**
          * Cable
@@ -7878,6 +7917,32 @@ export interface components {
             worn: boolean;
         };
         /**
+         * RunDayView
+         * @description The run sheet of a day.
+         */
+        RunDayView: {
+            /** Busy */
+            busy: components["schemas"]["BusyView"][];
+            /**
+             * Call
+             * Format: date-time
+             */
+            call: string;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Parts */
+            parts: string[];
+            /** People */
+            people: string[];
+            /** Tasks */
+            tasks: components["schemas"]["RunTaskView"][];
+        };
+        /**
          * RunDown
          * @description A pack from full to its reserve with everything on it; who stops on the
          *     way. Points of the curve: hours, volts, share of charge.
@@ -7907,6 +7972,43 @@ export interface components {
             short: boolean;
             /** Standby H */
             standby_h: number | null;
+        };
+        /**
+         * RunTaskView
+         * @description A task of the run sheet; nobody and no time: it does not fit.
+         */
+        RunTaskView: {
+            /**
+             * By
+             * Format: date-time
+             */
+            by: string;
+            /** Ends */
+            ends: string | null;
+            /** Kind */
+            kind: string;
+            /** Label */
+            label: string;
+            /** Minutes */
+            minutes: number;
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Starts */
+            starts: string | null;
+            /** What */
+            what: string;
+            /** Who */
+            who: string[];
+        };
+        /**
+         * RunView
+         * @description The run sheets of all days.
+         */
+        RunView: {
+            /** Days */
+            days: components["schemas"]["RunDayView"][];
         };
         /**
          * ScaleView
@@ -8183,10 +8285,25 @@ export interface components {
              */
             cable_slack?: number;
             /**
+             * Call Min
+             * @default 180
+             */
+            call_min?: number;
+            /**
+             * Card Min
+             * @default 1
+             */
+            card_min?: number;
+            /**
              * Card Rate Share
              * @default 0.8
              */
             card_rate_share?: number;
+            /**
+             * Close Min
+             * @default 5
+             */
+            close_min?: number;
             /**
              * Currency
              * @default EUR
@@ -8258,6 +8375,11 @@ export interface components {
              * @default 0.5
              */
             light_room_stops?: number;
+            /**
+             * Line Up Min
+             * @default 5
+             */
+            line_up_min?: number;
             /**
              * Long Lens Deg
              * @default 12
@@ -10274,6 +10396,7 @@ export type Box = components['schemas']['Box'];
 export type Brick = components['schemas']['Brick'];
 export type BricksView = components['schemas']['BricksView'];
 export type Build = components['schemas']['Build'];
+export type BusyView = components['schemas']['BusyView'];
 export type Cable = components['schemas']['Cable'];
 export type CableFigures = components['schemas']['CableFigures'];
 export type CableView = components['schemas']['CableView'];
@@ -10524,7 +10647,10 @@ export type Rig = components['schemas']['Rig'];
 export type RigSummary = components['schemas']['RigSummary'];
 export type Round = components['schemas']['Round'];
 export type RowView = components['schemas']['RowView'];
+export type RunDayView = components['schemas']['RunDayView'];
 export type RunDown = components['schemas']['RunDown'];
+export type RunTaskView = components['schemas']['RunTaskView'];
+export type RunView = components['schemas']['RunView'];
 export type ScaleView = components['schemas']['ScaleView'];
 export type SchoolView = components['schemas']['SchoolView'];
 export type ScreenData = components['schemas']['ScreenData'];
@@ -12163,6 +12289,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["GearView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readRun: {
+        parameters: {
+            query?: {
+                late_min?: number;
+                late_part?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
                 };
             };
             /** @description Sent by a page of another site */

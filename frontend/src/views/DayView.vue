@@ -2,12 +2,13 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { readDay, type JobOperation } from '../api'
-import type { DayView } from '../api/schema.gen'
+import { readDay, readRun, type JobOperation } from '../api'
+import type { DayView, RunView } from '../api/schema.gen'
 import CellPanel from '../components/day/CellPanel.vue'
 import ChangeSheet from '../components/day/ChangeSheet.vue'
 import DayTable from '../components/day/DayTable.vue'
 import GearTable from '../components/day/GearTable.vue'
+import RunSheet from '../components/day/RunSheet.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
 import LevelMark from '../components/frame/LevelMark.vue'
 import type { KeyLine } from '../composables/useKeys'
@@ -21,17 +22,31 @@ const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const frame = useFrame()
 const { found, problem, load } = useLoad<DayView>()
-const VIEWS = ['cameras', 'people', 'cards', 'gear'] as const
-const shows = ref<'cameras' | 'people' | 'cards' | 'gear'>('cameras')
+const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'gear'] as const
+const shows = ref<(typeof VIEWS)[number]>('cameras')
 /** What is beside the table: its problems, a cell, or a change. */
 const beside = ref<'problems' | 'cell' | 'change'>('problems')
 const side = ref<HTMLElement | null>(null)
 const copied = ref<{ build: string; operator: string; unattended: boolean; rig: string } | null>(null)
 
+const { found: run, load: loadRun } = useLoad<RunView>()
+const late = ref({ part: '', min: 0 })
+const look = (job: string): Promise<unknown> =>
+  Promise.all([load(() => readDay(job)), loadRun(() => readRun(job, late.value.part, late.value.min))])
+async function suppose(part: string, min: number): Promise<void> {
+  late.value = { part, min }
+  await loadRun(() => readRun(props.job, part, min))
+}
+/** What stands against the day, its run sheet as it is planned among it. */
+const against = computed(() => {
+  const all = [...(found.value?.findings ?? []), ...(run.value?.days ?? []).flatMap((d) => d.findings)]
+  return all.sort((a, b) => Number(b.level === 'stop') - Number(a.level === 'stop'))
+})
+
 watch(
   () => props.job,
   async (job) => {
-    void load(() => readDay(job))
+    void look(job)
     await frame.open(job)
   },
   { immediate: true },
@@ -39,12 +54,16 @@ watch(
 watch(
   () => frame.view?.version,
   (now, was) => {
-    if (was !== undefined && now !== undefined) void load(() => readDay(props.job))
+    if (was !== undefined && now !== undefined) void look(props.job)
   },
 )
 const at = computed(() => found.value?.cells.find((c) => c.part === props.part && c.rig === props.rig))
-const stops = computed(() => found.value?.findings.filter((f) => f.level === 'stop').length ?? 0)
+const stops = computed(() => against.value.filter((f) => f.level === 'stop').length)
 
+function toProblems(): void {
+  beside.value = 'problems'
+  if (window.matchMedia('(max-width: 760px)').matches) shows.value = 'cameras'
+}
 async function choose(part: string, rig: string, what: 'cell' | 'change' = 'cell'): Promise<void> {
   beside.value = what
   if (part !== props.part || rig !== props.rig)
@@ -60,6 +79,10 @@ async function toProblem(code: string, about: string): Promise<void> {
     return
   }
   const [rig, part] = about.split(' ')
+  if (code === 'day.no_time') {
+    shows.value = 'run sheet'
+    return
+  }
   if (code === 'pool.single') {
     shows.value = 'gear'
     return
@@ -104,7 +127,7 @@ const keys: KeyLine[] = [
   { keys: 'u', does: 'undo', run: () => frame.undo() },
   {
     keys: 'p',
-    does: 'cameras, people, cards, gear',
+    does: 'cameras, people, run sheet, cards, gear',
     run: () => (shows.value = VIEWS[(VIEWS.indexOf(shows.value) + 1) % VIEWS.length] ?? 'cameras'),
   },
   { keys: 'w', does: 'what is wrong', run: () => (beside.value = 'problems') },
@@ -116,20 +139,13 @@ const keys: KeyLine[] = [
 </script>
 
 <template>
-  <FrameShell
-    :job="job"
-    :part="part"
-    :rig="rig"
-    place="day"
-    :keys="keys"
-    :findables="() => []"
-    @imported="load(() => readDay(job))"
-  >
+  <FrameShell :job="job" :part="part" :rig="rig" place="day" :keys="keys" :findables="() => []" @imported="look(job)">
     <main class="whole-day">
       <header class="day-bar">
         <h1>The day</h1>
         <BButton :aria-pressed="shows === 'cameras'" @click="shows = 'cameras'">Cameras</BButton>
         <BButton :aria-pressed="shows === 'people'" @click="shows = 'people'">People</BButton>
+        <BButton :aria-pressed="shows === 'run sheet'" @click="shows = 'run sheet'">Run sheet</BButton>
         <BButton :aria-pressed="shows === 'cards'" @click="shows = 'cards'">Cards</BButton>
         <BButton :aria-pressed="shows === 'gear'" @click="shows = 'gear'">Gear</BButton>
         <span class="rest"></span>
@@ -140,8 +156,8 @@ const keys: KeyLine[] = [
           @click="frame.undo()"
           >Undo</BButton
         >
-        <BButton :aria-pressed="beside === 'problems'" :class="{ 'has-stops': stops }" @click="beside = 'problems'">{{
-          found?.findings.length ? counted(found.findings.length, 'problem') : 'No problems'
+        <BButton :aria-pressed="beside === 'problems'" :class="{ 'has-stops': stops }" @click="toProblems">{{
+          against.length ? counted(against.length, 'problem') : 'No problems'
         }}</BButton>
       </header>
       <p v-if="problem" class="trouble">{{ problem.message }}</p>
@@ -151,6 +167,14 @@ const keys: KeyLine[] = [
       </p>
       <div v-else class="day-work">
         <GearTable v-if="shows === 'gear'" :job="job" :view="found" :version="frame.view?.version ?? 0" />
+        <RunSheet
+          v-else-if="shows === 'run sheet'"
+          :view="found"
+          :run="run"
+          :part="part"
+          :late="late"
+          @late="(p, min) => suppose(p, min)"
+        />
         <DayTable
           v-else
           :view="found"
@@ -162,7 +186,7 @@ const keys: KeyLine[] = [
           @change="(p, r) => choose(p, r, 'change')"
           @key="act"
         />
-        <aside ref="side" class="day-side">
+        <aside ref="side" class="day-side" :class="{ aside: shows !== 'cameras' && beside === 'problems' }">
           <ChangeSheet
             v-if="beside === 'change' && rig !== NONE"
             :job="job"
@@ -180,11 +204,11 @@ const keys: KeyLine[] = [
             @change="beside = 'change'"
           />
           <section v-else class="day-problems" aria-label="What stands against the day">
-            <p class="verdict" :class="stops ? 'stop' : found.findings.length ? 'watch' : 'clear'">
-              {{ stops ? counted(stops, 'Stop') : found.findings.length ? 'No Stop' : 'The day holds' }}
+            <p class="verdict" :class="stops ? 'stop' : against.length ? 'watch' : 'clear'">
+              {{ stops ? counted(stops, 'Stop') : against.length ? 'No Stop' : 'The day holds' }}
             </p>
             <ul>
-              <li v-for="f in found.findings" :key="f.key">
+              <li v-for="f in against" :key="f.key">
                 <button type="button" @click="toProblem(f.code, f.units[0] ?? '')">
                   <LevelMark :level="f.level" :size="16" />
                   <span
@@ -194,7 +218,7 @@ const keys: KeyLine[] = [
                 </button>
               </li>
             </ul>
-            <p v-if="!found.findings.length" class="quiet">
+            <p v-if="!against.length" class="quiet">
               Every change fits its gap, nobody is in two places, unattended cameras last, and there are cards for all.
             </p>
           </section>
@@ -279,6 +303,10 @@ const keys: KeyLine[] = [
   .day-work {
     display: flex;
     flex-direction: column-reverse;
+  }
+  /* What was chosen comes first on a phone; the problems are one press away. */
+  .day-side.aside {
+    display: none;
   }
   .day-side {
     border-left: 0;

@@ -18,7 +18,7 @@ from ..rig.build import Build, Catalogue
 from ..stand import Stand, Stands
 from .changeover import Changeover, changeover
 
-__all__ = ["Between", "Cell", "DayTable", "Instead", "StandIn", "day_table", "instead_of"]
+__all__ = ["Between", "Cell", "DayTable", "Instead", "StandIn", "day_table", "instead_of", "walks_between"]
 
 _ROOM = 1.15
 """An unattended frame is so much wider than what must fit in: nobody corrects it. Rule of thumb."""
@@ -144,6 +144,15 @@ def _from_one(job: Job, rig: Rig, one: Cell, other: Stand, part: PartOfDay) -> C
     others = {unit: (c.rig, _walk_min(job, rig, labels.get(c.rig))) for unit, c in held.items()}
     gap = max(0.0, (part.starts - one.part.ends).total_seconds() / 60)
     return changeover(one.build, other, gap, others=others, stood=one.stand)
+
+
+def walks_between(job: Job) -> dict[tuple[str, str], float]:
+    """Minutes on foot between every two cameras, by their ids, both ways."""
+    return {
+        (one.id, other.id): 0.0 if one.id == other.id else _walk_min(job, one, other)
+        for one in job.rigs
+        for other in job.rigs
+    }
 
 
 def _walk_min(job: Job, rig: Rig, other: Rig | None) -> float:

@@ -98,7 +98,8 @@ NOT_IN_THE_DEMO = {
     "media.change",
     "media.take_limit",
     "media.copies",
-    "pool.single",  # of a day, not of a rig: tests/core/day
+    "pool.single",
+    "day.no_time",  # of a day, not of a rig: tests/core/day
     "gimbal.no_body",
     "gimbal.payload",
     "lens.missing",

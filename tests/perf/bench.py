@@ -33,20 +33,25 @@ from lift_crate.core.bench.bench import Bench
 from lift_crate.core.bench.compose import Wants, grow, starts
 from lift_crate.core.bench.questions import candidates, places_for
 from lift_crate.core.bench.remedies import remedies, search_remedies
+from lift_crate.core.day.media import MediaPlan, media_plan
+from lift_crate.core.day.pool import pool_of
+from lift_crate.core.day.run_sheet import run_sheet
+from lift_crate.core.day.table import DayTable, day_table
 from lift_crate.core.drawings.chain import chain_of
 from lift_crate.core.drawings.elevation import elevations
 from lift_crate.core.drawings.space import Space, space_of
 from lift_crate.core.fit.collisions import bounds_of, overlaps_mm
 from lift_crate.core.gear.solids import Solids
 from lift_crate.core.geometry import Pose
-from lift_crate.core.job.job import claims_of_others
+from lift_crate.core.job.job import Assignment, Job, PartOfDay, Rig, claims_of_others
+from lift_crate.core.job.recipe import renamed
 from lift_crate.core.lens.pairs import pairs
 from lift_crate.core.rig.assembly import Assembly
 from lift_crate.core.rig.build import Build, Catalogue, Unit
 from lift_crate.core.rig.edits import Attach, Operation, apply_all
 from lift_crate.core.rig.find import Query, search
 from lift_crate.core.settings import Support
-from lift_crate.core.stand import stand_of
+from lift_crate.core.stand import Stand, Stands, stand_of
 from lift_crate.core.support.clearance import reaches
 from lift_crate.core.support.load import carried
 from lift_crate.core.support.wind import wind_on_motors
@@ -510,6 +515,58 @@ def long_day(cameras: int, packs: int) -> DayProblem:
     )
 
 
+def wide_day() -> tuple[Job, Catalogue]:
+    """The demo three times over, cameras and gear, in ten parts of 50 min with 10 between, builds changing."""
+    file = demo_job_file()
+    shelf = catalogue_of(file)
+    units, rigs, plan = dict[str, Unit](), list[Rig](), list[Assignment]()
+    parts = tuple(
+        replace(
+            file.job.parts[n % len(file.job.parts)],
+            id=f"part-{n}",
+            label=f"Part {n}",
+            starts=datetime(2027, 3, 20, 8 + n, 0, tzinfo=UTC),
+            ends=datetime(2027, 3, 20, 8 + n, 50, tzinfo=UTC),
+            moments=(),
+        )
+        for n in range(10)
+    )
+    for k in range(3):
+        names = {u: f"{u}-{k}" for u in shelf.units}
+        units |= {names[u.id]: replace(u, id=names[u.id]) for u in shelf.units.values()}
+        for rig in file.job.rigs:
+            builds = tuple(replace(renamed(b, names), id=f"{b.id}-{k}") for b in rig.builds)
+            one = replace(rig, id=f"{rig.id}-{k}", number=len(rigs) + 1, label=f"{rig.label} {k}", builds=builds)
+            rigs.append(one)
+            usual = [a.build for a in file.job.plan if a.rig == rig.id]
+            plan += [
+                Assignment(part=p.id, rig=one.id, build=f"{usual[n % len(usual)]}-{k}", operator=f"Op {one.number}")
+                for n, p in enumerate(parts)
+            ]
+    job = replace(file.job, parts=parts, rigs=tuple(rigs), plan=tuple(plan))
+    return job, Catalogue(shelf.interfaces, shelf.models, units)
+
+
+def day() -> None:
+    """Twelve cameras in ten parts: the table with its changes, cards, gear and the run sheet."""
+    job, shelf = wide_day()
+    stands = Stands()
+
+    def stand_in(build: Build, part: PartOfDay, rig: Rig) -> Stand:
+        return stands.of(build, shelf, part.conditions, job.settings, job.target_of(rig, part.id))
+
+    def laid_out() -> tuple[DayTable, MediaPlan]:
+        table, media = day_table(job, shelf, stand_in), media_plan(job, shelf)
+        pool_of(job, shelf, table, media)
+        return table, media
+
+    begun = time.perf_counter()
+    table, media = laid_out()
+    line("day: 12 cameras in 10 parts laid out, nothing known", (time.perf_counter() - begun) * 1000, 3000, "ms")
+    line("  the same with every build known", median_ms(laid_out, 5), 300, "ms")
+    line("  its run sheet", median_ms(lambda: run_sheet(job, table, media, job.parts), 3), 10_000, "ms")
+
+
 def big_shelf() -> JobFile:
     """The demo's job on a shelf of 1 500 models and 10 000 units."""
     file = demo_job_file()
@@ -736,6 +793,7 @@ def main() -> int:
     core()
     balance()
     power()
+    day()
     shelf()
     proposal()
     java_script()

@@ -21,7 +21,7 @@ from ..rig.build import Build, Catalogue, Joint, Link
 from ..settings import Settings
 from ..stand import Stand
 
-__all__ = ["Again", "Changeover", "Lost", "Task", "changeover", "shared_out"]
+__all__ = ["Again", "Changeover", "Elsewhere", "Lost", "Task", "changeover", "shared_out"]
 
 Act = Literal["fetch", "unplug", "take off", "put on", "plug in", "set", "balance", "recalibrate"]
 Elsewhere = tuple[str, float]

@@ -19,6 +19,7 @@ from ..gear.recording import CardData, CardSlot, RecordingMode
 from ..job.job import Job, PartOfDay, Rig
 from ..lens.coverage import exposure_of
 from ..lens.together import modes_of
+from ..recent import Recent
 from ..rig.build import Build, Catalogue, Unit
 
 __all__ = ["CardLine", "Copies", "MediaPlan", "Piece", "gb_of", "media_plan", "minutes_on"]
@@ -32,6 +33,10 @@ _DOUBTFUL, _SHORT, _ONCE_ONLY, _NEVER = 20_000, 10**9, 10**10, 10**12
 """What it costs in the dealing, beside GB, to give a doubtful card, to have none for a piece, to have none for what
 cannot be repeated, to give one that does not do.
 """
+
+
+_recent: Recent[tuple[Catalogue, list[tuple[Unit, CardData]]]] = Recent(32)
+"""The shelf goes by identity; what is kept holds it, so that an identity stays its own."""
 
 
 def minutes_on(gb: float, mbit_s: float) -> float:
@@ -155,6 +160,10 @@ def _open(slots: Sequence[str], part: PartOfDay) -> Iterator[Piece]:
 
 def _cards(catalogue: Catalogue, takes: str) -> list[tuple[Unit, CardData]]:
     """Cards of a kind that may be used, sound ones first, then by size and label."""
+    return _recent.of((id(catalogue), takes), lambda: (catalogue, _found_cards(catalogue, takes)))[1]
+
+
+def _found_cards(catalogue: Catalogue, takes: str) -> list[tuple[Unit, CardData]]:
     found = []
     for unit in catalogue.shelf:
         data = catalogue.model_of(unit.id).card

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 
 from ..callouts import About, Finding, Level
 from ..job.job import Job, PartOfDay
-from ..rig.build import Build, Catalogue
+from ..rig.build import Build, Catalogue, Unit
 from ..stand import Stand
 from .media import MediaPlan
 from .table import Cell, DayTable
@@ -92,12 +92,18 @@ def pool_of(job: Job, catalogue: Catalogue, table: DayTable, media: MediaPlan | 
         for card in (piece.card for piece in line.pieces if piece.card):
             at[card][line.part.id] = line.rig.label
             fails.setdefault(card, "")
+    kinds: dict[str, list[Unit]] = defaultdict(list)
+    for each in catalogue.shelf:
+        kinds[catalogue.model_of(each.id).kind].append(each)
     by_model: dict[str, list[str]] = defaultdict(list)
     for unit in at:
         by_model[catalogue.unit(unit).model].append(unit)
     pools = tuple(
         sorted(
-            (_pool(model, sorted(units), at, fails, ends, parts, catalogue) for model, units in by_model.items()),
+            (
+                _pool(model, sorted(units), at, fails, ends, parts, catalogue, kinds)
+                for model, units in by_model.items()
+            ),
             key=lambda pool: (pool.kind, pool.title),
         )
     )
@@ -112,9 +118,11 @@ def _pool(
     ends: Mapping[str, set[tuple[str, str]]],
     parts: Sequence[PartOfDay],
     catalogue: Catalogue,
+    kinds: Mapping[str, Sequence[Unit]],
 ) -> ModelPool:
     model = catalogue.model(model_id)
-    every = [unit for unit in catalogue.shelf if unit.model == model_id]
+    of_kind = kinds[model.kind]
+    every = [unit for unit in of_kind if unit.model == model_id]
     once_only = {part.id for part in parts if not part.conditions.repeatable}
     return ModelPool(
         model.title,
@@ -128,7 +136,7 @@ def _pool(
                 unit,
                 at[unit],
                 fails.get(unit, ""),
-                _spare(unit, ends[unit], at, catalogue),
+                _spare(unit, ends[unit], at, catalogue, of_kind),
                 bool(once_only & set(at[unit])),
             )
             for unit in units
@@ -186,11 +194,17 @@ def _ends(build: Build, catalogue: Catalogue, unit: str) -> Iterator[tuple[str, 
     yield from ((p.interface, p.gender) for p in model.ports if p.id in ports or model.is_cable)
 
 
-def _spare(unit: str, ends: set[tuple[str, str]], at: Mapping[str, Mapping[str, str]], catalogue: Catalogue) -> str:
+def _spare(
+    unit: str,
+    ends: set[tuple[str, str]],
+    at: Mapping[str, Mapping[str, str]],
+    catalogue: Catalogue,
+    alike: Sequence[Unit],
+) -> str:
     """A sound unit of its model, else of its kind with the same halves, that is free whenever this one is used."""
     model, when = catalogue.model_of(unit), set(at[unit])
     others = []
-    for other in catalogue.shelf:
+    for other in alike:
         if other.id == unit or other.condition != "good" or when & set(at.get(other.id, ())):
             continue
         theirs = catalogue.model_of(other.id)

@@ -19,7 +19,7 @@ from ..job.job import Job, PartOfDay
 from ..rig.build import Build
 from ..stand import Stand
 from .changeover import Changeover, changeover
-from .media import MediaPlan
+from .media import MediaPlan, Piece
 from .table import Cell, DayTable, walks_between
 
 __all__ = ["Busy", "RunSheet", "RunTask", "run_sheet"]
@@ -128,15 +128,20 @@ class _Question:
         return self.day[0].starts - timedelta(minutes=self.job.settings.call_min)
 
     def answered(
-        self, *, extra: int = 0, begins_later: Mapping[str, float] | None = None
+        self, *, extra: int = 0, begins_later: Mapping[str, float] | None = None, only: str = ""
     ) -> tuple[tuple[RunTask, ...], tuple[Busy, ...], tuple[str, ...]]:
-        """Tasks in order of time, who works what, all people; with so many more of them, or parts that begin later."""
+        """Tasks in order of time, who works what, all people; with so many more of them, or parts that begin later.
+
+        ``only``: a part whose tasks alone are placed; those of the others lie in other gaps.
+        """
         job, table, later = self.job, self.table, begins_later or {}
         ends = {p.id: p.ends + timedelta(minutes=self.late.get(p.id, 0.0)) for p in self.day}
         starts = {p.id: p.starts + timedelta(minutes=later.get(p.id, 0.0)) for p in self.day}
         walks = walks_between(job)
         people, busy = _people(job, table, self.day, starts, ends, extra)
-        open_tasks = list(_tasks(job, table, self.media, self.day, starts, ends, self.call))
+        open_tasks = [
+            t for t in _tasks(job, table, self.media, self.day, starts, ends, self.call) if only in ("", t.part)
+        ]
         done: list[RunTask] = []
         for part in reversed(self.day):
             latest = {cell.rig.id: starts[part.id] for cell in table.cells if cell.part.id == part.id}
@@ -157,7 +162,7 @@ class _Question:
         """By how much later a part would have to begin so that all is ready for it; None within two hours."""
 
         def ready(minutes: float) -> bool:
-            tasks, _, _ = self.answered(begins_later={part: minutes})
+            tasks, _, _ = self.answered(begins_later={part: minutes}, only=part)
             return all(t.starts is not None for t in tasks if t.part == part and t.kind != "close")
 
         low, high = 0, int(_MOST_LATER_MIN / _STEP_MIN)
@@ -212,13 +217,17 @@ def _tasks(
     """Everything to be done, nobody for it yet."""
     settings = job.settings
     ids = [p.id for p in day]
+    betweens = {(b.rig.id, b.after.id): b for b in table.between}
+    pieces: dict[tuple[str, str], list[Piece]] = {}
+    for line in media.lines:
+        pieces.setdefault((line.rig.id, line.part.id), []).extend(line.pieces)
     for rig in job.rigs:
         cells = [c for c in table.cells if c.rig.id == rig.id and c.part.id in ids]
         cells.sort(key=lambda c: c.part.starts)
         before: Cell | None = None
         for cell in cells:
             free, start = ends[before.part.id] if before else call, begins[cell.part.id]
-            between = next((b for b in table.between if (b.rig.id, b.after.id) == (rig.id, cell.part.id)), None)
+            between = betweens.get((rig.id, cell.part.id))
             if between is None:
                 built = _from_bare(cell.build, cell.stand)
                 yield RunTask("build", rig.id, cell.part.id, built.alone_min, free, start, cell.build.label)
@@ -235,9 +244,7 @@ def _tasks(
                     start,
                     f"{between.was.label} → {between.now.label}" + (", two pairs of hands" if two else ""),
                 )
-            cards = [
-                p for line in media.lines if (line.rig.id, line.part.id) == (rig.id, cell.part.id) for p in line.pieces
-            ]
+            cards = pieces.get((rig.id, cell.part.id))
             if cards:
                 named = ", ".join(p.card or "one missing" for p in cards)
                 minutes = settings.card_min * len(cards)
@@ -288,8 +295,12 @@ def _placed(
     wanted = 2 if task.what.endswith("two pairs of hands") else 1
     best: tuple[datetime, tuple[_Person, ...]] | None = None
     may = _may(task, people, table)
-    for who in itertools.combinations(may, wanted):
-        at = _together(task, who, walks, latest=latest)
+    alone = {p.name: _start(task, p, walks, task.by, latest=latest) for p in may}
+    can = [p for p in may if alone[p.name] is not None]
+    for who in itertools.combinations(can, wanted):
+        if best and latest and min(alone[p.name] or best[0] for p in who) <= best[0]:
+            continue
+        at = alone[who[0].name] if wanted == 1 else _together(task, who, walks, latest=latest)
         if at is not None and (best is None or (at > best[0] if latest else at < best[0])):
             best = at, who
     if best is None:
@@ -306,32 +317,34 @@ def _gaps(
     task: RunTask, person: _Person, walks: Mapping[tuple[str, str], float], until: datetime
 ) -> Iterator[tuple[datetime, datetime]]:
     """Stretches in which somebody can be at the task's camera, latest first."""
-    edges: list[tuple[datetime, datetime, str]] = [
-        (datetime.min.replace(tzinfo=task.by.tzinfo), datetime.min.replace(tzinfo=task.by.tzinfo), task.rig),
-        *person.taken,
-        (datetime.max.replace(tzinfo=task.by.tzinfo), datetime.max.replace(tzinfo=task.by.tzinfo), task.rig),
-    ]
-    for before, after in reversed(list(itertools.pairwise(edges))):
-        begins = max(task.after, _shift(before[1], walks.get((before[2], task.rig), 0.0)))
-        ends = min(until, _shift(after[0], -walks.get((task.rig, after[2]), 0.0)))
+    taken = person.taken
+    for i in range(len(taken), -1, -1):
+        begins, ends = task.after, until
+        if i:
+            before = taken[i - 1]
+            if before[0] >= until:
+                continue
+            begins = max(begins, before[1] + timedelta(minutes=walks.get((before[2], task.rig), 0.0)))
+        if i < len(taken):
+            after = taken[i]
+            if after[0] <= task.after:
+                return
+            ends = min(ends, after[0] - timedelta(minutes=walks.get((task.rig, after[2]), 0.0)))
         if begins <= ends:
             yield begins, ends
-
-
-def _shift(at: datetime, minutes: float) -> datetime:
-    if not minutes or at.year in (1, 9999):
-        return at
-    return at + timedelta(minutes=minutes)
 
 
 def _start(
     task: RunTask, person: _Person, walks: Mapping[tuple[str, str], float], until: datetime, *, latest: bool
 ) -> datetime | None:
     need = timedelta(minutes=task.minutes)
-    found = [(begins, ends) for begins, ends in _gaps(task, person, walks, until) if ends - begins >= need]
-    if not found:
-        return None
-    return found[0][1] - need if latest else found[-1][0]
+    found = None
+    for begins, ends in _gaps(task, person, walks, until):
+        if ends - begins >= need:
+            if latest:
+                return ends - need
+            found = begins
+    return found
 
 
 def _together(

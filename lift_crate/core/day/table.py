@@ -8,7 +8,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Callable, Iterator, Mapping
 from dataclasses import dataclass
-from itertools import pairwise
+from itertools import combinations, pairwise
 
 from ..callouts import About, Finding, Input, Level, Working
 from ..job.job import Job, PartOfDay, Rig, claims_of_others
@@ -16,7 +16,7 @@ from ..job.sight import walk_m
 from ..lens.framing import width_at_mm
 from ..rig.build import Build, Catalogue
 from ..stand import Stand, Stands
-from .changeover import Changeover, changeover
+from .changeover import Changeover, Elsewhere, changeover
 
 __all__ = ["Between", "Cell", "DayTable", "Instead", "StandIn", "day_table", "instead_of", "walks_between"]
 
@@ -82,12 +82,17 @@ def day_table(job: Job, catalogue: Catalogue, stand_in: StandIn | None = None) -
             said = job.cell(part.id, rig.id)
             stand = stand_in(build, part, rig)
             cells[part.id, rig.id] = Cell(part, rig, build, stand, said.operator, said.unattended)
-    between = []
+    between, walks = list[Between](), walks_between(job)
     for rig in job.rigs:
         line = [cells[part.id, rig.id] for part in parts if (part.id, rig.id) in cells]
         between += [
             Between(
-                rig, one.part, other.part, one.build, other.build, _from_one(job, rig, one, other.stand, other.part)
+                rig,
+                one.part,
+                other.part,
+                one.build,
+                other.build,
+                _from_one(job, rig, one, other.stand, other.part, walks),
             )
             for one, other in pairwise(line)
         ]
@@ -117,7 +122,7 @@ def instead_of(
         said.operator,
         said.unattended,
     )
-    taken = claims_of_others(job, part.id, rig.id)
+    taken, walks = claims_of_others(job, part.id, rig.id), walks_between(job)
     found = []
     for build in rig.builds:
         shared = [f"{unit} ({taken[unit].rig})" for unit in build.units if unit in taken]
@@ -125,7 +130,7 @@ def instead_of(
             more = f" and {len(shared) - 2} more" if len(shared) > 2 else ""
             found.append(Instead(build, None, f"{', '.join(shared[:2])}{more} in use then"))
         else:
-            found.append(Instead(build, _from_one(job, rig, one, stand_in(build, part, rig), part)))
+            found.append(Instead(build, _from_one(job, rig, one, stand_in(build, part, rig), part, walks)))
     return tuple(sorted(found, key=lambda x: (x.change is None, x.change.alone_min if x.change else 0.0)))
 
 
@@ -138,32 +143,43 @@ def _stand_in(job: Job, catalogue: Catalogue) -> StandIn:
     return stand_in
 
 
-def _from_one(job: Job, rig: Rig, one: Cell, other: Stand, part: PartOfDay) -> Changeover:
-    held = claims_of_others(job, one.part.id, rig.id)
-    labels = {r.label: r for r in job.rigs}
-    others = {unit: (c.rig, _walk_min(job, rig, labels.get(c.rig))) for unit, c in held.items()}
+def _had_by_others(job: Job, part_id: str, rig: Rig, walks: Mapping[tuple[str, str], float]) -> dict[str, Elsewhere]:
+    """Units that others have in a part of the day: which camera, and minutes on foot from there; what the charging plan
+    keeps is where packs are charged.
+    """
+    there = job.walks_min().get(rig.id, 0.0)
+    found: dict[str, Elsewhere] = {
+        unit: (serves, there) for unit, part, serves in job.charging_claims() if part == part_id
+    }
+    for other, (of, build) in job.builds_in(part_id).items():
+        if other != rig.id:
+            found |= dict.fromkeys(build.units, (of.label, walks[rig.id, other]))
+    return found
+
+
+def _from_one(
+    job: Job, rig: Rig, one: Cell, other: Stand, part: PartOfDay, walks: Mapping[tuple[str, str], float]
+) -> Changeover:
     gap = max(0.0, (part.starts - one.part.ends).total_seconds() / 60)
+    # Nobody fetches anything for a build that is there.
+    same = one.build == other.assembly.build
+    others = {} if same else _had_by_others(job, one.part.id, rig, walks)
     return changeover(one.build, other, gap, others=others, stood=one.stand)
 
 
 def walks_between(job: Job) -> dict[tuple[str, str], float]:
-    """Minutes on foot between every two cameras, by their ids, both ways."""
-    return {
-        (one.id, other.id): 0.0 if one.id == other.id else _walk_min(job, one, other)
-        for one in job.rigs
-        for other in job.rigs
-    }
-
-
-def _walk_min(job: Job, rig: Rig, other: Rig | None) -> float:
-    """Minutes on foot between two cameras; by way of the chargers where one is not on the plan."""
+    """Minutes on foot between every two cameras, by their ids, both ways; by way of the chargers where one of them
+    is not on the plan.
+    """
     there = job.walks_min()
-    if other is None:
-        return there.get(rig.id, 0.0)
-    if rig.place and other.place:
-        metres = walk_m((rig.place.x_m, rig.place.y_m), (other.place.x_m, other.place.y_m), job.venue)
-        return metres / job.venue.walk_m_s / 60
-    return there.get(rig.id, 0.0) + there.get(other.id, 0.0)
+    found = {(rig.id, rig.id): 0.0 for rig in job.rigs}
+    for one, other in combinations(job.rigs, 2):
+        minutes = there.get(one.id, 0.0) + there.get(other.id, 0.0)
+        if one.place and other.place:
+            metres = walk_m((one.place.x_m, one.place.y_m), (other.place.x_m, other.place.y_m), job.venue)
+            minutes = metres / job.venue.walk_m_s / 60
+        found[one.id, other.id] = found[other.id, one.id] = minutes
+    return found
 
 
 _LEVELS = {"easily": Level.CLEAR, "tight": Level.NOTE, "with two": Level.WATCH, "no": Level.STOP}

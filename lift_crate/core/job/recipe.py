@@ -17,7 +17,7 @@ from ..rig.build import Build, Catalogue, Unit, UnitSetting
 from ..settings import STRICT
 from .edits import JobRefused
 
-__all__ = ["Dressed", "Missing", "Recipe", "dress", "recipe_of"]
+__all__ = ["Dressed", "Missing", "Recipe", "dress", "recipe_of", "renamed"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -65,7 +65,7 @@ def recipe_of(build: Build, catalogue: Catalogue, name: str, label: str) -> Reci
         counted[model] = counted.get(model, 0) + 1
         places[unit] = f"{model}:{counted[model]}"[:120]
         models[places[unit]] = model
-    return Recipe(id=name, label=label, models=models, build=replace(_renamed(build, places), id=name, label=label))
+    return Recipe(id=name, label=label, models=models, build=replace(renamed(build, places), id=name, label=label))
 
 
 def dress(recipe: Recipe, catalogue: Catalogue, busy: Collection[str]) -> Dressed:
@@ -95,7 +95,7 @@ def dress(recipe: Recipe, catalogue: Catalogue, busy: Collection[str]) -> Dresse
             f"{_title(recipe.models[body], catalogue)}: none is free. A recipe starts from its camera body."
         )
     gone = {hanging for places in short.values() for place in places for hanging in recipe.build.subtree(place)}
-    build = _renamed(recipe.build.without(gone), used)
+    build = renamed(recipe.build.without(gone), used)
     return Dressed(
         build=build,
         units=len(build.units),
@@ -134,7 +134,7 @@ def _settings(settings: tuple[UnitSetting, ...], names: dict[str, str]) -> tuple
     return tuple(replace(s, unit=names[s.unit]) for s in settings if s.unit in names)
 
 
-def _renamed(build: Build, names: dict[str, str]) -> Build:
+def renamed(build: Build, names: dict[str, str]) -> Build:
     """A build with other units in the same places; what is not named is left out of its settings."""
     return replace(
         build,

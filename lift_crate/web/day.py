@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import date, datetime
+from datetime import UTC, date, datetime
 from typing import Annotated
 
 from annotated_types import Ge, Le
@@ -14,15 +14,16 @@ from ..core.callouts import Level, by_weight
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
 from ..core.day.media import CardLine, media_plan
 from ..core.day.pool import pool_of
-from ..core.day.run_sheet import run_sheet
+from ..core.day.run_sheet import RunSheet, run_sheet
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.job import Job, NotInJob, PartOfDay, Rig
 from ..core.rig.build import Build, Catalogue
 from ..core.swaps.day import days_of
 from ..core.verdict.judge import Whole
+from ..formats.day_list import cards_csv, gear_csv, run_csv, run_ics
 from . import present
 from . import schema as s
-from .answers import READ, answer
+from .answers import READ, answer, file_headers
 from .described import PlaceApi
 from .schema import Told
 from .services import services
@@ -444,15 +445,10 @@ class RunQuery(s.Strict):
 @api.get("/run", responses={200: RunView, **READ}, operation_id="readRun")
 def read_run(path: s.JobPath, query: RunQuery) -> Response:
     """Every day's tasks timed back from its starts, by person; what does not fit, and by how much."""
-    job, catalogue, _ = services().jobs.read(path.job)
-    if query.late_part:
-        job.part(query.late_part)
-    late = {query.late_part: query.late_min} if query.late_part else {}
-    table, media = day_table(job, catalogue, _stands(job, catalogue)), media_plan(job, catalogue)
+    job, sheets = _sheets(path.job, query)
     labels = {r.id: r.label for r in job.rigs}
     days = []
-    for parts in days_of(job):
-        sheet = run_sheet(job, table, media, parts, late=late)
+    for parts, sheet in zip(days_of(job), sheets, strict=True):
         days.append(
             RunDayView(
                 day=parts[0].starts.date(),
@@ -482,6 +478,58 @@ def read_run(path: s.JobPath, query: RunQuery) -> Response:
             )
         )
     return answer(RunView(days=days))
+
+
+class RunFileQuery(RunQuery):
+    """The same, of one person alone."""
+
+    who: str = ""
+
+
+@api.get("/run.ics", responses=READ, operation_id="exportRunCalendar")
+def export_run_calendar(path: s.JobPath, query: RunFileQuery) -> Response:
+    """The run sheet as iCalendar, of everybody or of one person."""
+    job, sheets = _sheets(path.job, query)
+    known = {name for sheet in sheets for name in sheet.people}
+    if query.who and query.who not in known:
+        raise NotInJob("person called", query.who)
+    content = run_ics(job, sheets, datetime.now(UTC), query.who)
+    return Response(content, mimetype="text/calendar", headers=file_headers(f"{path.job}-run-sheet.ics"))
+
+
+@api.get("/run.csv", responses=READ, operation_id="exportRunCsv")
+def export_run_csv(path: s.JobPath, query: RunQuery) -> Response:
+    """The run sheet as CSV."""
+    job, sheets = _sheets(path.job, query)
+    return _csv(run_csv(job, sheets), f"{path.job}-run-sheet.csv")
+
+
+def _sheets(job_id: str, query: RunQuery) -> tuple[Job, list[RunSheet]]:
+    job, catalogue, _ = services().jobs.read(job_id)
+    if query.late_part:
+        job.part(query.late_part)
+    late = {query.late_part: query.late_min} if query.late_part else {}
+    table, media = day_table(job, catalogue, _stands(job, catalogue)), media_plan(job, catalogue)
+    return job, [run_sheet(job, table, media, parts, late=late) for parts in days_of(job)]
+
+
+@api.get("/cards.csv", responses=READ, operation_id="exportCardsCsv")
+def export_cards_csv(path: s.JobPath) -> Response:
+    """The cards as they are dealt, as CSV."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    return _csv(cards_csv(media_plan(job, catalogue)), f"{path.job}-cards.csv")
+
+
+@api.get("/gear.csv", responses=READ, operation_id="exportGearCsv")
+def export_gear_csv(path: s.JobPath) -> Response:
+    """Who has what when, as CSV."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    table = day_table(job, catalogue, _stands(job, catalogue))
+    return _csv(gear_csv(job, pool_of(job, catalogue, table, media_plan(job, catalogue))), f"{path.job}-gear.csv")
+
+
+def _csv(text: str, name: str) -> Response:
+    return Response(text, mimetype="text/csv", headers=file_headers(name))
 
 
 class ChangePath(s.JobPath):

@@ -35,6 +35,10 @@ _FILES_OUT = {
     "patternTemplate": "text/csv",
     "exportSwapsCalendar": "text/calendar",
     "exportSwapsCsv": "text/csv",
+    "exportRunCalendar": "text/calendar",
+    "exportRunCsv": "text/csv",
+    "exportCardsCsv": "text/csv",
+    "exportGearCsv": "text/csv",
     "drawSvg": "image/svg+xml",
     "drawPdf": "application/pdf",
 }

@@ -370,6 +370,9 @@ export const dropSwap = (job: string, part: string, swap: number): Promise<Swaps
   ask(client.DELETE(`${SWAPS}/made/{swap}`, { params: { path: { job, swap }, query: { part } } }))
 export const swapsAddress = (job: string, part: string, format: 'ics' | 'csv'): string =>
   `/api/jobs/${job}/swaps.${format}?part=${part}`
+/** Where the day is had as a file. */
+export const dayFile = (job: string, name: 'run.ics' | 'run.csv' | 'cards.csv' | 'gear.csv', who = ''): string =>
+  `/api/jobs/${job}/day/${name}${who ? `?who=${encodeURIComponent(who)}` : ''}`
 export const readMeter = (path: Place, unit: string): Promise<MeterReadView> =>
   ask(client.POST(`${RIG}/power/meter`, { params: { path }, body: { unit } }))
 export const readCharger = (job: string): Promise<ChargerReadView> =>

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { readDay, readRun, type JobOperation } from '../api'
+import { dayFile, readDay, readRun, type JobOperation } from '../api'
 import type { DayView, RunView } from '../api/schema.gen'
 import CellPanel from '../components/day/CellPanel.vue'
 import ChangeSheet from '../components/day/ChangeSheet.vue'
@@ -148,6 +149,8 @@ const keys: KeyLine[] = [
         <BButton :aria-pressed="shows === 'run sheet'" @click="shows = 'run sheet'">Run sheet</BButton>
         <BButton :aria-pressed="shows === 'cards'" @click="shows = 'cards'">Cards</BButton>
         <BButton :aria-pressed="shows === 'gear'" @click="shows = 'gear'">Gear</BButton>
+        <BLink v-if="shows === 'cards'" class="btn btn-secondary" :href="dayFile(job, 'cards.csv')">CSV</BLink>
+        <BLink v-if="shows === 'gear'" class="btn btn-secondary" :href="dayFile(job, 'gear.csv')">CSV</BLink>
         <span class="rest"></span>
         <BButton
           v-if="frame.view"
@@ -163,12 +166,14 @@ const keys: KeyLine[] = [
       <p v-if="problem" class="trouble">{{ problem.message }}</p>
       <p v-else-if="!found" class="quiet">Laying out the day…</p>
       <p v-else-if="!found.parts.length || !found.rigs.length" class="quiet">
-        A day needs parts and cameras first: make them under Job.
+        A day needs parts and cameras first. Make them under
+        <BLink :to="{ name: 'job', params: { job, part, rig } }">Job</BLink>.
       </p>
       <div v-else class="day-work">
         <GearTable v-if="shows === 'gear'" :job="job" :view="found" :version="frame.view?.version ?? 0" />
         <RunSheet
           v-else-if="shows === 'run sheet'"
+          :job="job"
           :view="found"
           :run="run"
           :part="part"

@@ -220,7 +220,9 @@ def _tasks(
     betweens = {(b.rig.id, b.after.id): b for b in table.between}
     pieces: dict[tuple[str, str], list[Piece]] = {}
     for line in media.lines:
-        pieces.setdefault((line.rig.id, line.part.id), []).extend(line.pieces)
+        # What is changed while it rolls goes in then.
+        first = [piece for piece in line.pieces if piece.starts not in line.changes]
+        pieces.setdefault((line.rig.id, line.part.id), []).extend(first)
     for rig in job.rigs:
         cells = [c for c in table.cells if c.rig.id == rig.id and c.part.id in ids]
         cells.sort(key=lambda c: c.part.starts)
@@ -230,7 +232,8 @@ def _tasks(
             between = betweens.get((rig.id, cell.part.id))
             if between is None:
                 built = _from_bare(cell.build, cell.stand)
-                yield RunTask("build", rig.id, cell.part.id, built.alone_min, free, start, cell.build.label)
+                if built.tasks:
+                    yield RunTask("build", rig.id, cell.part.id, built.alone_min, free, start, cell.build.label)
             elif between.change.tasks:
                 change = between.change
                 room = (start - free).total_seconds() / 60

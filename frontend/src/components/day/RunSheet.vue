@@ -1,12 +1,20 @@
 <script setup lang="ts">
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref } from 'vue'
+import { dayFile } from '../../api'
 import type { DayView, RunView } from '../../api/schema.gen'
 import { clock, fixed, weekday } from '../../lib/format'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
 
 /** A day's tasks timed back from its starts: who does what when as time, and as a list for the hand. */
-const props = defineProps<{ view: DayView; run: RunView | null; part: string; late: { part: string; min: number } }>()
+const props = defineProps<{
+  job: string
+  view: DayView
+  run: RunView | null
+  part: string
+  late: { part: string; min: number }
+}>()
 const emit = defineEmits<{ late: [part: string, min: number] }>()
 
 const day = computed(() => props.run?.days.find((d) => d.parts.includes(props.part)) ?? props.run?.days[0] ?? null)
@@ -117,7 +125,11 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
           <span>{{ fixed(t.minutes, 1) }} min by {{ clock(t.by) }}</span>
         </p>
       </div>
-      <label class="run-who">List for <ChoiceField v-model="who" :choices="people" aria-label="Whose list" /> </label>
+      <p class="run-who">
+        <label>List for <ChoiceField v-model="who" :choices="people" aria-label="Whose list" /></label>
+        <BLink class="btn btn-secondary" :href="dayFile(job, 'run.ics', who)">Calendar</BLink>
+        <BLink class="btn btn-secondary" :href="dayFile(job, 'run.csv')">CSV</BLink>
+      </p>
       <ol>
         <li v-for="t in listed" :key="t.rig + t.kind + t.part">
           <time>{{ clock(t.starts ?? '') }}</time>

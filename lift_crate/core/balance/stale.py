@@ -97,8 +97,9 @@ def changes_between(balanced: Build, now: Stand) -> tuple[Change, ...]:
 
 
 def _tops(build: Build, other: Build) -> list[str]:
-    """Units of a build that another has not, outermost parents only; cables too."""
-    missing = [unit for unit in build.units if unit not in other.units]
+    """Units on the rig of a build that another has not there, outermost parents only; cables too."""
+    there = set(other.units) - set(other.on_operator)
+    missing = [unit for unit in build.units if unit not in there and unit not in build.on_operator]
     return [unit for unit in missing if not ((joint := build.joint_of(unit)) and joint.parent in missing)]
 
 

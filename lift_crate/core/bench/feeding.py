@@ -209,11 +209,13 @@ def _hung(bench: Bench, unit: str, sink: Socket, cables: list[str]) -> Iterator[
 def _places(bench: Bench, unit: str, near: str) -> list[Attach]:
     """The places nearest a device that take a thing."""
     assembly = bench.stand.assembly
+    if near not in assembly.row:
+        return []
     at = assembly.pose(near).point(np.zeros(3))
     ways = [
         (float(np.linalg.norm(assembly.port_at(onto, port.id) - at)), way)
         for onto, port in free_ports(bench.stand.assembly)
-        if not port.electrical
+        if not port.electrical and onto in assembly.row
         for way in ways_on(bench, unit, onto, port)[:1]
     ]
     return [way for _, way in sorted(ways, key=lambda pair: pair[0])[:_PLACES]]

@@ -31,6 +31,7 @@ _THICK_MM = {"thin": 3.0, "ordinary": 5.0, "stiff": 7.0}
 _LEG_MM, _FOOT_MM = 13.0, 9.0
 """Radius of a leg at the bowl and at the ground."""
 _ROUNDED = 2
+_HANGS_MM = np.array([0.0, 0.0, -300.0])
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -257,14 +258,21 @@ def _cables(stand: Stand, shifts: Shifts, turns: Mapping[tuple[str, str | None],
     assembly = stand.assembly
     for route in stand.routes:
         link, ends, faces, with_ = route.link, [], [], list[TurnsWith]()
-        for (unit, _), socket in zip(
-            ((link.from_unit, link.from_port), (link.to_unit, link.to_port)), route.ends, strict=True
-        ):
+        for unit, socket in zip((link.from_unit, link.to_unit), route.ends, strict=True):
+            if unit not in assembly.row:
+                continue
             at = assembly.pose(unit)
             shift = shifts.get((unit, socket.stage), shifts.get((unit, None)))
             ends.append(at.point(socket.at) + (0.0 if shift is None else shift))
             faces.append(at.direction(socket.n))
             with_.append(turns.get((unit, socket.stage), turns.get((unit, None), "fixed")))
+        if not ends:
+            continue
+        if len(ends) == 1:
+            # To what the operator wears: it hangs down from the rig, and where it ends nobody knows.
+            ends.append(ends[0] + _HANGS_MM)
+            faces.append(np.array([0.0, 0.0, 1.0]))
+            with_.append("fixed")
         straight = float(np.linalg.norm(ends[0] - ends[1]))
         slack = max(0.0, route.cable.length_mm - straight)
         yield SpaceCable(

@@ -15,7 +15,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 
-from ..gear.model import mates
+from ..gear.model import GearModel, mates
 from ..job.charging import ChargingPlan, bays_at_once, charge_hours, taper_steps, watts_per_bay
 from ..job.job import Job, PartOfDay
 from ..power.discharge import Volts, discharge
@@ -506,6 +506,14 @@ def _slot(
     )
 
 
+def _takes_its_cables(build: Build, pack: str, model: GearModel) -> bool:
+    """Whether another pack has every socket that a worn one is plugged into."""
+    used = {k.from_port for k in build.links if k.from_unit == pack} | {
+        k.to_port for k in build.links if k.to_unit == pack
+    }
+    return used <= {port.id for port in model.ports}
+
+
 def _per_minute(
     run: tuple[PartOfDay, Stand, str], each: PackClass, catalogue: Catalogue, settings: Settings
 ) -> tuple[float, float] | None:
@@ -521,6 +529,8 @@ def _per_minute(
         port = catalogue.model_of(joint.parent).port(joint.parent_port)
         if not any(mates(p, port) for p in model.ports):
             return None
+    elif pack in build.worn and not _takes_its_cables(build, pack, model):
+        return None
     sharing = 1 + len(judged.graph.partners(pack)) if judged.graph.twin_of(pack) == "parallel" else 1
     whole = judged.graph.load_tree(pack, judged.average_w()).at
 

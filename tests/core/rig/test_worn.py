@@ -4,11 +4,16 @@ from __future__ import annotations
 
 import pytest
 
+from lift_crate.core.balance.stale import changes_between
 from lift_crate.core.bench.bench import Bench
 from lift_crate.core.bench.questions import every_place_for, no_place
+from lift_crate.core.bench.remedies import remedies
 from lift_crate.core.callouts import Level
 from lift_crate.core.drawings.build_sheet import build_sheet
+from lift_crate.core.drawings.chain import chain_of
+from lift_crate.core.drawings.elevation import elevations
 from lift_crate.core.drawings.figures import figures_of
+from lift_crate.core.drawings.space import space_of
 from lift_crate.core.errors import MountedTwice, NotAllowed
 from lift_crate.core.fit.joints import port_uses
 from lift_crate.core.gear.model import GearModel
@@ -16,6 +21,7 @@ from lift_crate.core.rig.build import Conditions
 from lift_crate.core.rig.edits import Connect, Detach, Move, Operation, Wear, apply
 from lift_crate.core.rig.layout import layout_of
 from lift_crate.core.settings import Settings
+from lift_crate.core.swaps.day import day_problem
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.core.bench.test_demo_rigs import bench, level
 from tests.kit import build, catalogue, model, port, quick_of
@@ -114,3 +120,30 @@ def test_a_part_without_a_place_is_told_what_would_take_it() -> None:
     assert no_place(alone, "radio") == (
         "radio wants the shoe of accessory shoe: free nowhere on this rig, and no free part that goes on it has one."
     )
+
+
+def test_everything_that_draws_and_proposes_takes_a_rig_with_something_worn(demo: JobFile) -> None:
+    at = bench(demo, "dress", "dock-floor", *BELT)
+    assert elevations(at.stand)
+    cables = {c.cable: c for c in space_of(at.stand).cables}
+    assert cables["TR-2"].ends_mm[1][2] == pytest.approx(cables["TR-2"].ends_mm[0][2] - 300), "it hangs down"
+    assert {"SWAP-2", "PACK-02"} <= {node.unit for node in chain_of(at.whole).nodes}
+    for finding in at.quick.findings:
+        for remedy in remedies(at, finding):
+            assert at.after(remedy.operations).build != at.build
+    unfed = next(f for f in at.quick.findings if f.code == "power.unfed" and f.about.units[0] == at.build.body)
+    assert remedies(at, unfed), "the body can be fed again"
+    before = bench(demo, "dress", "dock-floor")
+    told = [c.text for c in changes_between(before.build, at.stand)]
+    assert "SWAP-2 was taken off" in told
+
+
+def test_packs_on_the_belt_are_swapped_for_those_that_take_its_cables(demo: JobFile) -> None:
+    shelf = catalogue_of(demo)
+    floor = demo.job.rig("dock-floor")
+    worn = apply(demo.job.planned("dress", "dock-floor"), Wear(unit="SWAP-2"), shelf)
+    job = demo.job.with_build(worn)
+    slots = day_problem(job, shelf, [job.part("dress")]).slots
+    slot = next(s for s in slots if s.rig == floor.id and s.holder == "SWAP-2")
+    assert slot.own == "PACK-02"
+    assert slot.used, "what goes on the plate runs it there too"

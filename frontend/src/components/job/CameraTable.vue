@@ -56,8 +56,17 @@ const plan = (rig: string, at: string, build: string | null): JobOperation => ({
 })
 /** All cameras out of these parts first: what moves never meets itself. */
 const cleared = (...of: string[]): JobOperation[] => of.flatMap((p) => rigs.value.map((r) => plan(r.id, p, null)))
+/** Builds come from the other part; who works the camera stays as it was said of this one. */
 const filled = (to: string, from: string): JobOperation[] =>
-  rigs.value.map((r) => plan(r.id, to, planned(r.id, from) || null))
+  rigs.value.flatMap((r) => {
+    const build = planned(r.id, from)
+    const said = props.view.job.plan?.find((a) => a.rig === r.id && a.part === to)
+    const who: JobOperation[] =
+      build && (said?.operator || said?.unattended)
+        ? [{ op: 'set cell', rig: r.id, part: to, operator: said.operator ?? '', unattended: said.unattended ?? false }]
+        : []
+    return [plan(r.id, to, build || null), ...who]
+  })
 const copyFrom = (to: string, from: string): Promise<boolean> => frame.edit(...cleared(to), ...filled(to, from))
 const exchange = (a: string, b: string): Promise<boolean> =>
   frame.edit(...cleared(a, b), ...filled(a, b), ...filled(b, a))

@@ -268,6 +268,12 @@ def _name_problems(job: Job) -> Iterator[Problem]:
             " to have it made from the title",
         )
     things = {thing.id for thing in job.venue.things}
+    for i, part in enumerate(job.parts):
+        for k, moment in enumerate(part.moments):
+            if moment.thing and moment.thing not in things:
+                yield Problem(
+                    f"$.job.parts[{i}].moments[{k}].thing", f"there is no '{moment.thing}' on the plan of the venue"
+                )
     for i, rig in enumerate(job.rigs):
         for name in rig.place.sees if rig.place else ():
             if name not in things:

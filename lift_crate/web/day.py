@@ -11,6 +11,7 @@ from flask import Response
 from flask_openapi3.models.tag import Tag
 
 from ..core.callouts import Level, by_weight
+from ..core.day.angles import angles_of
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
 from ..core.day.media import CardLine, media_plan
 from ..core.day.pool import pool_of
@@ -146,6 +147,27 @@ class CopiesView(Told):
     wanted_gb: float
 
 
+class AngleView(Told):
+    """A camera that has a moment."""
+
+    rig: str
+    label: str
+    wide_m: float | None
+    operated: bool
+    locked: bool
+
+
+class MomentSeenView(Told):
+    """A moment, what it is about, and the cameras that have it, the primary first."""
+
+    part: str
+    at: datetime
+    label: str
+    thing: str
+    angles: list[AngleView]
+    hidden: list[str]
+
+
 class DayView(Told):
     """The whole day."""
 
@@ -155,6 +177,7 @@ class DayView(Told):
     changes: list[DayChangeView]
     people: list[PersonView]
     known_people: list[str]
+    moments: list[MomentSeenView]
     cards: list[CardLineView]
     copies: list[CopiesView]
     findings: list[s.FindingView]
@@ -234,7 +257,8 @@ def read_day(path: s.JobPath) -> Response:
     table = day_table(job, catalogue, _stands(job, catalogue))
     media = media_plan(job, catalogue)
     pool = pool_of(job, catalogue, table, media)
-    against = by_weight((*table.findings, *media.findings, *pool.findings))
+    moments, unseen = angles_of(job, table)
+    against = by_weight((*table.findings, *media.findings, *pool.findings, *unseen))
     named = [*job.charging.people, *(a.operator for a in job.plan if a.operator)]
     return answer(
         DayView(
@@ -265,6 +289,20 @@ def read_day(path: s.JobPath) -> Response:
                 for name, at in table.people.items()
             ],
             known_people=sorted(set(named)),
+            moments=[
+                MomentSeenView(
+                    part=m.part.id,
+                    at=m.moment.at,
+                    label=m.moment.label,
+                    thing=m.thing,
+                    angles=[
+                        AngleView(rig=a.rig, label=a.label, wide_m=a.wide_m, operated=a.operated, locked=a.locked)
+                        for a in m.angles
+                    ],
+                    hidden=list(m.hidden),
+                )
+                for m in moments
+            ],
             cards=[_card_line(line) for line in media.lines],
             copies=[
                 CopiesView(

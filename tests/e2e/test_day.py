@@ -39,10 +39,10 @@ def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, li
     stay = sheet.locator(".instead li", has_text="do not change")
     expect(stay).to_contain_text("0.0 min")
     stay.get_by_role("button", name="Take it").click()
-    expect(page.get_by_role("button", name="4 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="6 problems")).to_be_visible()
     assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-locked"
     page.keyboard.press("u")
-    expect(page.get_by_role("button", name="5 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="7 problems")).to_be_visible()
     assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-shoulder"
 
 
@@ -69,7 +69,7 @@ def test_one_person_in_two_places_is_mended_and_cells_are_copied_by_keys(page: P
     page.get_by_role("button", name="Stage rail in Mark-through", exact=True).click()
     page.get_by_label("Who works Stage rail in Mark-through").fill("Op 4")
     page.get_by_label("Who works Stage rail in Mark-through").press("Tab")
-    expect(page.get_by_role("button", name="4 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="6 problems")).to_be_visible()
     assert cell(live, "mark-through", "stage-rail")["operator"] == "Op 4"
     # Copied to the part beside it, by keys alone.
     page.get_by_role("button", name="Quay in Dress rehearsal", exact=True).click()

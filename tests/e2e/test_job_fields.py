@@ -173,6 +173,7 @@ ON_THE_JOB: dict[str, tuple[Doing, Reading, Any]] = {
         "Cannon",
     ),
     "Moment.at": (typed("When Cannon is", "2027-03-19T21:15"), lambda j: part(j)["moments"][0]["at"][11:16], "21:15"),
+    "Moment.thing": (picked("What Cannon is about", "stage"), lambda j: part(j)["moments"][0]["thing"], "stage"),
     "PartOfDay.moments": (pressed("Add a moment"), lambda j: len(part(j)["moments"]), 2),
     "Rig.label": (typed("Name of camera 1", "Kay"), lambda j: quay(j)["label"], "Kay"),
     "Rig.position": (typed("Position of Kay", "by the water"), lambda j: quay(j)["position"], "by the water"),

@@ -1893,6 +1893,22 @@ export interface components {
             differs: components["schemas"]["Apart"][];
         };
         /**
+         * AngleView
+         * @description A camera that has a moment.
+         */
+        AngleView: {
+            /** Label */
+            label: string;
+            /** Locked */
+            locked: boolean;
+            /** Operated */
+            operated: boolean;
+            /** Rig */
+            rig: string;
+            /** Wide M */
+            wide_m: number | null;
+        };
+        /**
          * AnswerView
          * @description At a card: 'holds', or what is seen there.
          */
@@ -3538,6 +3554,8 @@ export interface components {
             findings: components["schemas"]["FindingView"][];
             /** Known People */
             known_people: string[];
+            /** Moments */
+            moments: components["schemas"]["MomentSeenView"][];
             /** Parts */
             parts: components["schemas"]["DayColumnView"][];
             /** People */
@@ -6057,6 +6075,32 @@ export interface components {
             at: string;
             /** Label */
             label: string;
+            /**
+             * Thing
+             * @default
+             */
+            thing?: string;
+        };
+        /**
+         * MomentSeenView
+         * @description A moment, what it is about, and the cameras that have it, the primary first.
+         */
+        MomentSeenView: {
+            /** Angles */
+            angles: components["schemas"]["AngleView"][];
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Hidden */
+            hidden: string[];
+            /** Label */
+            label: string;
+            /** Part */
+            part: string;
+            /** Thing */
+            thing: string;
         };
         /**
          * MotorFigures
@@ -10449,6 +10493,7 @@ export type Adjust = components['schemas']['Adjust'];
 export type Again = components['schemas']['Again'];
 export type Against = components['schemas']['Against'];
 export type AllMatching = components['schemas']['AllMatching'];
+export type AngleView = components['schemas']['AngleView'];
 export type AnswerView = components['schemas']['AnswerView'];
 export type Apart = components['schemas']['Apart'];
 export type Archive = components['schemas']['Archive'];
@@ -10630,6 +10675,7 @@ export type ModelPoolView = components['schemas']['ModelPoolView'];
 export type ModelPreview = components['schemas']['ModelPreview'];
 export type ModelView = components['schemas']['ModelView'];
 export type Moment = components['schemas']['Moment'];
+export type MomentSeenView = components['schemas']['MomentSeenView'];
 export type MotorFigures = components['schemas']['MotorFigures'];
 export type MotorLoadView = components['schemas']['MotorLoadView'];
 export type MountData = components['schemas']['MountData'];

@@ -481,7 +481,11 @@ def _take_off(job: Job, name: str) -> Job:
         return replace(rig, place=replace(rig.place, sees=tuple(s for s in rig.place.sees if s != name)))
 
     things = tuple(replace(t, aims_at="") if t.aims_at == name else t for t in job.venue.things if t.id != name)
-    return replace(job, venue=replace(job.venue, things=things), rigs=tuple(without(r) for r in job.rigs))
+    parts = tuple(
+        replace(p, moments=tuple(replace(m, thing="") if m.thing == name else m for m in p.moments)) for p in job.parts
+    )
+    venue = replace(job.venue, things=things)
+    return replace(job, venue=venue, parts=parts, rigs=tuple(without(r) for r in job.rigs))
 
 
 def with_frame_of(now: Job, wanted: Job) -> Job:
@@ -556,6 +560,9 @@ def _change_part(job: Job, operation: ChangePart) -> Job:
     if operation.moments is None and shift and ends - starts == old.ends - old.starts:
         # A part that is moved whole takes its moments along.
         moments = tuple(replace(moment, at=moment.at + shift) for moment in moments)
+    for moment in operation.moments or ():
+        if moment.thing and job.venue.thing(moment.thing) is None:
+            raise JobRefused(f"There is no '{moment.thing}' on the plan for {moment.label}; put it there first.")
     part = _part(
         old.id,
         old.label if operation.label is None else _named(operation.label, "A part of the day"),

@@ -66,6 +66,8 @@ class Moment:
 
     at: datetime
     label: Label
+    thing: Label = ""
+    """The thing on the plan of the venue that it is about; empty: not said."""
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -99,7 +99,8 @@ NOT_IN_THE_DEMO = {
     "media.take_limit",
     "media.copies",
     "pool.single",
-    "day.no_time",  # of a day, not of a rig: tests/core/day
+    "day.no_time",
+    "day.angles",  # of a day, not of a rig: tests/core/day
     "gimbal.no_body",
     "gimbal.payload",
     "lens.missing",

@@ -161,6 +161,25 @@ function press(event: KeyboardEvent): void {
           </span>
         </template>
       </div>
+      <section v-if="view.moments.length" class="moments" aria-label="What happens once">
+        <h2>Once only</h2>
+        <p v-for="m in view.moments" :key="m.at + m.label" :class="{ none: m.thing && m.angles.length < 2 }">
+          <time>{{ clock(m.at) }}</time>
+          <b>{{ m.label }}</b>
+          <span v-if="!m.thing">not said what it is about: choose it under Job</span>
+          <template v-else>
+            <small>{{ m.thing }}</small>
+            <span v-for="(a, n) in m.angles" :key="a.rig"
+              >{{ n === 0 ? 'first' : n === 1 ? 'then' : 'also' }} <b>{{ a.label }}</b><small
+                >{{ a.wide_m === null ? '' : ` ${fixed(a.wide_m, 1)} m wide` }}{{ a.locked ? ', still' : '' }}</small
+              ></span
+            >
+            <span v-if="!m.angles.length" class="twice">no camera</span>
+            <span v-if="m.angles.length === 1" class="twice">nothing stands in</span>
+            <span v-if="m.hidden.length">hidden from {{ m.hidden.join(', ') }}</span>
+          </template>
+        </p>
+      </section>
     </template>
     <template v-else-if="shows === 'cards'">
       <div v-for="r in view.rigs" :key="r.id" role="row" class="day-row cards">
@@ -372,6 +391,29 @@ function press(event: KeyboardEvent): void {
 }
 .day-cell .missing i {
   background: repeating-linear-gradient(135deg, var(--stop) 0 4px, var(--stop-wash) 4px 7px);
+}
+.moments h2 {
+  font: 600 var(--t-4) var(--text);
+  padding-top: var(--gap-6);
+}
+.moments p {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-2) var(--gap-6);
+  align-items: baseline;
+  border-top: 1px solid var(--rule-2);
+  padding: var(--gap-4) 0;
+  font-size: var(--t-3);
+}
+.moments time {
+  font: 700 var(--t-3) var(--figures);
+}
+.moments small {
+  color: var(--ink-2);
+}
+.moments .twice {
+  color: var(--stop);
+  font-weight: 600;
 }
 .copies {
   border-top: 1px solid var(--rule);

@@ -54,6 +54,12 @@ async function time(end: 'starts' | 'ends', event: Event): Promise<void> {
   input.value = props.part[end].slice(0, 16)
 }
 
+/** What is to be seen on the plan: a moment is about one of these. */
+const things = computed(() =>
+  (frame.view?.job.venue?.things ?? [])
+    .filter((t) => t.kind === 'to see')
+    .map((t) => ({ value: t.id ?? '', text: t.label ?? '' })),
+)
 const moments = computed(() => props.part.moments ?? [])
 type Moments = NonNullable<PartOfDay['moments']>
 const set = (change: (now: Moments) => Moments): Promise<boolean> =>
@@ -177,6 +183,13 @@ async function moveMoment(i: number, event: Event): Promise<void> {
           :model-value="m.label"
           :aria-label="`Name of ${m.label}`"
           @change="renameMoment(i, ($event.target as HTMLInputElement).value)"
+        />
+        <ChoiceField
+          v-if="things.length"
+          :model-value="m.thing ?? ''"
+          :choices="[{ value: '', text: 'about nothing on the plan' }, ...things]"
+          :aria-label="`What ${m.label} is about`"
+          :commit="(thing: string) => set((now) => now.map((x, k) => (k === i ? { ...x, thing } : x)))"
         />
         <BButton @click="set((now) => now.filter((_, k) => k !== i))">Remove</BButton>
       </p>

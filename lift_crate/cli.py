@@ -142,6 +142,70 @@ def plan(file: Path, part: str, as_json: bool) -> None:
     sys.exit(0 if all(day["holds"] for day in days) else 1)
 
 
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path))
+@click.option("--json", "as_json", is_flag=True, help="For machines.")
+def day(file: Path, as_json: bool) -> None:
+    """Lay out the days of a job FILE: changes, cards, gear, run sheets. Exit 0 without Stops, 1 with, 2 unreadable."""
+    from dataclasses import asdict
+
+    from .core.callouts import Level
+    from .core.day.laid_out import lay_out, run_sheets
+    from .core.drawings.figures import call_out_figures
+    from .formats.job_file import catalogue_of
+
+    job_file = _read(file, as_json)
+    job = job_file.job
+    found = lay_out(job, catalogue_of(job_file))
+    sheets = run_sheets(job, found)
+    against = [f for f in (*found.findings, *(f for sheet in sheets for f in sheet.findings)) if f.level > Level.CLEAR]
+    tasks: list[dict[str, Any]] = [
+        {
+            "starts": t.starts.isoformat() if t.starts else None,
+            "minutes": t.minutes,
+            "task": t.kind,
+            "camera": t.rig,
+            "part": t.part,
+            "what": t.what,
+            "who": list(t.who),
+        }
+        for sheet in sheets
+        for t in sheet.tasks
+    ]
+    if as_json:
+        report = {
+            "job": job.id,
+            "title": job.title,
+            "changes": [
+                {
+                    "camera": b.rig.id,
+                    "into": b.after.id,
+                    "gap_min": b.change.gap_min,
+                    "alone_min": b.change.alone_min,
+                    "two_min": b.change.two_min,
+                    "fits": b.change.fits,
+                }
+                for b in found.table.between
+                if b.change.tasks
+            ],
+            "cards": [
+                {"camera": x.rig.id, "part": x.part.id, "slot": p.slot, "card": p.card, "gb": p.gb, "share": p.share}
+                for x in found.media.lines
+                for p in x.pieces
+            ],
+            "run_sheet": tasks,
+            "call_outs": [asdict(call_out_figures(f)) for f in against],
+        }
+        click.echo(json.dumps(report, indent=1, ensure_ascii=False, allow_nan=False))
+    else:
+        for t in tasks:
+            at = f"{t['starts'][:10]} {t['starts'][11:16]}" if t["starts"] else "no time for it "
+            click.echo(f"{at}  {t['task']} {t['camera']}: {t['what']} ({' and '.join(t['who'])})")
+        for f in against:
+            click.echo(f"{f.level.name.capitalize():5}  {f.code}: {f.text}")
+    sys.exit(1 if any(f.level is Level.STOP for f in against) else 0)
+
+
 def _plans(file: JobFile, part: str) -> list[dict[str, Any]]:
     """Every day of a job, or that of a part, planned: packs, swaps, charging, what stands against it and cures."""
     from dataclasses import asdict

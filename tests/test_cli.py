@@ -133,3 +133,17 @@ def test_the_swaps_of_a_file_are_planned_without_a_server(demo: JobFile, demo_pa
     assert "The day holds; 1 packs" in small.output or "The day holds; 2 packs" in small.output
     assert CliRunner().invoke(main, ["plan", str(path), "--part", "nowhere"]).exit_code == 2
     assert CliRunner().invoke(main, ["plan", str(tmp_path / "none.json")]).exit_code == 2
+
+
+def test_the_day_of_a_file_is_laid_out_without_a_server(demo_path: Path) -> None:
+    whole = CliRunner().invoke(main, ["day", str(demo_path), "--json"])
+    assert whole.exit_code == 1, whole.output
+    told = json.loads(whole.output)
+    assert {c["fits"] for c in told["changes"]} == {"easily", "no"}
+    assert sum(p["card"] is None for p in told["cards"]) == 1
+    codes = {c["code"] for c in told["call_outs"]}
+    assert {"day.change", "day.two_places", "media.short", "day.no_time", "day.angles", "pool.single"} == codes
+    text = CliRunner().invoke(main, ["day", str(demo_path)]).output
+    assert "2027-03-20 21:17  change stage-rail: shoulder → gimbal (Op 4)" in text
+    assert "no time for it   change stage-rail" in text
+    assert "Stop   day.two_places: Op 3 works Dock floor and Stage rail" in text

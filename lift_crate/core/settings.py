@@ -148,6 +148,12 @@ class Settings:
     shutter_deg: Annotated[float, Gt(0), Le(360)] = 180.0
     fps: Positive = 25.0
     currency: Label = "EUR"
+    tax_share: Annotated[float, Ge(0), Le(1)] = 0.0
+    """Tax on hire, share of it."""
+    hire_week_days: Annotated[int, Ge(1), Le(7)] = 3
+    """Days of hire that are paid for a week."""
+    resale_share: Annotated[float, Ge(0), Le(1)] = 0.4
+    """Of its price, the share that a thing is sold for again."""
     iso: Positive = 800.0
     use: dict[str, Handling] = field(
         default_factory=lambda: {

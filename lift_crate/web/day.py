@@ -10,12 +10,12 @@ from annotated_types import Ge, Le
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
-from ..core.callouts import Level, by_weight
-from ..core.day.angles import angles_of
+from ..core.callouts import Level
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
+from ..core.day.laid_out import lay_out, run_sheets
 from ..core.day.media import CardLine, media_plan
-from ..core.day.pool import pool_of
-from ..core.day.run_sheet import RunSheet, run_sheet
+from ..core.day.money import budget_of
+from ..core.day.run_sheet import RunSheet
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.job import Job, NotInJob, PartOfDay, Rig
 from ..core.rig.build import Build, Catalogue
@@ -254,11 +254,8 @@ def _stands(job: Job, catalogue: Catalogue) -> StandIn:
 def read_day(path: s.JobPath) -> Response:
     """The table of the day: cells, what changes between them, people, what stands against it."""
     job, catalogue, _ = services().jobs.read(path.job)
-    table = day_table(job, catalogue, _stands(job, catalogue))
-    media = media_plan(job, catalogue)
-    pool = pool_of(job, catalogue, table, media)
-    moments, unseen = angles_of(job, table)
-    against = by_weight((*table.findings, *media.findings, *pool.findings, *unseen))
+    day = lay_out(job, catalogue, _stands(job, catalogue))
+    table, media = day.table, day.media
     named = [*job.charging.people, *(a.operator for a in job.plan if a.operator)]
     return answer(
         DayView(
@@ -301,7 +298,7 @@ def read_day(path: s.JobPath) -> Response:
                     ],
                     hidden=list(m.hidden),
                 )
-                for m in moments
+                for m in day.moments
             ],
             cards=[_card_line(line) for line in media.lines],
             copies=[
@@ -316,7 +313,7 @@ def read_day(path: s.JobPath) -> Response:
                 )
                 for c in media.copies
             ],
-            findings=present.finding_views(tuple(f for f in against if f.level > Level.CLEAR)),
+            findings=present.finding_views(tuple(f for f in day.findings if f.level > Level.CLEAR)),
         )
     )
 
@@ -405,8 +402,7 @@ class GearView(Told):
 def read_gear(path: s.JobPath) -> Response:
     """Who has what when, what stops when it fails, and what stands in for it then."""
     job, catalogue, _ = services().jobs.read(path.job)
-    table = day_table(job, catalogue, _stands(job, catalogue))
-    pool = pool_of(job, catalogue, table, media_plan(job, catalogue))
+    pool = lay_out(job, catalogue, _stands(job, catalogue)).pool
     return answer(
         GearView(
             models=[
@@ -542,13 +538,12 @@ def export_run_csv(path: s.JobPath, query: RunQuery) -> Response:
     return _csv(run_csv(job, sheets), f"{path.job}-run-sheet.csv")
 
 
-def _sheets(job_id: str, query: RunQuery) -> tuple[Job, list[RunSheet]]:
+def _sheets(job_id: str, query: RunQuery) -> tuple[Job, tuple[RunSheet, ...]]:
     job, catalogue, _ = services().jobs.read(job_id)
     if query.late_part:
         job.part(query.late_part)
     late = {query.late_part: query.late_min} if query.late_part else {}
-    table, media = day_table(job, catalogue, _stands(job, catalogue)), media_plan(job, catalogue)
-    return job, [run_sheet(job, table, media, parts, late=late) for parts in days_of(job)]
+    return job, run_sheets(job, lay_out(job, catalogue, _stands(job, catalogue)), late)
 
 
 @api.get("/cards.csv", responses=READ, operation_id="exportCardsCsv")
@@ -562,12 +557,73 @@ def export_cards_csv(path: s.JobPath) -> Response:
 def export_gear_csv(path: s.JobPath) -> Response:
     """Who has what when, as CSV."""
     job, catalogue, _ = services().jobs.read(path.job)
-    table = day_table(job, catalogue, _stands(job, catalogue))
-    return _csv(gear_csv(job, pool_of(job, catalogue, table, media_plan(job, catalogue))), f"{path.job}-gear.csv")
+    pool = lay_out(job, catalogue, _stands(job, catalogue)).pool
+    return _csv(gear_csv(job, pool), f"{path.job}-gear.csv")
 
 
 def _csv(text: str, name: str) -> Response:
     return Response(text, mimetype="text/csv", headers=file_headers(name))
+
+
+class CostLineView(Told):
+    """Units of one model and owner: what each costs, for how many days, in all."""
+
+    title: str
+    kind: str
+    owner: str
+    units: list[str]
+    cameras: list[str]
+    days: int
+    each: float | None
+    total: float
+    payback_days: float | None
+
+
+class BudgetView(Told):
+    """What a job costs in gear."""
+
+    currency: str
+    lines: list[CostLineView]
+    hire: float
+    tax: float
+    tax_share: float
+    total: float
+    worth: float
+    unknown: list[str]
+    by_camera: dict[str, float]
+
+
+@api.get("/budget", responses={200: BudgetView, **READ}, operation_id="readBudget")
+def read_budget(path: s.JobPath) -> Response:
+    """Hire by model over the days, with tax; what is owned; days after which buying is cheaper."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    found = budget_of(job, catalogue, media_plan(job, catalogue))
+    return answer(
+        BudgetView(
+            currency=job.settings.currency,
+            lines=[
+                CostLineView(
+                    title=x.title,
+                    kind=x.kind,
+                    owner=x.owner,
+                    units=list(x.units),
+                    cameras=list(x.cameras),
+                    days=x.days,
+                    each=x.each,
+                    total=x.total,
+                    payback_days=x.payback_days,
+                )
+                for x in found.lines
+            ],
+            hire=found.hire,
+            tax=found.tax,
+            tax_share=job.settings.tax_share,
+            total=found.total,
+            worth=found.worth,
+            unknown=list(found.unknown),
+            by_camera=dict(found.by_camera),
+        )
+    )
 
 
 class ChangePath(s.JobPath):

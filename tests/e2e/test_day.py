@@ -118,3 +118,16 @@ def test_the_run_sheet_is_timed_back_and_a_late_part_takes_from_the_gap(page: Pa
     late.press("Tab")
     expect(sheet).to_contain_text("Not ready when Act III begins at 21:35; 13 min later it would be")
     expect(sheet.locator(".run-missing")).to_contain_text("shoulder → gimbal")
+
+
+def test_money_is_added_up_from_its_lines(page: Page, live: LiveServer) -> None:
+    open_day(page, live)
+    page.get_by_role("button", name="Money", exact=True).click()
+    money = page.get_by_role("region", name="Money")
+    with urllib.request.urlopen(f"{live.address}/api/jobs/dry-dock-opera/day/budget") as answer:  # noqa: S310 - our own loopback address
+        budget = json.load(answer)
+    hired = [line for line in budget["lines"] if line["owner"] == "hired"]
+    assert sum(line["total"] for line in hired) == budget["hire"]
+    expect(money.locator(".money-sum b")).to_have_text(f"{budget['total']:,.0f}".replace(",", "\u202f"))
+    expect(money).to_contain_text("Orlop C6 cinema body")
+    expect(money.locator(".money-line.all")).to_contain_text("without tax")

@@ -31,6 +31,7 @@ import type {
   GearView,
   AnswerView,
   BricksView,
+  BudgetView,
   PackageView,
   GimbalReadView,
   GimbalRequest,
@@ -236,6 +237,8 @@ export const readGear = (job: string): Promise<GearView> =>
   ask(client.GET('/api/jobs/{job}/day/gear', { params: { path: { job } } }))
 export const readRun = (job: string, late_part: string, late_min: number): Promise<RunView> =>
   ask(client.GET('/api/jobs/{job}/day/run', { params: { path: { job }, query: { late_part, late_min } } }))
+export const readBudget = (job: string): Promise<BudgetView> =>
+  ask(client.GET('/api/jobs/{job}/day/budget', { params: { path: { job } } }))
 export const readChange = (job: string, part: string, rig: string): Promise<ChangeSheetView> =>
   ask(client.GET('/api/jobs/{job}/day/changes/{part}/{rig}', { params: { path: { job, part, rig } } }))
 export const readBricks = (path: Place, pack: string): Promise<BricksView> =>

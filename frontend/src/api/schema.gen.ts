@@ -193,6 +193,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/day/budget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Hire by model over the days, with tax; what is owned; days after which buying is cheaper. */
+        get: operations["readBudget"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/day/cards.csv": {
         parameters: {
             query?: never;
@@ -2264,6 +2281,32 @@ export interface components {
             bricks: components["schemas"]["Brick"][];
         };
         /**
+         * BudgetView
+         * @description What a job costs in gear.
+         */
+        BudgetView: {
+            /** By Camera */
+            by_camera: {
+                [key: string]: number;
+            };
+            /** Currency */
+            currency: string;
+            /** Hire */
+            hire: number;
+            /** Lines */
+            lines: components["schemas"]["CostLineView"][];
+            /** Tax */
+            tax: number;
+            /** Tax Share */
+            tax_share: number;
+            /** Total */
+            total: number;
+            /** Unknown */
+            unknown: string[];
+            /** Worth */
+            worth: number;
+        };
+        /**
          * Build
          * @description A rig's way of being set up: a tree of joints from the body outwards, and links; beside it what
          *     the operator wears for it.
@@ -3376,6 +3419,30 @@ export interface components {
             day: string;
             /** Title */
             title: string;
+        };
+        /**
+         * CostLineView
+         * @description Units of one model and owner: what each costs, for how many days, in all.
+         */
+        CostLineView: {
+            /** Cameras */
+            cameras: string[];
+            /** Days */
+            days: number;
+            /** Each */
+            each: number | null;
+            /** Kind */
+            kind: string;
+            /** Owner */
+            owner: string;
+            /** Payback Days */
+            payback_days: number | null;
+            /** Title */
+            title: string;
+            /** Total */
+            total: number;
+            /** Units */
+            units: string[];
         };
         /**
          * CountsView
@@ -8464,6 +8531,11 @@ export interface components {
              */
             held_nm?: number;
             /**
+             * Hire Week Days
+             * @default 3
+             */
+            hire_week_days?: number;
+            /**
              * Hours Margin
              * @default 0.2
              */
@@ -8545,6 +8617,11 @@ export interface components {
              */
             recalibrate_min?: number;
             /**
+             * Resale Share
+             * @default 0.4
+             */
+            resale_share?: number;
+            /**
              * Reserve
              * @default 0.1
              */
@@ -8579,6 +8656,11 @@ export interface components {
              * @default 2
              */
             swap_gap_min?: number;
+            /**
+             * Tax Share
+             * @default 0
+             */
+            tax_share?: number;
             /**
              * Tip Safety
              * @default 1.5
@@ -10508,6 +10590,7 @@ export type BodyData = components['schemas']['BodyData'];
 export type Box = components['schemas']['Box'];
 export type Brick = components['schemas']['Brick'];
 export type BricksView = components['schemas']['BricksView'];
+export type BudgetView = components['schemas']['BudgetView'];
 export type Build = components['schemas']['Build'];
 export type BusyView = components['schemas']['BusyView'];
 export type Cable = components['schemas']['Cable'];
@@ -10550,6 +10633,7 @@ export type ConflictProblem = components['schemas']['ConflictProblem'];
 export type Connect = components['schemas']['Connect'];
 export type CopiesView = components['schemas']['CopiesView'];
 export type CopyJob = components['schemas']['CopyJob'];
+export type CostLineView = components['schemas']['CostLineView'];
 export type CountsView = components['schemas']['CountsView'];
 export type Cure = components['schemas']['Cure'];
 export type CutOut = components['schemas']['CutOut'];
@@ -12195,6 +12279,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["DayView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readBudget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetView"];
                 };
             };
             /** @description Sent by a page of another site */

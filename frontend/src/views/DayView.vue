@@ -9,6 +9,7 @@ import CellPanel from '../components/day/CellPanel.vue'
 import ChangeSheet from '../components/day/ChangeSheet.vue'
 import DayTable from '../components/day/DayTable.vue'
 import GearTable from '../components/day/GearTable.vue'
+import MoneyTable from '../components/day/MoneyTable.vue'
 import RunSheet from '../components/day/RunSheet.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
 import LevelMark from '../components/frame/LevelMark.vue'
@@ -23,7 +24,7 @@ const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const frame = useFrame()
 const { found, problem, load } = useLoad<DayView>()
-const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'gear'] as const
+const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'gear', 'money'] as const
 const shows = ref<(typeof VIEWS)[number]>('cameras')
 /** What is beside the table: its problems, a cell, or a change. */
 const beside = ref<'problems' | 'cell' | 'change'>('problems')
@@ -128,7 +129,7 @@ const keys: KeyLine[] = [
   { keys: 'u', does: 'undo', run: () => frame.undo() },
   {
     keys: 'p',
-    does: 'cameras, people, run sheet, cards, gear',
+    does: 'cameras, people, run sheet, cards, gear, money',
     run: () => (shows.value = VIEWS[(VIEWS.indexOf(shows.value) + 1) % VIEWS.length] ?? 'cameras'),
   },
   { keys: 'w', does: 'what is wrong', run: () => (beside.value = 'problems') },
@@ -149,6 +150,7 @@ const keys: KeyLine[] = [
         <BButton :aria-pressed="shows === 'run sheet'" @click="shows = 'run sheet'">Run sheet</BButton>
         <BButton :aria-pressed="shows === 'cards'" @click="shows = 'cards'">Cards</BButton>
         <BButton :aria-pressed="shows === 'gear'" @click="shows = 'gear'">Gear</BButton>
+        <BButton :aria-pressed="shows === 'money'" @click="shows = 'money'">Money</BButton>
         <BLink v-if="shows === 'cards'" class="btn btn-secondary" :href="dayFile(job, 'cards.csv')">CSV</BLink>
         <BLink v-if="shows === 'gear'" class="btn btn-secondary" :href="dayFile(job, 'gear.csv')">CSV</BLink>
         <span class="rest"></span>
@@ -171,6 +173,7 @@ const keys: KeyLine[] = [
       </p>
       <div v-else class="day-work">
         <GearTable v-if="shows === 'gear'" :job="job" :view="found" :version="frame.view?.version ?? 0" />
+        <MoneyTable v-else-if="shows === 'money'" :job="job" :version="frame.view?.version ?? 0" />
         <RunSheet
           v-else-if="shows === 'run sheet'"
           :job="job"

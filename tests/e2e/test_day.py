@@ -23,6 +23,8 @@ def cell(live: LiveServer, part: str, rig: str) -> Any:
 def open_day(page: Page, live: LiveServer) -> None:
     page.goto(f"{live.address}/dry-dock-opera/day/dress/quay")
     expect(page.get_by_role("heading", name="The day")).to_be_visible()
+    # The run sheet comes after the table, with what stands against it.
+    expect(page.get_by_role("button", name="7 problems")).to_be_visible()
 
 
 def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, live: LiveServer) -> None:
@@ -69,6 +71,7 @@ def test_one_person_in_two_places_is_mended_and_cells_are_copied_by_keys(page: P
     page.get_by_role("button", name="Stage rail in Mark-through", exact=True).click()
     page.get_by_label("Who works Stage rail in Mark-through").fill("Op 4")
     page.get_by_label("Who works Stage rail in Mark-through").press("Tab")
+    expect(page.get_by_role("button", name="Stage rail in Mark-through", exact=True)).to_contain_text("Op 4")
     expect(page.get_by_role("button", name="6 problems")).to_be_visible()
     assert cell(live, "mark-through", "stage-rail")["operator"] == "Op 4"
     # Copied to the part beside it, by keys alone.

@@ -51,7 +51,7 @@ const most = computed(() => Math.max(1, ...hired.value.map((l) => l.total)))
           {{ counted(l.days, 'day') }}</span
         >
         <span class="bar" aria-hidden="true"><u :style="{ width: `${(l.total / most) * 100}%` }"></u></span>
-        <span class="sum">{{ grams(l.total) }}</span>
+        <span class="sum">{{ l.total ? grams(l.total) : '?' }}</span>
         <span class="pays">{{
           l.payback_days === null ? '' : `bought pays after ${fixed(Math.ceil(l.payback_days), 0)} days of hire`
         }}</span>

@@ -117,7 +117,7 @@ tasks = st.lists(
 @given(tasks)
 @settings(max_examples=60)
 def test_two_pairs_of_hands_are_no_further_from_the_best_of_all_orders_than_they_can_be(some: tuple[Task, ...]) -> None:
-    """Whoever is free takes the next thing: never more than half over the best (the bound of list scheduling, 2 - 1/2)."""
+    """Whoever is free takes the next thing: never more than half over the best, as lists of two machines are bound."""
 
     def length(order: tuple[int, ...]) -> float:
         free, ends = [0.0, 0.0], dict[int, float]()

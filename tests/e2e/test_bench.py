@@ -420,6 +420,9 @@ def test_lists_narrow_as_one_types_and_anything_is_found_from_anywhere(page: Pag
     page.get_by_role("searchbox").fill("stop dock")
     page.get_by_role("option", name="Dock floor").first.click()
     expect(page).to_have_url(re.compile("/bench/dress/dock-floor"))
+    # While a dialog closes, keys are not those of the screen.
+    expect(page.get_by_role("dialog")).to_have_count(0)
+    expect(page.get_by_role("heading", name="Dock floor gimbal")).to_be_visible()
     page.keyboard.press("/")
     page.get_by_role("searchbox").fill("pack-07")
     page.get_by_role("option", name="PACK-07").first.click()
@@ -446,5 +449,6 @@ def test_a_receiver_goes_on_the_operators_belt_and_back_on_the_rig(page: Page, l
     row(page, "RX-2").click()
     page.get_by_role("button", name="Move to…").click()
     page.locator(".candidate", has_text="HANDLE-1").first.click()
+    expect(page.get_by_role("region", name="Where RX-2 can go")).to_be_hidden()
     expect(page.get_by_text("that the arms do not carry")).to_be_hidden()
     assert api(live, "dress", "quay")["figures"]["total_g"] == before + 186

@@ -29,10 +29,15 @@ const shows = ref<(typeof VIEWS)[number]>('cameras')
 /** What is beside the table: its problems, a cell, or a change. */
 const beside = ref<'problems' | 'cell' | 'change'>('problems')
 const side = ref<HTMLElement | null>(null)
-const copied = ref<{ build: string; operator: string; unattended: boolean; rig: string } | null>(null)
+const copied = ref<{ build: string; operator: string; unattended: boolean; rig: string; part: string } | null>(null)
 
 const { found: run, load: loadRun } = useLoad<RunView>()
 const late = ref({ part: '', min: 0 })
+/** The run sheet as it is planned: what is only supposed is no problem of the day. */
+const planned = ref<RunView | null>(null)
+watch(run, (now) => {
+  if (!late.value.min) planned.value = now
+})
 const look = (job: string): Promise<unknown> =>
   Promise.all([load(() => readDay(job)), loadRun(() => readRun(job, late.value.part, late.value.min))])
 async function suppose(part: string, min: number): Promise<void> {
@@ -41,7 +46,7 @@ async function suppose(part: string, min: number): Promise<void> {
 }
 /** What stands against the day, its run sheet as it is planned among it. */
 const against = computed(() => {
-  const all = [...(found.value?.findings ?? []), ...(run.value?.days ?? []).flatMap((d) => d.findings)]
+  const all = [...(found.value?.findings ?? []), ...(planned.value?.days ?? []).flatMap((d) => d.findings)]
   return all.sort((a, b) => Number(b.level === 'stop') - Number(a.level === 'stop'))
 })
 
@@ -94,13 +99,15 @@ async function toProblem(code: string, about: string): Promise<void> {
     return
   }
   shows.value = 'cameras'
+  // What happens once stands under the table, with all of its cameras.
+  if (code === 'day.angles') return
   if (rig && part) await choose(part, rig, code === 'day.change' ? 'change' : 'cell')
 }
 
 const cellNow = () => ({ rig: props.rig, part: props.part })
 async function act(key: string): Promise<void> {
   const put = copied.value
-  if (key === 'c' && at.value) copied.value = { ...at.value, rig: props.rig }
+  if (key === 'c' && at.value) copied.value = { ...at.value }
   else if (key === 'Delete' && at.value) await frame.edit({ op: 'plan build', ...cellNow(), build: null })
   else if (key === 'v' && put) {
     const edits: JobOperation[] = put.rig === props.rig ? [{ op: 'plan build', ...cellNow(), build: put.build }] : []
@@ -117,7 +124,7 @@ async function act(key: string): Promise<void> {
 /** The build copied before and the one here change places, in their parts of the day. */
 async function exchange(): Promise<void> {
   const one = copied.value
-  const from = found.value?.cells.find((c) => c.rig === one?.rig && c.build === one.build && c.part !== props.part)
+  const from = found.value?.cells.find((c) => c.rig === one?.rig && c.part === one.part && c.part !== props.part)
   const here = at.value
   if (!one || !from || !here || one.rig !== props.rig) return
   await frame.edit(

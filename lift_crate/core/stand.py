@@ -111,7 +111,7 @@ def key_of(
     build: Build, catalogue: Catalogue, conditions: Conditions, settings: Settings, target: Target | None
 ) -> Hashable:
     """What facts and verdicts are kept by: values, but shelf and settings by identity."""
-    return id(catalogue), id(settings), build, conditions, target
+    return id(catalogue.straight or catalogue), id(settings), build, conditions, target
 
 
 class Stands:

@@ -26,7 +26,7 @@ from ..core.job.edits import job_id_of
 from ..core.job.job import Job
 from ..core.rig.assembly import assemble
 from ..core.rig.build import Catalogue, Unit
-from ..core.rig.edits import check_held, check_setting
+from ..core.rig.edits import check_bend, check_held, check_setting
 from ..core.settings import STRICT
 from .pictures import BadPicture, PictureInFile, picture_from_file
 from .text import Problem, json_path, text_problems
@@ -365,6 +365,8 @@ def _build_problems(job: Job, catalogue: Catalogue) -> Iterator[Problem]:
                 assemble(build, catalogue)
                 for setting in (*build.settings, *(s for p in build.presets for s in p.settings)):
                     check_setting(build, setting, catalogue)
+                for bend in build.bends:
+                    check_bend(build, bend, catalogue)
                 check_held(build, catalogue)
             except BadRig as error:
                 yield Problem(path, str(error))

@@ -12,7 +12,7 @@ from psycopg.types.json import Jsonb
 from pydantic import ConfigDict, TypeAdapter
 
 from ..core.job.job import Job, NotInJob, Rig
-from ..core.rig.build import Build, Catalogue, Claim, Preset, UnitSetting
+from ..core.rig.build import Bend, Build, Catalogue, Claim, Preset, UnitSetting
 from ..core.rig.edits import Operation, apply_all, describe
 from .database import Connection, build_queries, job_queries, reading, shelf_queries, tried_again, writing
 from .errors import NothingToUndo, StaleEdit, UnitTaken
@@ -22,6 +22,7 @@ __all__ = ["BuildState", "BuildStore", "HistoryEntry", "Judge", "Planned"]
 
 _builds = TypeAdapter(Build)
 _settings = TypeAdapter(tuple[UnitSetting, ...], config=ConfigDict(defer_build=True))
+_bends = TypeAdapter(tuple[Bend, ...], config=ConfigDict(defer_build=True))
 _presets = TypeAdapter(tuple[Preset, ...], config=ConfigDict(defer_build=True))
 _MOST_HISTORY = 50
 
@@ -237,6 +238,7 @@ class BuildStore:
             grip=after.grip,
             off_between=after.off_between,
             worn=list(after.worn),
+            bends=Jsonb(_bends.dump_python(after.bends, mode="json")),
             presets=Jsonb(_presets.dump_python(after.presets, mode="json", exclude_defaults=True)),
             version=version,
             settings=Jsonb(_settings.dump_python(after.settings, mode="json", exclude_defaults=True)),

@@ -20,7 +20,7 @@ from ..core.job.charging import ChargingPlan
 from ..core.job.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
 from ..core.job.venue import Spot, Venue
 from ..core.rig.assembly import assemble
-from ..core.rig.build import Build, Catalogue, Conditions, Joint, Link, Preset, Target, Unit, UnitSetting
+from ..core.rig.build import Bend, Build, Catalogue, Conditions, Joint, Link, Preset, Target, Unit, UnitSetting
 from ..core.settings import Settings
 from ..formats.job_file import JobFile, dump
 from ..formats.pictures import KeptPicture, PictureInFile, picture_from_file
@@ -65,6 +65,7 @@ _files = TypeAdapter(JobFile)
 _MOST_REPLACED = 30
 _MOST_JOBS = 20
 _unit_settings = TypeAdapter(tuple[UnitSetting, ...], config=ConfigDict(defer_build=True))
+_bends = TypeAdapter(tuple[Bend, ...], config=ConfigDict(defer_build=True))
 _presets = TypeAdapter(tuple[Preset, ...], config=ConfigDict(defer_build=True))
 
 
@@ -185,6 +186,7 @@ class JobStore:
                     grip=r["grip"],
                     off_between=r["off_between"],
                     worn=tuple(r["worn"]),
+                    bends=_bends.validate_python(r["bends"]),
                     presets=_presets.validate_python(r["presets"]),
                 )
             )
@@ -477,6 +479,7 @@ def add_builds(
                     "grip": build.grip,
                     "off_between": build.off_between,
                     "worn": list(build.worn),
+                    "bends": _json(_bends, build.bends),
                     "presets": _json(_presets, build.presets),
                     "ordinal": rig.builds.index(build),
                     "version": versions.get(build.id, 1),

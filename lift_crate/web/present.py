@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
+from itertools import chain, repeat
 
 from ..core.balance.see_saw import verdict
 from ..core.bench.bench import Effect
@@ -142,6 +143,12 @@ def _row(
         slide_mm=joint.slide_mm if joint else 0.0,
         slides=slides,
         turns=turns,
+        hinges=[
+            s.HingeView(label=name, deg=deg, min_deg=h.range_deg[0], max_deg=h.range_deg[1])
+            for h, name, deg in zip(
+                model.hinges, model.hinge_names(), chain(build.bend_of(unit), repeat(0.0)), strict=False
+            )
+        ],
         areas=[{"id": a.id, "label": a.label} for a in areas],
         area=(setting.area or areas[0].id) if areas else None,
         focal_range_mm=zoom,

@@ -299,6 +299,15 @@ class RecordingView(Told):
     now: bool
 
 
+class HingeView(Told):
+    """A hinge of an arm: its name, how it is bent and may be, degrees."""
+
+    label: str
+    deg: float
+    min_deg: float
+    max_deg: float
+
+
 class RowView(Told):
     """A line of the build: a unit on its joint, ``depth`` steps from the body."""
 
@@ -316,6 +325,8 @@ class RowView(Told):
     slide_mm: float
     slides: SlideRangeView | None
     turns: bool
+    hinges: list[HingeView]
+    """Joints of an arm, inner ones first."""
     areas: list[dict[str, str]]
     area: str | None
     focal_range_mm: Point | None

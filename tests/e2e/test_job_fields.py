@@ -35,6 +35,8 @@ NOT_ASKED: dict[str, str] = {
     "Outlets.place": "sockets are entered for the place of a charger, by its name",
     "Build.off_between": "pressed on Power: tests/e2e/test_power.py",
     "Build.worn": "hung on the belt on the Bench: tests/e2e/test_bench.py",
+    "Build.bends": "bent on the Bench: tests/e2e/test_space.py",
+    **dict.fromkeys(("Bend.unit", "Bend.deg"), "bent on the Bench: tests/e2e/test_space.py"),
     **dict.fromkeys(("Assignment.operator", "Assignment.unattended"), "said on the Day: tests/e2e/test_day.py"),
     "Build.presets": "kept on the Bench: tests/e2e/test_space.py",
     **dict.fromkeys(("Preset.label", "Preset.settings"), "kept on the Bench: tests/e2e/test_space.py"),

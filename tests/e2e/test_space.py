@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import re
+from collections.abc import Callable
 
 from PIL import Image
 from playwright.sync_api import Page, expect
@@ -60,7 +61,7 @@ def find(page: Page, unit: str) -> tuple[float, float]:
     canvas, chosen = page.locator(".space-sheet canvas"), page.locator("li.chosen [data-unit]").first
     box = canvas.bounding_box()
     assert box
-    for row in (0.5, 0.6, 0.4, 0.7, 0.3, 0.8):
+    for row in (0.5, 0.6, 0.4, 0.7, 0.3, 0.8, 0.2, 0.15, 0.1):
         for column in (0.5, 0.4, 0.6, 0.3, 0.7, 0.2, 0.45, 0.55, 0.35, 0.65):
             at = box["x"] + box["width"] * column, box["y"] + box["height"] * row
             page.mouse.click(*at)
@@ -194,3 +195,49 @@ def test_a_preset_is_kept_and_says_what_the_jump_to_it_costs(page: Page, live: L
     expect(page.locator(".preset")).to_have_count(2)
     page.get_by_role("button", name="Forget preset slow motion").click()
     expect(page.locator(".preset")).to_have_count(1)
+
+
+def test_an_arm_is_bent_by_keys_and_by_pointer_and_what_it_carries_goes_along(page: Page, live: LiveServer) -> None:
+    bench = f"/jobs{JOB}/parts/dress/rigs/caisson"
+
+    def front_nm() -> float:
+        return float(get(live, bench)["figures"]["front_nm"])
+
+    def bent() -> list[float]:
+        return [h["deg"] for r in get(live, bench)["rows"] if r["unit"] == "ARM-1" for h in r["hinges"]]
+
+    def becomes(want: Callable[[list[float]], bool]) -> None:
+        for _ in range(100):
+            if want(bent()):
+                return
+            page.wait_for_timeout(100)
+        raise AssertionError(bent())
+
+    page.goto(f"{live.address}{JOB}/bench/dress/caisson")
+    page.locator('[data-unit="ARM-1"]').click()
+    field = page.get_by_label("base ball of ARM-1, degrees")
+    before = front_nm()
+    field.fill("40")
+    field.press("Enter")
+    becomes(lambda deg: deg == [40, 0])
+    assert front_nm() > before, "the screen leans forward over the camera"
+    page.get_by_role("button", name="Bend the tip ball 15° back").click()
+    becomes(lambda deg: deg == [40, -15])
+    page.locator("h1").click()
+    page.keyboard.press("s")
+    slider = page.get_by_label("Bend ARM-1, tip ball, degrees")
+    slider.focus()
+    page.keyboard.press("ArrowLeft")
+    becomes(lambda deg: deg == [40, -16])
+    at = find(page, "MON5-1")
+    page.mouse.move(*at)
+    page.mouse.down()
+    page.mouse.move(at[0], at[1] + 30, steps=6)
+    page.mouse.up()
+    becomes(lambda deg: deg[0] == 40 and deg[1] != -16)
+    page.locator("h1").click()
+    for _ in range(4):
+        page.keyboard.press("u")
+        page.wait_for_timeout(500)
+    becomes(lambda deg: deg == [0, 0])
+    page.keyboard.press("s")

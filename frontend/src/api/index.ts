@@ -1,6 +1,7 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
+  BendTo,
   AccessoriesView,
   AddUnits,
   AddedUnits,
@@ -106,6 +107,7 @@ export type Operation =
   | Replace
   | SlideTo
   | Turn
+  | BendTo
   | Connect
   | Disconnect
   | Adjust

@@ -1624,7 +1624,7 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Takes Along */
             takes_along: string[];
             /** Title */
@@ -2129,6 +2129,33 @@ export interface components {
             version: number;
         };
         /**
+         * Bend
+         * @description How an arm of a build is bent: degrees at each of its hinges, inner ones first; those not said are straight.
+         */
+        Bend: {
+            /** Deg */
+            deg: number[];
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * BendTo
+         * @description Bend an arm at one of its hinges, from the inner end 0, 1, …; stops at the ends of its range.
+         */
+        BendTo: {
+            /** Hinge */
+            hinge: number;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "bend";
+            /** To Deg */
+            to_deg: number;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Block
          * @description A box, two opposite corners; ``stage`` tells which part of a gimbal it moves with.
          */
@@ -2254,7 +2281,7 @@ export interface components {
             /** Now */
             now: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Payload G */
             payload_g: number;
             /** Size Mm */
@@ -2312,6 +2339,11 @@ export interface components {
          *     the operator wears for it.
          */
         Build: {
+            /**
+             * Bends
+             * @default []
+             */
+            bends?: components["schemas"]["Bend"][];
             /** Body */
             body: string;
             /**
@@ -2603,7 +2635,7 @@ export interface components {
             /** Note */
             note: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /**
              * Owner
              * @enum {string}
@@ -3723,7 +3755,7 @@ export interface components {
          */
         EditRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Version */
             version: number;
         };
@@ -3926,7 +3958,7 @@ export interface components {
             /** Left */
             left: string[];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** Unit */
@@ -4812,7 +4844,7 @@ export interface components {
             /** Left */
             left: string[];
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Why */
@@ -4841,7 +4873,7 @@ export interface components {
              */
             monitor?: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /**
              * Receiver
              * @default false
@@ -4982,11 +5014,26 @@ export interface components {
         };
         /**
          * Hinge
-         * @description A friction joint inside an arm: where it is, the port beyond it, and the moment it holds.
+         * @description A friction joint inside an arm: where it is, the port beyond it, the moment it holds, and how it bends.
+         *
+         *     Given as the arm is when nothing is bent; of several before one port the inner ones come first.
          */
         Hinge: {
             /** At */
             at: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Axis
+             * @default [
+             *       0,
+             *       1,
+             *       0
+             *     ]
+             */
+            axis?: [
                 number,
                 number,
                 number
@@ -4998,6 +5045,36 @@ export interface components {
              * @default null
              */
             holding_nm?: number | null;
+            /**
+             * Label
+             * @default
+             */
+            label?: string;
+            /**
+             * Range Deg
+             * @default [
+             *       -90,
+             *       90
+             *     ]
+             */
+            range_deg?: [
+                number,
+                number
+            ];
+        };
+        /**
+         * HingeView
+         * @description A hinge of an arm: its name, how it is bent and may be, degrees.
+         */
+        HingeView: {
+            /** Deg */
+            deg: number;
+            /** Label */
+            label: string;
+            /** Max Deg */
+            max_deg: number;
+            /** Min Deg */
+            min_deg: number;
         };
         /**
          * HistoryEntry
@@ -5662,7 +5739,7 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -7004,7 +7081,7 @@ export interface components {
             /** Onto */
             onto: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Port */
             port: string;
         };
@@ -7271,7 +7348,7 @@ export interface components {
          */
         PreviewRequest: {
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
         };
         /**
          * ProblemView
@@ -7796,7 +7873,7 @@ export interface components {
             /** Exchanges */
             exchanges: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Rank */
             rank: number[];
             /** Title */
@@ -8045,6 +8122,8 @@ export interface components {
                 number,
                 number
             ] | null;
+            /** Hinges */
+            hinges: components["schemas"]["HingeView"][];
             /** Joint */
             joint: string | null;
             /** Kind */
@@ -9026,6 +9105,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Hinges */
+            hinges: components["schemas"]["SpaceHinge"][];
             /** Low Mm */
             low_mm: [
                 number,
@@ -9139,6 +9220,44 @@ export interface components {
             ];
         };
         /**
+         * SpaceHinge
+         * @description A hinge of an arm: through where and along what, how it is bent and may be, degrees, and what moves with it.
+         */
+        SpaceHinge: {
+            /** Along */
+            along: [
+                number,
+                number,
+                number
+            ];
+            /** Deg */
+            deg: number;
+            /** Hinge */
+            hinge: number;
+            /** Label */
+            label: string;
+            /** Moves */
+            moves: string[];
+            /** Range Deg */
+            range_deg: [
+                number,
+                number
+            ];
+            /** Through Mm */
+            through_mm: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Turns With
+             * @enum {string}
+             */
+            turns_with: "tilt" | "roll" | "pan" | "fixed";
+            /** Unit */
+            unit: string;
+        };
+        /**
          * SpacePiece
          * @description What of a unit moves as one.
          */
@@ -9244,6 +9363,11 @@ export interface components {
                 ]
             ] | null;
             /**
+             * Beyond
+             * @default []
+             */
+            beyond?: number[];
+            /**
              * Block
              * @default null
              */
@@ -9274,6 +9398,27 @@ export interface components {
              * @default 0
              */
             radius_mm?: number;
+            /**
+             * Turn
+             * @default null
+             */
+            turn?: [
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ],
+                [
+                    number,
+                    number,
+                    number
+                ]
+            ] | null;
         };
         /**
          * SpaceView
@@ -9480,7 +9625,7 @@ export interface components {
             /** Lens */
             lens: string;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
         };
@@ -9650,7 +9795,7 @@ export interface components {
             /** Now */
             now: boolean;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Panning */
             panning: string;
             /** Reaction S */
@@ -10453,7 +10598,7 @@ export interface components {
         WayView: {
             effect: components["schemas"]["EffectView"] | null;
             /** Operations */
-            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
+            operations: (components["schemas"]["Attach"] | components["schemas"]["Move"] | components["schemas"]["Wear"] | components["schemas"]["Detach"] | components["schemas"]["Replace"] | components["schemas"]["SlideTo"] | components["schemas"]["Turn"] | components["schemas"]["BendTo"] | components["schemas"]["Connect"] | components["schemas"]["Disconnect"] | components["schemas"]["Adjust"] | components["schemas"]["CarryAs"] | components["schemas"]["HoldBy"] | components["schemas"]["GripAs"] | components["schemas"]["OffBetween"] | components["schemas"]["KeepPreset"] | components["schemas"]["UsePreset"] | components["schemas"]["DropPreset"] | components["schemas"]["Strip"])[];
             /** Title */
             title: string;
             /** To Hire */
@@ -10585,6 +10730,8 @@ export type Attach = components['schemas']['Attach'];
 export type BalanceView = components['schemas']['BalanceView'];
 export type Bay = components['schemas']['Bay'];
 export type BenchView = components['schemas']['BenchView'];
+export type Bend = components['schemas']['Bend'];
+export type BendTo = components['schemas']['BendTo'];
 export type Block = components['schemas']['Block'];
 export type BodyData = components['schemas']['BodyData'];
 export type Box = components['schemas']['Box'];
@@ -10699,6 +10846,7 @@ export type HeadReport = components['schemas']['HeadReport'];
 export type HeadStep = components['schemas']['HeadStep'];
 export type HeldView = components['schemas']['HeldView'];
 export type Hinge = components['schemas']['Hinge'];
+export type HingeView = components['schemas']['HingeView'];
 export type HistoryEntry = components['schemas']['HistoryEntry'];
 export type HistoryLine = components['schemas']['HistoryLine'];
 export type HistoryView = components['schemas']['HistoryView'];
@@ -10880,6 +11028,7 @@ export type SlotView = components['schemas']['SlotView'];
 export type Space = components['schemas']['Space'];
 export type SpaceAxis = components['schemas']['SpaceAxis'];
 export type SpaceCable = components['schemas']['SpaceCable'];
+export type SpaceHinge = components['schemas']['SpaceHinge'];
 export type SpacePiece = components['schemas']['SpacePiece'];
 export type SpacePort = components['schemas']['SpacePort'];
 export type SpaceShape = components['schemas']['SpaceShape'];

@@ -50,6 +50,7 @@ const SPACE: Space = {
     piece('filter', 'lens', { step: 3, pull: [2, 0, 0], at_mm: [60, 0, 0] }),
     piece('handle', 'gimbal', { turns_with: 'fixed', step: 4 }),
   ],
+  hinges: [],
   cables: [
     {
       cable: 'cord',
@@ -174,7 +175,7 @@ describe('the rig in space', () => {
 
   it('slides what is dragged with everything on it', () => {
     const made = build(SPACE, COLOURS)
-    made.pose(LEVEL, 0, 9, { units: subtree(SPACE.pieces, 'lens'), by: new Vector3(0, 0, 12) })
+    made.pose(LEVEL, 0, 9, { units: subtree(SPACE.pieces, 'lens'), by: new Matrix4().makeTranslation(0, 0, 12) })
     const z = (unit: string) =>
       (made.pick.find((o) => o.userData.unit === unit)?.parent?.matrix.elements[14] ?? NaN) + 0
     expect([z('body'), z('lens'), z('filter')]).toEqual([0, 12, 12])

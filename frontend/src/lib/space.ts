@@ -25,7 +25,7 @@ import {
   type Object3D,
 } from 'three'
 import { RoundedBoxGeometry } from 'three/examples/jsm/geometries/RoundedBoxGeometry.js'
-import type { Space, SpaceCable, SpacePiece, SpacePort, SpaceShape } from '../api/schema.gen'
+import type { Space, SpaceCable, SpaceHinge, SpacePiece, SpacePort, SpaceShape } from '../api/schema.gen'
 
 export type Axis = 'tilt' | 'roll' | 'pan'
 export type Angles = Record<Axis, number>
@@ -96,13 +96,18 @@ export function hitAt(space: Space, angles: Angles): { axis: Axis; pair: readonl
   return null
 }
 
+function rotationOf([x, y, z]: readonly [Point, Point, Point]): Matrix4 {
+  return new Matrix4().set(...([...x, 0, ...y, 0, ...z, 0, 0, 0, 0, 1] as Parameters<Matrix4['set']>))
+}
+
 function geometryOf(shape: SpaceShape): { solid: BufferGeometry; edges: BufferGeometry; place: Matrix4 } {
   const place = new Matrix4()
   if (shape.block) {
     const [low, high] = shape.block as unknown as [Point, Point]
     const size = [high[0] - low[0], high[1] - low[1], high[2] - low[2]] as const
     const least = Math.min(...size)
-    place.makeTranslation((low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2)
+    if (shape.turn) place.copy(rotationOf(shape.turn as unknown as readonly [Point, Point, Point]))
+    place.setPosition((low[0] + high[0]) / 2, (low[1] + high[1]) / 2, (low[2] + high[2]) / 2)
     return {
       solid: new RoundedBoxGeometry(size[0], size[1], size[2], 2, Math.min(4, least * 0.18)),
       edges: new EdgesGeometry(new BoxGeometry(size[0], size[1], size[2])),
@@ -124,11 +129,35 @@ function geometryOf(shape: SpaceShape): { solid: BufferGeometry; edges: BufferGe
   return { solid: made, edges: new EdgesGeometry(made, 40), place }
 }
 
+/** What stands elsewhere while it is dragged: units, how, and of the arm that bends what lies beyond its hinge. */
+export interface Moved {
+  units: Set<string>
+  by: Matrix4
+  arm?: { unit: string; hinge: number }
+}
+
+/** An arm bent to some degrees, by how it stands bent now. */
+export function bendShown(hinge: SpaceHinge, to: number): Moved {
+  return {
+    units: new Set(hinge.moves),
+    by: turnAbout(hinge.through_mm as unknown as Point, hinge.along as unknown as Point, to - hinge.deg),
+    arm: { unit: hinge.unit, hinge: hinge.hinge },
+  }
+}
+
+/** Degrees at which a point lies about an axis; only differences of it mean anything. */
+export function bendAt(through: Vector3, along: Vector3, at: Vector3): number {
+  const nought = new Vector3(1, 0, 0).cross(along)
+  if (nought.lengthSq() < 0.01) nought.set(0, 1, 0).cross(along)
+  const off = at.clone().sub(through)
+  return (Math.atan2(off.dot(along.clone().cross(nought)), off.dot(nought)) * 180) / Math.PI
+}
+
 export interface Built {
   root: Group
   /** Where a piece is kept by the axis that turns it. */
   pick: Object3D[]
-  pose: (angles: Angles, apart: number, upTo: number, slid: { units: Set<string>; by: Vector3 } | null) => void
+  pose: (angles: Angles, apart: number, upTo: number, slid: Moved | null) => void
   mark: (selected: string, flagged: Readonly<Record<string, string>>, hits: readonly string[]) => void
   showPorts: (of: string | 'all') => void
   free: () => void
@@ -151,6 +180,7 @@ export function build(space: Space, colours: Colours): Built {
   }
   const own: { dispose: () => void }[] = [...Object.values(materials), ...Object.values(glow)]
   const pick: Object3D[] = []
+  const limbs: { unit: string; beyond: readonly number[]; place: Matrix4; pose: Matrix4; parts: Object3D[] }[] = []
   const pieces = space.pieces.map((piece) => {
     const group = new Group()
     const [x, y, z] = piece.rotation as unknown as [Point, Point, Point]
@@ -169,7 +199,8 @@ export function build(space: Space, colours: Colours): Built {
         each.matrix.copy(place)
         group.add(each)
       }
-      mesh.userData.unit = piece.unit
+      if (shape.beyond?.length) limbs.push({ unit: piece.unit, beyond: shape.beyond, place, pose, parts: [mesh, line] })
+      mesh.userData = { unit: piece.unit, beyond: shape.beyond ?? [] }
       pick.push(mesh)
       lines.push(line)
       own.push(solid, edges)
@@ -242,18 +273,38 @@ export function build(space: Space, colours: Colours): Built {
     }
     return { axis, line }
   })
+  for (const hinge of space.hinges) {
+    const owner = pieces.find((p) => p.piece.unit === hinge.unit)
+    if (!owner) continue
+    for (const { geometry, look, place } of ballOf(hinge, owner.piece)) {
+      const mesh = new Mesh(geometry, materials[look])
+      mesh.userData = { unit: hinge.unit, beyond: [] }
+      mesh.matrixAutoUpdate = false
+      mesh.matrix.copy(owner.pose).invert().multiply(place)
+      const beyond = space.hinges.filter((h) => h.unit === hinge.unit && h.hinge < hinge.hinge).map((h) => h.hinge)
+      if (beyond.length)
+        limbs.push({ unit: hinge.unit, beyond, place: mesh.matrix.clone(), pose: owner.pose, parts: [mesh] })
+      owner.group.add(mesh)
+      pick.push(mesh)
+      own.push(geometry)
+    }
+  }
   const pullOf = new Map(space.pieces.map((p) => [p.unit, vector(p.pull as Point)]))
   const stepOf = new Map(space.pieces.map((p) => [p.unit, p.step]))
 
   const pose: Built['pose'] = (angles, apart, upTo, slid) => {
-    const moved = (unit: string): Vector3 =>
-      (pullOf.get(unit) ?? new Vector3())
-        .clone()
-        .multiplyScalar(apart * APART_MM)
-        .add(slid?.units.has(unit) ? slid.by : new Vector3())
     const at = (unit: string, by: SpacePiece['turns_with']): Matrix4 => {
-      const off = moved(unit)
-      return turned(space, by, angles).multiply(new Matrix4().makeTranslation(off.x, off.y, off.z))
+      const off = (pullOf.get(unit) ?? new Vector3()).clone().multiplyScalar(apart * APART_MM)
+      const found = turned(space, by, angles).multiply(new Matrix4().makeTranslation(off))
+      return slid?.units.has(unit) ? found.multiply(slid.by) : found
+    }
+    for (const { unit, beyond, place, pose: own_, parts } of limbs) {
+      const bends = slid?.arm?.unit === unit && beyond.includes(slid.arm.hinge)
+      const matrix = bends ? own_.clone().invert().multiply(slid.by).multiply(own_).multiply(place) : place
+      for (const part of parts) {
+        part.matrix.copy(matrix)
+        part.matrixWorldNeedsUpdate = true
+      }
     }
     for (const { piece, group, pose: own_ } of pieces) {
       group.matrix.copy(at(piece.unit, piece.turns_with)).multiply(own_)
@@ -311,6 +362,24 @@ export function build(space: Space, colours: Colours): Built {
       for (const { mesh } of cables) mesh.geometry.dispose()
     },
   }
+}
+
+/** What shows a hinge: a ball in its cup, or at an elbow two discs and the lever that locks them. They are drawn only. */
+function ballOf(
+  hinge: SpaceHinge,
+  piece: SpacePiece,
+): { geometry: BufferGeometry; look: SpaceShape['look']; place: Matrix4 }[] {
+  const thick = Math.max(6, ...piece.shapes.map((shape) => shape.radius_mm ?? 0))
+  const [at, along] = [hinge.through_mm, hinge.along].map((v) => vector(v as unknown as Point)) as [Vector3, Vector3]
+  const turn = new Quaternion().setFromUnitVectors(UP, along)
+  const put = (off: number): Matrix4 =>
+    new Matrix4().compose(at.clone().addScaledVector(along, off), turn, new Vector3(1, 1, 1))
+  const ball = { geometry: new SphereGeometry(thick * 0.98, 28, 18), look: 'metal' as const, place: put(0) }
+  if (hinge.label !== 'elbow') return [ball]
+  return [
+    { geometry: new CylinderGeometry(thick, thick, thick * 1.5, 36), look: 'metal', place: put(0) },
+    { geometry: new CylinderGeometry(thick * 0.8, thick * 0.95, thick, 18), look: 'soft', place: put(thick * 1.25) },
+  ]
 }
 
 /** A word that always faces the eye; none where nothing can be written. */

@@ -41,8 +41,16 @@ def fingerprint(build: Build, catalogue: Catalogue) -> str:
     units = {u: [catalogue.mass_of(u), catalogue.cg_of(u, build.setting_of(u).focal_mm)] for u in sorted(build.units)}
     joints = sorted((j.child, j.child_port, j.parent, j.parent_port, j.spin_deg, j.slide_mm) for j in build.joints)
     links = sorted((k.cable, k.from_unit, k.from_port, k.to_unit, k.to_port) for k in build.links)
-    # Builds that nobody wears anything for keep the mark that they had before anything could be worn.
-    what = [build.body, units, joints, links, *([sorted(build.worn)] if build.worn else [])]
+    # Builds with nothing worn and nothing bent keep the mark that they had before there was either.
+    bends = {bend.unit: bend.deg for bend in sorted(build.bends, key=lambda b: b.unit)}
+    what = [
+        build.body,
+        units,
+        joints,
+        links,
+        *([sorted(build.worn)] if build.worn else []),
+        *([bends] if bends else []),
+    ]
     return hashlib.sha256(json.dumps(what).encode()).hexdigest()[:16]
 
 
@@ -85,6 +93,9 @@ def changes_between(balanced: Build, now: Stand) -> tuple[Change, ...]:
         )
         found.append(_change(now, f"{joint.child} {what}", was, build))
     for unit in build.units:
+        if unit in balanced.units and build.bend_of(unit) != balanced.bend_of(unit):
+            bends = tuple(b for b in build.bends if b.unit != unit) + tuple(b for b in balanced.bends if b.unit == unit)
+            found.append(_change(now, f"{unit} was bent", replace(build, bends=bends), build))
         lens = now.assembly.catalogue.model_of(unit).lens
         if lens is None or unit not in balanced.units:
             continue
@@ -144,6 +155,7 @@ def _with(build: Build, out: str, into: str) -> Build:
         worn=tuple(map(named, build.worn)),
         links=tuple(replace(k, from_unit=named(k.from_unit), to_unit=named(k.to_unit)) for k in build.links),
         settings=tuple(s for s in build.settings if s.unit != out),
+        bends=tuple(replace(b, unit=named(b.unit)) for b in build.bends),
     )
 
 

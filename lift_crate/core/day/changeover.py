@@ -208,6 +208,10 @@ class _Work:
                 self._put("put on", joint.child, where, kind, (joint.child, joint.parent), ends)
             elif abs(old.slide_mm - joint.slide_mm) > _SET_MM or (old.spin_deg - joint.spin_deg) % 360:
                 self._add("set", joint.child, _set_to(joint), kind, self._minutes(kind), self._after(joint.child))
+            deg = self.now.bend_of(joint.child)
+            if deg != (self.was.bend_of(joint.child) if joint.child in self.old else ()) and not self._free(joint):
+                said = " ".join(f"{d:+.0f}°" for d in deg) or "straight"
+                self._add("set", joint.child, f"bent {said}", "clamp", self._minutes("clamp"), self._after(joint.child))
         for unit in self.now.worn:
             if unit not in self.was.worn:
                 self._put("put on", unit, "the operator", _BELT, (unit,), ())
@@ -217,6 +221,10 @@ class _Work:
                 units = (link.cable, link.from_unit, link.to_unit)
                 ends = ((link.from_unit, link.from_port), (link.to_unit, link.to_port))
                 self._put("plug in", link.cable, f"{link.from_unit} → {link.to_unit}", "cable", units, ends)
+
+    def _free(self, joint: Joint) -> bool:
+        """It is new, on what is new: put together, and bent, before."""
+        return joint.child not in self.old and joint.parent not in self.old
 
     def _put(
         self,

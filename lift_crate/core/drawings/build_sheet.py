@@ -155,7 +155,7 @@ def _parts(judged: Whole, joints: list[Joint]) -> Iterator[Step]:
             model.title,
             joint.parent,
             parent.label,
-            _set_to(joint, parent, child),
+            ", ".join(part for part in (_set_to(joint, parent, child), bends_said(assembly, joint.child)) if part),
             tool,
             interface.torque_nm,
             _LOOK_AT.get(model.kind, ""),
@@ -192,6 +192,13 @@ def _set_to(joint: Joint, parent: Port, child: Port) -> str:
     if joint.spin_deg % 360:
         said.append(f"turned {joint.spin_deg % 360:g}°")
     return ", ".join(said)
+
+
+def bends_said(assembly: Assembly, unit: str) -> str:
+    """How an arm is bent, for people; nothing of one that is straight."""
+    deg = assembly.build.bend_of(unit)
+    names = assembly.catalogue.model_of(unit).hinge_names()
+    return ", ".join(f"{name} {signed(d, 0)}°" for name, d in zip(names, deg, strict=False) if d)
 
 
 def _mind(judged: Whole, joint: Joint) -> Iterator[str]:

@@ -13,7 +13,8 @@ from typing import Literal
 
 import numpy as np
 
-from ..gear.solids import Block, Look, Round
+from ..gear.bending import beyond
+from ..gear.solids import Block, Look, Round, TurnedBlock
 from ..gear.supports import HeadData, StandData
 from ..geometry import Array, Vec3
 from ..stand import Stand
@@ -22,7 +23,7 @@ from ..support.load import support_point
 from .build_sheet import build_order
 from .placed import INSIDE, Moving, Shifts, hung_on_stages, moving_solids, ports_of, ports_placed, runs_of, shifts_of
 
-__all__ = ["Space", "SpaceAxis", "SpaceCable", "SpacePiece", "SpacePort", "SpaceShape", "space_of"]
+__all__ = ["Space", "SpaceAxis", "SpaceCable", "SpaceHinge", "SpacePiece", "SpacePort", "SpaceShape", "space_of"]
 
 TurnsWith = Literal["tilt", "roll", "pan", "fixed"]
 """The innermost axis of a gimbal that turns a thing: tilt turns what roll and pan turn too."""
@@ -43,6 +44,10 @@ class SpaceShape:
     barrel: tuple[Vec3, Vec3] | None = None
     radius_mm: float = 0.0
     end_radius_mm: float = 0.0
+    turn: tuple[Vec3, Vec3, Vec3] | None = None
+    """Of a box that stands askew about its middle: rows of the matrix."""
+    beyond: tuple[int, ...] = ()
+    """Hinges of its unit that it moves with, by their numbers."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -110,6 +115,21 @@ class SpaceAxis:
 
 
 @dataclass(frozen=True, kw_only=True)
+class SpaceHinge:
+    """A hinge of an arm: through where and along what, how it is bent and may be, degrees, and what moves with it."""
+
+    unit: str
+    hinge: int
+    label: str
+    through_mm: Vec3
+    along: Vec3
+    deg: float
+    range_deg: tuple[float, float]
+    moves: tuple[str, ...]
+    turns_with: TurnsWith
+
+
+@dataclass(frozen=True, kw_only=True)
 class Space:
     """A rig as it stands in space."""
 
@@ -122,6 +142,7 @@ class Space:
     cg_sd_mm: Vec3
     runs: Mapping[str, Vec3]
     """Units that slide, and where one millimetre of slide takes them."""
+    hinges: tuple[SpaceHinge, ...]
     clashes: tuple[tuple[str, str], ...]
     low_mm: Vec3
     high_mm: Vec3
@@ -145,6 +166,7 @@ def space_of(stand: Stand) -> Space:
         cg_mm=_vec(payload.cg_mm),
         cg_sd_mm=_vec(payload.cg_sd_mm),
         runs={unit: _unit_vec(run) for unit, run in runs_of(stand)},
+        hinges=tuple(_hinges(stand, turns)),
         clashes=tuple((o.unit, o.into) for o in stand.clashes.overlaps),
         low_mm=_vec(every.min(axis=0)),
         high_mm=_vec(every.max(axis=0)),
@@ -208,16 +230,48 @@ def _piece(
         turns_with=turns.get((solid.unit, solid.stage), turns.get((solid.unit, None), "fixed")),
         at_mm=_vec(at.translation_mm),
         rotation=(x, y, z),
-        shapes=tuple(
-            SpaceShape(look=shape.look, block=shape.block)
-            if isinstance(shape, Block)
-            else SpaceShape(
-                look=shape.look, barrel=shape.barrel, radius_mm=shape.radius_mm, end_radius_mm=shape.end_radius
-            )
-            for shape in _shapes(solid)
-        ),
+        shapes=tuple(_shape(shape, past) for shape, past in zip(_shapes(solid), _past(stand, solid), strict=True)),
         pull=_unit_vec(pulls[solid.unit]),
     )
+
+
+def _past(stand: Stand, solid: Moving) -> Iterator[tuple[int, ...]]:
+    """Of every shape the hinges that it lies beyond, told by the straight arm."""
+    shelf = stand.assembly.catalogue
+    straight = (shelf.straight or shelf).model_of(solid.unit)
+    return (beyond(straight, shape) for shape in straight.shapes if shape.stage == solid.stage)
+
+
+def _shape(shape: Block | Round, past: tuple[int, ...]) -> SpaceShape:
+    if isinstance(shape, Block):
+        turn = shape.turn if isinstance(shape, TurnedBlock) else None
+        return SpaceShape(look=shape.look, block=shape.block, turn=turn, beyond=past)
+    return SpaceShape(
+        look=shape.look,
+        barrel=shape.barrel,
+        radius_mm=shape.radius_mm,
+        end_radius_mm=shape.end_radius,
+        beyond=past,
+    )
+
+
+def _hinges(stand: Stand, turns: Mapping[tuple[str, str | None], TurnsWith]) -> Iterator[SpaceHinge]:
+    assembly = stand.assembly
+    for unit, model in zip(assembly.layout.units, assembly.layout.models, strict=True):
+        deg = assembly.build.bend_of(unit)
+        for i, hinge in enumerate(model.hinges):
+            moved = (j.child for j in assembly.joints if (j.parent, j.parent_port) == (unit, hinge.beyond))
+            yield SpaceHinge(
+                unit=unit,
+                hinge=i,
+                label=model.hinge_names()[i],
+                through_mm=_vec(assembly.pose(unit).point(hinge.at)),
+                along=_unit_vec(assembly.pose(unit).direction(hinge.axis)),
+                deg=deg[i] if i < len(deg) else 0.0,
+                range_deg=hinge.range_deg,
+                moves=tuple(each for child in moved for each in assembly.layout.subtree(child)),
+                turns_with=turns.get((unit, None), "fixed"),
+            )
 
 
 def _legs(stand: Stand, pulls: Mapping[str, Array], steps: Mapping[str, int]) -> Iterator[SpacePiece]:

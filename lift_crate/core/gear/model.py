@@ -58,13 +58,20 @@ class Slide:
 
 @dataclass(frozen=True, kw_only=True)
 class Hinge:
-    """A friction joint inside an arm: where it is, the port beyond it, and the moment it holds."""
+    """A friction joint inside an arm: where it is, the port beyond it, the moment it holds, and how it bends.
+
+    Given as the arm is when nothing is bent; of several before one port the inner ones come first.
+    """
 
     __pydantic_config__ = STRICT
 
     at: Vec3
     beyond: Identifier
     holding_nm: Positive | None = None
+    axis: Vec3 = (0.0, 1.0, 0.0)
+    """It bends about this, right hand."""
+    range_deg: tuple[Angle, Angle] = (-90.0, 90.0)
+    label: Label = ""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -118,6 +125,9 @@ class Port:
         """
         turned = self._turned.get((id(child), spin_deg))
         if turned is None:
+            if len(self._turned) >= _MOST_KEPT:
+                self._turned.clear()
+                self._mated.clear()
             turned = child, mated_rotation(self.basis, child.basis, spin_deg)
             self._turned[id(child), spin_deg] = turned
         key = id(child), spin_deg, slide_mm
@@ -231,6 +241,22 @@ class GearModel:
         self._check_sources()
         self._check_recording()
         self._check_gimbal()
+        for hinge in self.hinges:
+            self._check_hinge(hinge, ids)
+
+    def _check_hinge(self, hinge: Hinge, ids: list[str]) -> None:
+        where = "hinges"
+        if hinge.beyond not in ids:
+            raise ImpossibleModel(
+                self.id, where, f"'{hinge.beyond}' is beyond it and not there", f"name one of: {', '.join(ids)}"
+            )
+        if abs(np.linalg.norm(hinge.axis) - 1) > 1e-6:
+            raise ImpossibleModel(self.id, where, f"axis {hinge.axis}", "an axis has length 1")
+        if not hinge.range_deg[0] <= 0 <= hinge.range_deg[1]:
+            low, high = hinge.range_deg
+            raise ImpossibleModel(
+                self.id, where, f"it bends from {low:g} to {high:g}°", "the range goes from below 0° to above it"
+            )
 
     def _check_gimbal(self) -> None:
         data = self.gimbal
@@ -336,6 +362,10 @@ class GearModel:
             return self._port_by_id[port_id]
         except KeyError:
             raise UnknownPort(unit or self.id, port_id, tuple(self._port_by_id)) from None
+
+    def hinge_names(self) -> tuple[str, ...]:
+        """What its hinges are called, those without a name by their number from the inner end."""
+        return tuple(hinge.label or f"joint {i}" for i, hinge in enumerate(self.hinges, 1))
 
     @property
     def is_cable(self) -> bool:

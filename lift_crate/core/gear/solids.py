@@ -14,7 +14,7 @@ from ..geometry import Array, Pose, Vec3
 from ..quantities import Identifier, Label, Positive
 from ..settings import STRICT
 
-__all__ = ["Block", "GimbalStage", "KeepClear", "Look", "Round", "Rows", "Solids", "solids_of"]
+__all__ = ["Block", "GimbalStage", "KeepClear", "Look", "Round", "Rows", "Solids", "TurnedBlock", "solids_of"]
 
 Rows = NDArray[np.intp]
 """Indices of rows, shape (k,)."""
@@ -46,6 +46,30 @@ class Block:
         """All eight corners, shape (8, 3)."""
         low, high = (np.asarray(corner, dtype=float) for corner in self.block)
         return np.asarray(low + _UNIT_CUBE * (high - low))
+
+
+@dataclass(frozen=True, kw_only=True)
+class TurnedBlock(Block):
+    """A box that stands askew, as beyond a bent hinge; its corners are given square, and turned about its middle.
+
+    No gear is described by it; it is made where gear is bent.
+    """
+
+    turn: tuple[Vec3, Vec3, Vec3]
+    """Rows of the matrix."""
+
+    @property
+    def corners(self) -> tuple[Vec3, Vec3]:
+        """Lowest and highest corner of the box around it."""
+        low, high = self.points.min(axis=0).tolist(), self.points.max(axis=0).tolist()
+        return (low[0], low[1], low[2]), (high[0], high[1], high[2])
+
+    @cached_property
+    def points(self) -> Array:
+        """All eight corners, shape (8, 3)."""
+        low, high = (np.asarray(corner, dtype=float) for corner in self.block)
+        square = low + _UNIT_CUBE * (high - low) - (low + high) / 2
+        return np.asarray(square @ np.asarray(self.turn).T + (low + high) / 2)
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -155,8 +179,9 @@ def solids_of(shapes: Sequence[Block | Round | KeepClear]) -> Solids:
 
 
 def _block_row(shape: Block | KeepClear) -> tuple[Array, Array, Array]:
-    low, high = (np.asarray(corner, dtype=float) for corner in shape.corners)
-    return (low + high) / 2, np.eye(3), np.abs(high - low) / 2
+    low, high = (np.asarray(corner, dtype=float) for corner in shape.block)
+    axes = np.asarray(shape.turn).T if isinstance(shape, TurnedBlock) else np.eye(3)
+    return (low + high) / 2, axes, np.abs(high - low) / 2
 
 
 def _round_row(shape: Round) -> tuple[Array, Array, Array]:

@@ -148,4 +148,5 @@ def renamed(build: Build, names: dict[str, str]) -> Build:
         presets=tuple(replace(p, settings=_settings(p.settings, names)) for p in build.presets),
         held_by=names.get(build.held_by) if build.held_by else None,
         worn=tuple(names[unit] for unit in build.worn),
+        bends=tuple(replace(b, unit=names[b.unit]) for b in build.bends if b.unit in names),
     )

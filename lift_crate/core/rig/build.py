@@ -12,16 +12,19 @@ import numpy as np
 from annotated_types import Ge, Gt, Le, MaxLen
 
 from ..errors import NoSuchModel, NoSuchUnit
+from ..gear.bending import bent, shift_mm
 from ..gear.electrical import Draw
 from ..gear.interface import Interface
 from ..gear.model import GearModel, Port, Slide, Source
 from ..gear.solids import Rows, Solids, solids_of
 from ..geometry import Vec3
 from ..quantities import Angle, Coordinate, Identifier, Label, Note, NotNegative, Positive, Share
+from ..recent import Recent
 from ..settings import STRICT, Handling
 
 __all__ = [
     "Aperture",
+    "Bend",
     "Build",
     "Catalogue",
     "Claim",
@@ -38,6 +41,8 @@ __all__ = [
 
 _MOST_KEPT = 128
 """Kinds of rig whose solids are kept ready."""
+_MOST_BENT = 64
+"""Shelves with their arms bent that are kept ready; dragging an arm makes one at every step."""
 
 Aperture = Annotated[float, Gt(0), Le(64)]
 FrameRate = Annotated[float, Gt(0), Le(1000)]
@@ -156,6 +161,16 @@ class Preset:
 
 
 @dataclass(frozen=True, kw_only=True)
+class Bend:
+    """How an arm of a build is bent: degrees at each of its hinges, inner ones first; those not said are straight."""
+
+    __pydantic_config__ = STRICT
+
+    unit: Identifier
+    deg: Annotated[tuple[Angle, ...], MaxLen(20)]
+
+
+@dataclass(frozen=True, kw_only=True)
 class Build:
     """A rig's way of being set up: a tree of joints from the body outwards, and links; beside it what
     the operator wears for it.
@@ -181,6 +196,8 @@ class Build:
     """It is switched off between takes rather than left standing by."""
     worn: Annotated[tuple[Identifier, ...], MaxLen(50)] = ()
     """Units on the operator's belt, each with what is mounted on it: they hang on no joint, and cables run to them."""
+    bends: Annotated[tuple[Bend, ...], MaxLen(400)] = ()
+    """Arms that are not straight, each once."""
 
     def __post_init__(self) -> None:
         labels = [preset.label for preset in self.presets]
@@ -188,6 +205,9 @@ class Build:
             raise ValueError(f"presets: '{min(twice)}' stands twice; every preset of a build has its own name")
         if twice := {unit for unit in self.worn if self.worn.count(unit) > 1 or unit == self.body}:
             raise ValueError(f"worn: '{min(twice)}' is there twice, or is the body; nothing is worn twice")
+        bent = [bend.unit for bend in self.bends]
+        if twice := {unit for unit in bent if bent.count(unit) > 1}:
+            raise ValueError(f"bends: '{min(twice)}' stands twice; an arm is bent in one way")
 
     @cached_property
     def units(self) -> tuple[str, ...]:
@@ -234,6 +254,10 @@ class Build:
     def _setting_by_unit(self) -> dict[str, UnitSetting]:
         return {setting.unit: setting for setting in reversed(self.settings)}
 
+    def bend_of(self, unit: str) -> tuple[float, ...]:
+        """Degrees at the hinges of a unit; nothing when it is straight."""
+        return next((bend.deg for bend in self.bends if bend.unit == unit), ())
+
     def subtree(self, unit: str) -> tuple[str, ...]:
         """A unit and everything mounted on it, outwards."""
         found = {unit: None}
@@ -255,6 +279,7 @@ class Build:
             presets=tuple(p.without(gone) for p in self.presets),
             held_by=None if self.held_by in gone else self.held_by,
             worn=tuple(unit for unit in self.worn if unit not in gone),
+            bends=tuple(b for b in self.bends if b.unit not in gone),
         )
 
 
@@ -347,6 +372,13 @@ class Rest:
     cg_source: Source
 
 
+def _moved(cg_mm: Vec3 | None, straight: GearModel, now: GearModel) -> Vec3 | None:
+    if cg_mm is None:
+        return None
+    x, y, z = (np.asarray(cg_mm) + shift_mm(straight, now)).tolist()
+    return x, y, z
+
+
 @dataclass(frozen=True, eq=False)
 class Catalogue:
     """Interfaces, models and units by their id: everything a build can refer to."""
@@ -354,6 +386,29 @@ class Catalogue:
     interfaces: Mapping[str, Interface]
     models: Mapping[str, GearModel]
     units: Mapping[str, Unit]
+    straight: Catalogue | None = None
+    """The shelf that this one is, but for arms that are bent."""
+
+    def bent(self, bends: tuple[Bend, ...]) -> Catalogue:
+        """The same shelf with some arms bent, one shelf for the same bends; units that are not there are left out."""
+        if self.straight:
+            return self.straight.bent(bends)
+        known = [bend for bend in bends if bend.unit in self._model_by_unit]
+        return _bent_shelves.of((id(self), bends), lambda: self._with(known)) if known else self
+
+    def _with(self, bends: Sequence[Bend]) -> Catalogue:
+        models = {bend.unit: bent(self._model_by_unit[bend.unit], bend.deg) for bend in bends}
+        units = {
+            unit: replace(own, measured_cg_mm=_moved(own.measured_cg_mm, self._model_by_unit[unit], model))
+            for unit, model in models.items()
+            if (own := self.units[unit]).measured_cg_mm is not None
+        }
+        shelf = replace(self, units={**self.units, **units} if units else self.units, straight=self)
+        # What is found on the shelf is found by straight arms, and is not looked for anew at every angle.
+        for name in ("shelf", "index", "adapters", "_adapters", "_mating", "_having"):
+            shelf.__dict__[name] = getattr(self, name)
+        shelf.__dict__["_model_by_unit"] = {**self._model_by_unit, **models}
+        return shelf
 
     def unit(self, unit_id: str, where: str = "on the shelf") -> Unit:
         """The unit with that label; raises NoSuchUnit."""
@@ -466,10 +521,10 @@ class Catalogue:
 
     def solids_of(self, units: Sequence[str]) -> tuple[Rows, Solids]:
         """Solids of some units in their own frames, one after the other, and of each row which unit it is of."""
-        models = tuple(self.model_of(unit).id for unit in units)
+        models = tuple(id(self.model_of(unit)) for unit in units)
         known = self._solids.get(models)
         if known is None:
-            each = [self.models[model].solids for model in models]
+            each = [self.model_of(unit).solids for unit in units]
             owner = np.repeat(np.arange(len(each)), [len(solids.half_mm) for solids in each])
             if len(self._solids) >= _MOST_KEPT:
                 self._solids.clear()
@@ -477,7 +532,7 @@ class Catalogue:
         return known
 
     @cached_property
-    def _solids(self) -> dict[tuple[str, ...], tuple[Rows, Solids]]:
+    def _solids(self) -> dict[tuple[int, ...], tuple[Rows, Solids]]:
         return {}
 
     def has_power(self, unit_id: str) -> bool:
@@ -511,3 +566,6 @@ class Catalogue:
         low, high = model.bounds
         x, y, z = np.asarray((low + high) / 2).tolist()
         return (x, y, z), "assumed"
+
+
+_bent_shelves: Recent[Catalogue] = Recent(_MOST_BENT)

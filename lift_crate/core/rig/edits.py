@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
@@ -12,11 +13,12 @@ from ..gear.model import GearModel, Port
 from ..quantities import Identifier, Label
 from ..settings import STRICT, Handling
 from ..wording import signed
-from .build import Aperture, Build, Catalogue, FrameRate, Joint, Link, Preset, Sensitivity, UnitSetting
+from .build import Aperture, Bend, Build, Catalogue, FrameRate, Joint, Link, Preset, Sensitivity, UnitSetting
 
 __all__ = [
     "Adjust",
     "Attach",
+    "BendTo",
     "CarryAs",
     "Connect",
     "Detach",
@@ -31,6 +33,7 @@ __all__ = [
     "Wear",
     "apply",
     "apply_all",
+    "check_bend",
     "check_held",
     "check_setting",
     "describe",
@@ -126,6 +129,18 @@ class Turn:
     op: Literal["turn"] = "turn"
     unit: str
     steps: Literal[-1, 1] = 1
+
+
+@dataclass(frozen=True, kw_only=True)
+class BendTo:
+    """Bend an arm at one of its hinges, from the inner end 0, 1, …; stops at the ends of its range."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["bend"] = "bend"
+    unit: str
+    hinge: Annotated[int, Ge(0), Le(19)]
+    to_deg: Degrees
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -257,6 +272,7 @@ Operation = (
     | Replace
     | SlideTo
     | Turn
+    | BendTo
     | Connect
     | Disconnect
     | Adjust
@@ -313,6 +329,8 @@ def apply(build: Build, operation: Operation, catalogue: Catalogue) -> Build:
             return _slide(build, operation, catalogue)
         case Turn():
             return _turn(build, operation, catalogue)
+        case BendTo():
+            return _bend(build, operation, catalogue)
         case Connect():
             _require_new(build, operation.cable)
             return replace(build, links=(*build.links, _link(build, operation, catalogue)))
@@ -481,7 +499,20 @@ def _swap(build: Build, operation: Replace, catalogue: Catalogue) -> Build:
         presets=tuple(p.without({operation.unit}) for p in build.presets),
         held_by=name(build.held_by) if build.held_by else None,
         worn=tuple(map(name, build.worn)),
+        bends=tuple(_bend_kept(build, operation, catalogue)),
     )
+
+
+def _bend_kept(build: Build, operation: Replace, catalogue: Catalogue) -> Iterator[Bend]:
+    """Arms as they were bent; what takes the place of one is bent alike where its joints allow."""
+    for bend in build.bends:
+        if bend.unit != operation.unit:
+            yield bend
+            continue
+        hinges = catalogue.model_of(operation.by).hinges
+        deg = tuple(min(max(d, h.range_deg[0]), h.range_deg[1]) for d, h in zip(bend.deg, hinges, strict=False))
+        if any(deg):
+            yield Bend(unit=operation.by, deg=deg)
 
 
 def _joint_ports(joint: Joint, catalogue: Catalogue) -> tuple[Port, Port]:
@@ -515,6 +546,38 @@ def _turn(build: Build, operation: Turn, catalogue: Catalogue) -> Build:
     return _with_joint(
         build, replace(joint, spin_deg=float(onwards[0 if operation.steps > 0 else -1] if onwards else ends))
     )
+
+
+def _bend(build: Build, operation: BendTo, catalogue: Catalogue) -> Build:
+    unit = operation.unit
+    if unit not in build.units:
+        raise NoSuchUnit(unit, "in this build")
+    hinges = catalogue.model_of(unit).hinges
+    if operation.hinge >= len(hinges):
+        raise NotAllowed(
+            f"{unit} has {len(hinges)} joints to bend at; there is none numbered {operation.hinge + 1}."
+            if hinges
+            else f"{unit} has no joint to bend at."
+        )
+    deg = [*build.bend_of(unit), *(0.0 for _ in hinges)][: len(hinges)]
+    low, high = hinges[operation.hinge].range_deg
+    deg[operation.hinge] = min(max(operation.to_deg, low), high)
+    others = tuple(bend for bend in build.bends if bend.unit != unit)
+    return replace(build, bends=(*others, Bend(unit=unit, deg=tuple(deg))) if any(deg) else others)
+
+
+def check_bend(build: Build, bend: Bend, catalogue: Catalogue) -> None:
+    """Raise NoSuchUnit for a bent arm that is not in the build, NotAllowed for joints or degrees it does not have."""
+    if bend.unit not in build.units:
+        raise NoSuchUnit(bend.unit, "in this build, though it is said to be bent")
+    hinges = catalogue.model_of(bend.unit).hinges
+    if len(bend.deg) > len(hinges):
+        raise NotAllowed(f"{bend.unit} is bent at {len(bend.deg)} joints and has {len(hinges)}.")
+    names = catalogue.model_of(bend.unit).hinge_names()
+    for hinge, name, deg in zip(hinges, names, bend.deg, strict=False):
+        low, high = hinge.range_deg
+        if not low <= deg <= high:
+            raise NotAllowed(f"{bend.unit} bends at its {name} from {low:g} to {high:g}°; {deg:g}° is outside.")
 
 
 def _adjust(build: Build, operation: Adjust, catalogue: Catalogue) -> Build:
@@ -618,6 +681,9 @@ def describe(operation: Operation, catalogue: Catalogue) -> str:
             return f"Slide {operation.unit} to {signed(operation.to_mm, 0)} mm"
         case Turn():
             return f"Turn {operation.unit}"
+        case BendTo():
+            name = catalogue.model_of(operation.unit).hinge_names()[operation.hinge]
+            return f"Bend {operation.unit}, {name}, to {signed(operation.to_deg, 0)}°"
         case Connect():
             return (
                 f"Run {operation.cable} from {port_name(operation.from_unit, operation.from_port)} to"

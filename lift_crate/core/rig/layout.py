@@ -253,12 +253,13 @@ _recent: Recent[Layout] = Recent(_MOST_KEPT)
 
 
 def layout_of(build: Build, catalogue: Catalogue) -> Layout:
-    """The layout of a build, the same one for all that differ in slides, turns and settings only.
+    """The layout of a build, the same one for all that differ in slides, turns and settings only; its arms bent.
 
     The shelf goes by identity; what is kept holds it, so that an identity stays its own.
     Raises what ``put_in_order`` raises, UnknownPort, NoSuchUnit, CableTwice and NotCable.
     """
-    return _recent.of((id(catalogue), build.tree), lambda: _laid_out(build, catalogue))
+    shelf = catalogue.bent(build.bends) if build.bends else catalogue.straight or catalogue
+    return _recent.of((id(shelf), build.tree), lambda: _laid_out(build, shelf))
 
 
 def _laid_out(build: Build, catalogue: Catalogue) -> Layout:

@@ -13,7 +13,7 @@ WITH held AS (
     INSERT INTO edit (job_id, build_id, version, kind, title, before, after, state, actor)
     VALUES (:job, :build, :version, :kind, :title, :before, :after, 'done', :actor)
 )
-UPDATE build SET body = :body, settings = :settings, use = :use, held_by = :held_by, grip = :grip, presets = :presets, off_between = :off_between, worn = :worn, version = :version
+UPDATE build SET body = :body, settings = :settings, use = :use, held_by = :held_by, grip = :grip, presets = :presets, off_between = :off_between, worn = :worn, bends = :bends, version = :version
 FROM held WHERE job_id = :job AND id = :build RETURNING held.revision;
 
 -- name: drop_joints!

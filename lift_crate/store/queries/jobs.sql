@@ -69,7 +69,7 @@ SELECT id, number, label, position, target, place FROM rig WHERE job_id = :job O
 
 -- name: builds
 -- A job's builds.
-SELECT id, rig_id, label, body, settings, use, held_by, grip, presets, off_between, worn, version FROM build WHERE job_id = :job ORDER BY rig_id, ordinal;
+SELECT id, rig_id, label, body, settings, use, held_by, grip, presets, off_between, worn, bends, version FROM build WHERE job_id = :job ORDER BY rig_id, ordinal;
 
 -- name: joints
 -- All joints of a job.
@@ -188,8 +188,8 @@ INSERT INTO rig (job_id, id, number, label, position, target, place) VALUES (:jo
 
 -- name: add_build*!
 -- A build without its units.
-INSERT INTO build (job_id, id, rig_id, label, body, settings, use, held_by, grip, presets, off_between, worn, ordinal, version)
-VALUES (:job, :id, :rig, :label, :body, :settings, :use, :held_by, :grip, :presets, :off_between, :worn, :ordinal, :version);
+INSERT INTO build (job_id, id, rig_id, label, body, settings, use, held_by, grip, presets, off_between, worn, bends, ordinal, version)
+VALUES (:job, :id, :rig, :label, :body, :settings, :use, :held_by, :grip, :presets, :off_between, :worn, :bends, :ordinal, :version);
 
 -- name: add_plan*!
 -- A rig's build in a part of the day; claims follow.

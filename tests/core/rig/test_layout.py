@@ -72,7 +72,7 @@ def carried_by(at: Assembly, child: str) -> tuple[float, Array]:
 def test_loads_and_masses_are_those_of_a_plain_sum(builds: list[Build]) -> None:
     for rig in builds:
         at = assemble(rig, SHELF)
-        for each in rig.joints:
+        for each in at.joints:
             grams, cg = at.load_of(each.child)
             plain_g, plain_cg = carried_by(at, each.child)
             assert grams == pytest.approx(plain_g, abs=1e-6)

@@ -16,6 +16,7 @@ from lift_crate.core.errors import BadRig
 from lift_crate.core.rig.build import Build, Claim
 from lift_crate.core.rig.edits import (
     Attach,
+    BendTo,
     Connect,
     Detach,
     Disconnect,
@@ -41,6 +42,7 @@ def operations(demo: JobFile) -> st.SearchStrategy[Operation]:
     units = st.sampled_from([u.id for u in demo.units])
     ports = st.sampled_from(sorted({p.id for m in demo.models for p in m.ports}))
     mm = st.floats(-300, 300)
+    arms = {m.id: m.hinges for m in demo.models}
     return st.one_of(
         st.builds(Attach, unit=units, unit_port=ports, onto=units, onto_port=ports, slide_mm=mm),
         st.builds(Move, unit=units, unit_port=ports, onto=units, onto_port=ports),
@@ -50,6 +52,12 @@ def operations(demo: JobFile) -> st.SearchStrategy[Operation]:
         st.builds(Replace, unit=units, by=units),
         st.builds(SlideTo, unit=units, to_mm=mm),
         st.builds(Turn, unit=units),
+        st.builds(
+            BendTo,
+            unit=st.sampled_from([u.id for u in demo.units if arms[u.model]]),
+            hinge=st.integers(0, 2),
+            to_deg=st.floats(-120, 120),
+        ),
         st.builds(Disconnect, cable=units),
         st.just(Strip()),
     )

@@ -88,6 +88,29 @@ const named = (all: readonly { id?: string | undefined; label?: string | undefin
               Take off
             </BButton>
           </div>
+          <div v-for="(hinge, i) in row.hinges" :key="i" class="moves bends">
+            <span>{{ hinge.label }}</span>
+            <BButton
+              :aria-label="`Bend the ${hinge.label} 15° back`"
+              @click="bench.edit({ op: 'bend', unit: row.unit, hinge: i, to_deg: hinge.deg - 15 })"
+            >
+              −15
+            </BButton>
+            <NumberField
+              :min="hinge.min_deg"
+              :max="hinge.max_deg"
+              step="1"
+              :aria-label="`${hinge.label} of ${row.unit}, degrees`"
+              :model-value="Math.round(hinge.deg)"
+              :commit="(to_deg) => bench.edit({ op: 'bend', unit: row.unit, hinge: i, to_deg })"
+            />°
+            <BButton
+              :aria-label="`Bend the ${hinge.label} 15° on`"
+              @click="bench.edit({ op: 'bend', unit: row.unit, hinge: i, to_deg: hinge.deg + 15 })"
+            >
+              +15
+            </BButton>
+          </div>
           <label v-if="row.areas.length > 1" class="setting"
             >Area
             <ChoiceField

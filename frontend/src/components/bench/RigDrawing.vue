@@ -3,7 +3,7 @@ import { useThrottleFn } from '@vueuse/core'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, defineAsyncComponent, ref, useTemplateRef, watch } from 'vue'
-import { drawingAddress, type Place } from '../../api'
+import { drawingAddress, type Operation, type Place } from '../../api'
 import { vTip } from '../../lib/tip'
 import { useBench } from '../../stores/bench'
 import ElevationPanel from './ElevationPanel.vue'
@@ -33,20 +33,23 @@ const flagged = computed(() =>
 const drawings = computed(() => bench.view?.elevations ?? [])
 const held = ref(false)
 /** The throttle's last call may come after the part was let go. */
-const tryAt = useThrottleFn(
-  (unit: string, toMm: number) => (held.value ? bench.tryOut([{ op: 'slide', unit, to_mm: toMm }]) : undefined),
-  60,
-  true,
-)
+const tryAt = useThrottleFn((operation: Operation) => (held.value ? bench.tryOut([operation]) : undefined), 60, true)
 
-function drag(unit: string, toMm: number): void {
+function move(operation: Operation): void {
   held.value = true
-  void tryAt(unit, toMm)
+  void tryAt(operation)
 }
 
-function drop(unit: string, toMm: number): void {
+function settle(operation: Operation): void {
   held.value = false
-  void bench.edit({ op: 'slide', unit, to_mm: toMm })
+  void bench.edit(operation)
+}
+
+const drag = (unit: string, to_mm: number): void => {
+  move({ op: 'slide', unit, to_mm })
+}
+const drop = (unit: string, to_mm: number): void => {
+  settle({ op: 'slide', unit, to_mm })
 }
 
 const panels = useTemplateRef<InstanceType<typeof ElevationPanel>[]>('panels')
@@ -97,8 +100,8 @@ defineExpose({
       :flagged="flagged"
       @select="bench.selected = $event"
       @port="(u, p) => emit('port', u, p)"
-      @drag="drag"
-      @drop="drop"
+      @move="move"
+      @settle="settle"
     />
     <ElevationPanel
       v-for="d in inSpace ? [] : drawings"

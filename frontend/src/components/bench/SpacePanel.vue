@@ -5,7 +5,9 @@ import {
   AmbientLight,
   DirectionalLight,
   HemisphereLight,
+  Matrix4,
   PerspectiveCamera,
+  Plane,
   Raycaster,
   Scene,
   Vector2,
@@ -14,11 +16,25 @@ import {
 } from 'three'
 import { OrbitControls } from 'three/examples/jsm/controls/OrbitControls.js'
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
-import { readSpace, type Place } from '../../api'
-import type { SpaceView } from '../../api/schema.gen'
+import { readSpace, type Operation, type Place } from '../../api'
+import type { SpaceHinge, SpaceView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { fixed, signed } from '../../lib/format'
-import { build, hitAt, LEVEL, subtree, type Angles, type Axis, type Built, type Colours } from '../../lib/space'
+import {
+  bendAt,
+  bendShown,
+  build,
+  hitAt,
+  LEVEL,
+  subtree,
+  turnAbout,
+  turned,
+  type Angles,
+  type Axis,
+  type Built,
+  type Colours,
+  type Moved,
+} from '../../lib/space'
 import NumberField from '../fields/NumberField.vue'
 
 const props = defineProps<{
@@ -31,8 +47,8 @@ const props = defineProps<{
 const emit = defineEmits<{
   select: [unit: string]
   port: [unit: string, port: string]
-  drag: [unit: string, toMm: number]
-  drop: [unit: string, toMm: number]
+  move: [operation: Operation]
+  settle: [operation: Operation]
 }>()
 
 const { found, problem, load } = useLoad<SpaceView>()
@@ -113,7 +129,12 @@ function move(): void {
   draw()
 }
 
-const slid = shallowRef<{ units: Set<string>; by: Vector3 } | null>(null)
+const trying = shallowRef<Operation | null>(null)
+const bentTo = (h: SpaceHinge): number => {
+  const now = trying.value
+  return now?.op === 'bend' && now.unit === h.unit && now.hinge === h.hinge ? now.to_deg : h.deg
+}
+const slid = shallowRef<Moved | null>(null)
 function pose(): void {
   drawn?.pose(angles.value, apart.value, upTo.value, slid.value)
   drawn?.mark(props.selected, props.flagged, hits.value)
@@ -127,7 +148,7 @@ function rebuild(): void {
     scene.remove(drawn.root)
     drawn.free()
   }
-  slid.value = null
+  slid.value = trying.value = null
   drawn = build(space.value, colours())
   scene.add(drawn.root)
   const [low, high] = [space.value.low_mm, space.value.high_mm] as unknown as [number[], number[]]
@@ -188,43 +209,129 @@ function keyed(event: KeyboardEvent): void {
   turnBy(...turn)
 }
 
-/** What is under the pointer: a port that is shown, else a part. */
-function under(event: PointerEvent): { unit: string; port?: string; at: Vector3 } | null {
+interface Pointed {
+  clientX: number
+  clientY: number
+}
+function aim(event: Pointed): boolean {
   const box = canvas.value?.getBoundingClientRect()
-  if (!box || !drawn) return null
+  if (!box) return false
   rays.setFromCamera(
     new Vector2(((event.clientX - box.left) / box.width) * 2 - 1, 1 - ((event.clientY - box.top) / box.height) * 2),
     camera,
   )
+  return true
+}
+/** What is under the pointer: a port that is shown, else a part. */
+interface Under {
+  unit: string
+  port?: string
+  at: Vector3
+  beyond: readonly number[]
+}
+function under(event: Pointed): Under | null {
+  if (!drawn || !aim(event)) return null
   const ports = drawn.root.children.filter((o) => o.visible && o.userData.port && o.userData.free)
   const port = rays.intersectObjects(ports, false)[0]
-  if (port) return { ...(port.object.userData as { unit: string; port: string }), at: port.point }
+  if (port) return { ...(port.object.userData as { unit: string; port: string }), at: port.point, beyond: [] }
   const part = rays.intersectObjects(
     drawn.pick.filter((o) => o.visible && (o.parent?.visible ?? true)),
     false,
   )[0]
-  return part ? { unit: part.object.userData.unit as string, at: part.point } : null
+  if (!part) return null
+  const { unit, beyond } = part.object.userData as { unit: string; beyond?: readonly number[] }
+  return { unit, at: part.point, beyond: beyond ?? [] }
 }
 
-let pressed: { x: number; y: number; drag: { unit: string; from: number; run: Vector3; px: Vector2 } | null } | null =
-  null
+/** px around a pointer in which a thin part that is chosen is still grasped. */
+const NEAR = 9
+function grasped(event: PointerEvent): Under | null {
+  for (let i = 0; i <= 8; i++) {
+    const turn = (i * Math.PI) / 4
+    const [x, y] = i ? [NEAR * Math.cos(turn), NEAR * Math.sin(turn)] : [0, 0]
+    const found = under({ clientX: event.clientX + x, clientY: event.clientY + y })
+    if (found?.port) return null
+    if (found?.unit === props.selected) return found
+  }
+  return null
+}
+/** What is dragged: how far the pointer has moved it, and what that is as an edit. */
+interface Drag {
+  to: (event: PointerEvent) => { shown: Moved; operation: Operation }
+}
+let pressed: { x: number; y: number; drag: Drag | null } | null = null
 const onScreen = (point: Vector3): Vector2 => {
   const p = point.clone().project(camera)
   const { width = 1, height = 1 } = canvas.value?.getBoundingClientRect() ?? {}
   return new Vector2(((p.x + 1) / 2) * width, ((1 - p.y) / 2) * height)
 }
+
+function alongRail(unit: string, at: Vector3, press: PointerEvent): Drag | null {
+  const [run, from] = [space.value?.runs[unit], props.slides[unit]]
+  if (!run || from === undefined) return null
+  const along = new Vector3(...(run as [number, number, number]))
+  const px = onScreen(at.clone().addScaledVector(along, 10)).sub(onScreen(at)).divideScalar(10)
+  // A rail that points at the eye cannot be dragged along.
+  if (px.length() <= 0.08) return null
+  return {
+    to: (event) => {
+      const by = new Vector2(event.clientX - press.clientX, event.clientY - press.clientY).dot(px) / px.lengthSq()
+      return {
+        shown: {
+          units: subtree(space.value?.pieces ?? [], unit),
+          by: new Matrix4().makeTranslation(along.clone().multiplyScalar(by)),
+        },
+        operation: { op: 'slide', unit, to_mm: from + by },
+      }
+    },
+  }
+}
+
+/** An arm bends at the last hinge before where it is grasped; what it carries, at the last of all. */
+function aboutHinge({ unit, at, beyond }: Under, press: PointerEvent): Drag | null {
+  const parent = space.value?.pieces.find((p) => p.unit === unit)?.parent
+  const hinge =
+    space.value?.hinges.find((h) => h.unit === unit && h.hinge === beyond.at(-1)) ??
+    space.value?.hinges.filter((h) => h.unit === parent && h.moves.includes(unit)).at(-1)
+  if (!hinge || !space.value) return null
+  const [through, along] = [hinge.through_mm, hinge.along] as unknown as [number[], number[]]
+  const [about, axis] = [through, along].map((v) => new Vector3(...(v as [number, number, number]))) as [
+    Vector3,
+    Vector3,
+  ]
+  const outer = turned(space.value, hinge.turns_with, angles.value)
+  about.applyMatrix4(outer)
+  axis.transformDirection(outer)
+  const start = bendAt(about, axis, at)
+  const deg = (event: PointerEvent): number => {
+    // Where the pointer is on the flat in which the grasped point turns; seen from its edge, as far as it has moved.
+    const plane = new Plane().setFromNormalAndCoplanarPoint(axis, at)
+    aim(event)
+    const there = rays.ray.intersectPlane(plane, new Vector3())
+    if (!there || Math.abs(axis.dot(rays.ray.direction)) < 0.2) {
+      const next = at.clone().applyMatrix4(turnAbout(about.toArray(), axis.toArray(), 5))
+      const px = onScreen(next).sub(onScreen(at)).divideScalar(5)
+      const by = new Vector2(event.clientX - press.clientX, event.clientY - press.clientY)
+      return hinge.deg + (px.lengthSq() > 0.01 ? by.dot(px) / px.lengthSq() : 0)
+    }
+    const by = bendAt(about, axis, there) - start
+    return hinge.deg + ((((by + 180) % 360) + 360) % 360) - 180
+  }
+  return {
+    to: (event) => {
+      const to = Math.round(Math.min(hinge.range_deg[1], Math.max(hinge.range_deg[0], deg(event))))
+      return {
+        shown: bendShown(hinge, to),
+        operation: { op: 'bend', unit: hinge.unit, hinge: hinge.hinge, to_deg: to },
+      }
+    },
+  }
+}
+
 function press(event: PointerEvent): void {
   frame.value?.focus({ preventScroll: true })
-  const found = under(event)
-  const run = found && space.value?.runs[found.unit]
-  const from = found ? props.slides[found.unit] : undefined
-  let drag = null
-  if (found && run && from !== undefined && found.unit === props.selected && apart.value === 0) {
-    const along = new Vector3(...(run as [number, number, number]))
-    const px = onScreen(found.at.clone().addScaledVector(along, 10)).sub(onScreen(found.at)).divideScalar(10)
-    // A rail that points at the eye cannot be dragged along.
-    if (px.length() > 0.08) drag = { unit: found.unit, from, run: along, px }
-  }
+  const own = apart.value === 0 ? grasped(event) : null
+  const drag = own && (alongRail(own.unit, own.at, event) ?? aboutHinge(own, event))
   pressed = { x: event.clientX, y: event.clientY, drag }
   if (drag && controls) {
     controls.enabled = false
@@ -233,11 +340,11 @@ function press(event: PointerEvent): void {
 }
 function pull(event: PointerEvent): void {
   if (!pressed?.drag || !space.value) return
-  const { unit, from, run, px } = pressed.drag
-  const by = new Vector2(event.clientX - pressed.x, event.clientY - pressed.y).dot(px) / px.lengthSq()
-  slid.value = { units: subtree(space.value.pieces, unit), by: run.clone().multiplyScalar(by) }
+  const { shown, operation } = pressed.drag.to(event)
+  slid.value = shown
+  trying.value = operation
   pose()
-  emit('drag', unit, from + by)
+  emit('move', operation)
 }
 function release(event: PointerEvent): void {
   if (!pressed) return
@@ -246,8 +353,7 @@ function release(event: PointerEvent): void {
   if (controls) controls.enabled = true
   const moved = Math.hypot(event.clientX - x, event.clientY - y) > 4
   if (drag && moved) {
-    const by = new Vector2(event.clientX - x, event.clientY - y).dot(drag.px) / drag.px.lengthSq()
-    emit('drop', drag.unit, drag.from + by)
+    emit('settle', drag.to(event).operation)
     return
   }
   if (moved) return
@@ -318,6 +424,19 @@ onBeforeUnmount(() => {
 function turnTo(axis: Axis, deg: number): void {
   const range = space.value?.axes.find((a) => a.axis === axis)?.range_deg
   if (range) angles.value = { ...angles.value, [axis]: Math.max(range[0], Math.min(range[1], deg)) }
+}
+/** The joints of the arm that is chosen. */
+const bends = computed(() => (space.value?.hinges ?? []).filter((h) => h.unit === props.selected))
+function bend(hinge: SpaceHinge, event: Event, done: boolean): void {
+  const to_deg = Number((event.target as HTMLInputElement).value)
+  const operation: Operation = { op: 'bend', unit: hinge.unit, hinge: hinge.hinge, to_deg }
+  if (done) emit('settle', operation)
+  else {
+    slid.value = bendShown(hinge, to_deg)
+    trying.value = operation
+    pose()
+    emit('move', operation)
+  }
 }
 type Turn = NonNullable<typeof space.value>['axes'][number]
 /** Where it meets something, else how far it goes. */
@@ -403,6 +522,20 @@ function ends(a: Turn): string {
         /><small>{{ ends(a) }}</small>
       </label>
       <BButton v-if="space.axes.length" @click="angles = { ...LEVEL }">Level</BButton>
+      <label v-for="h in bends" :key="h.hinge" class="turn"
+        >{{ h.label }}
+        <input
+          type="range"
+          :min="h.range_deg[0]"
+          :max="h.range_deg[1]"
+          step="1"
+          :value="bentTo(h)"
+          :aria-label="`Bend ${h.unit}, ${h.label}, degrees`"
+          @input="bend(h, $event, false)"
+          @change="bend(h, $event, true)"
+        />
+        <b>{{ signed(bentTo(h), 0) }}°</b>
+      </label>
     </div>
   </div>
 </template>

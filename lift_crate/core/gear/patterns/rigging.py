@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from itertools import pairwise
 from typing import Any
 
 from ..equipment import HandleData
@@ -231,13 +232,14 @@ def _arm(a: Answers, s: Sketch) -> Mapping[str, Any]:
     base, tip = _ARM_ENDS[a.choice("base")], _ARM_ENDS[a.choice("tip")]
     holding = a.maybe("holding_nm")
     ends = min(14.0, long / 4)
+    steps = {0: (), 1: (long / 2,), 2: (ends, long - ends), 3: (ends, long / 2, long - ends)}[joints]
+    names = {1: ("elbow",), 2: ("base ball", "tip ball"), 3: ("base ball", "elbow", "tip ball")}
     if joints:
-        s.tube((0, 0, 0), (0, 0, ends), 13, look="metal")
-        s.tube((0, 0, ends), (0, 0, long - ends), 8, look="metal")
-        s.tube((0, 0, long - ends), (0, 0, long), 13, look="metal")
+        cuts = sorted({0.0, ends, *steps, long - ends, long})
+        for low, high in pairwise(cuts):
+            s.tube((0, 0, low), (0, 0, high), 13 if low < ends or high > long - ends else 8, look="metal")
     else:
         s.box((-14, 14), (-14, 14), (0, long), look="metal")
-    steps = {0: (), 1: (0.5,), 2: (ends / long, 1 - ends / long), 3: (ends / long, 0.5, 1 - ends / long)}[joints]
     s.port("base", f"base {a.choice('base')}", base[0], base[1], (0, 0, 0), "bottom", anti_twist=base[2])
     s.port(
         "tip",
@@ -252,7 +254,16 @@ def _arm(a: Answers, s: Sketch) -> Mapping[str, Any]:
     return {
         "kind": "arm",
         "cg_mm": (0.0, 0.0, long / 2),
-        "hinges": tuple(Hinge(at=(0.0, 0.0, t * long), beyond="tip", holding_nm=holding) for t in steps),
+        "hinges": tuple(
+            Hinge(
+                at=(0.0, 0.0, at),
+                beyond="tip",
+                holding_nm=holding,
+                label=name,
+                range_deg=(-135.0, 135.0) if name == "elbow" else (-90.0, 90.0),
+            )
+            for at, name in zip(steps, names.get(joints, ()), strict=True)
+        ),
         "derived": ("cg_mm", "shapes", *(("hinges",) if steps else ())),
     }
 

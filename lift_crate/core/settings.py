@@ -131,6 +131,8 @@ class Settings:
     """Thinnest plain adapter believed possible while no model for the pair is known."""
     adapter_tolerance_mm: Positive = 0.02
     lens_support_g: Positive = 1500.0
+    release_play_deg: Annotated[float, Ge(0), Le(10)] = 0.1
+    """How far a clamp or quick release rocks, made fast, where nobody measured it: 0.17 mm at 100 mm. Rule of thumb."""
     arm_holding_nm: Positive = 1.0
     """Moment that a hinge of a friction arm holds when its maker says nothing."""
     rod_height_mm: Positive = 2.0

@@ -1,7 +1,8 @@
 """A gimbal that tells what its motors hold, one question and one answer a line (docs/gimbal-protocol.md).
 
 ``P 1`` switches it on, ``P 0`` off, ``L`` asks for the greatest torque each motor held
-in its last swing through its range, ``I`` who is there.
+in its last swing through its range, ``C`` calibrates them standing still, ``S`` asks whether they are, ``I`` who
+is there.
 """
 
 from __future__ import annotations
@@ -38,6 +39,19 @@ class Gimbal(LineDevice):
     def switch(self, *, on: bool) -> None:
         """On or off; raises DeviceAway."""
         self.require_ok("P 1" if on else "P 0")
+
+    def calibrate(self) -> None:
+        """Calibrate the motors to what hangs there, standing still; raises DeviceAway, also when it is off."""
+        self.require_ok("C")
+
+    def calibrated(self) -> bool | None:
+        """Whether its motors are calibrated to what hangs there; None where it cannot tell."""
+        answer = self.ask("S").strip()
+        if answer.startswith("E "):
+            return None
+        if answer not in ("S calibrated", "S old"):
+            raise self.away(f"answered {answer!r}, which tells nothing about its motors")
+        return answer == "S calibrated"
 
     def hang(self, torques_nm: tuple[float, float, float]) -> None:
         """Tell a simulated gimbal what pulls at it; a real one feels it, and is not told."""

@@ -1,8 +1,8 @@
-"""A stand-in for a gimbal that tells what its motors hold, with noise, play and a
-rig that is never quite as computed (docs/gimbal-protocol.md).
+"""A stand-in for a gimbal that tells what its motors hold, with noise, play and a rig that is never quite as computed
+(docs/gimbal-protocol.md).
 
-``H TILT ROLL PAN`` hangs a rig that pulls so hard, N·m, which a real gimbal feels by
-itself.
+What is calibrated stays so until another rig is hung. ``H TILT ROLL PAN`` hangs a rig that pulls so hard, N·m, which
+a real gimbal feels by itself.
 """
 
 from __future__ import annotations
@@ -24,18 +24,34 @@ class SimulatedGimbal(SimulatedDevice):
     def __init__(self, port: int = 0, *, seed: int = 1) -> None:
         super().__init__(port, seed=seed)
         self._on, self._pulls_nm = False, (0.0, 0.0, 0.0)
+        self._told, self._calibrated = "", False
 
     def reply(self, command: str, rest: str) -> str:
         """The gimbal's protocol, and ``H``."""
-        if command == "I":
-            return "I simulated gimbal"
         if command == "P" and rest in ("0", "1"):
             self._on = rest == "1"
             return "OK"
+        asked = {"I": self._name, "S": self._state, "L": self._loads, "C": self._calibrate}.get(command)
+        if asked:
+            return asked()
         if command == "H":
             return self._hang(rest)
-        if command != "L":
-            return f"E unknown command {command[:20]!r}; L loads, P 1 and P 0 on and off, I tells who is there"
+        return (
+            f"E unknown command {command[:20]!r}; L loads, C calibrates, S tells whether it is, P 1 and P 0 on and off,"
+            " I tells who is there"
+        )
+
+    def _name(self) -> str:
+        return "I simulated gimbal"
+
+    def _state(self) -> str:
+        return f"S {'calibrated' if self._calibrated else 'old'}"
+
+    def _calibrate(self) -> str:
+        self._calibrated = self._calibrated or self._on
+        return "OK" if self._on else "E off"
+
+    def _loads(self) -> str:
         if not self._on:
             return "E off"
         held = (max(0.0, pull - _PLAY_NM) + abs(self.random.gauss(0, _NOISE_NM)) for pull in self._pulls_nm)
@@ -52,4 +68,6 @@ class SimulatedGimbal(SimulatedDevice):
             max(0.0, nm * (1 + self.random.gauss(0, _OFF_SHARE)) + self.random.gauss(0, _OFF_NM)) for nm in pulls
         )
         self._pulls_nm = tilt, roll, pan
+        if rest != self._told:
+            self._told, self._calibrated = rest, False
         return "OK"

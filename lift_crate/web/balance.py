@@ -92,6 +92,7 @@ def record_balance(path: s.RigPath, body: b.RecordRequest) -> Response:
             left=body.left,
             screen=body.screen,
             gap_mm=body.gap_mm,
+            calibrated=body.calibrated,
         ),
     )
     return answer(_view(state, path.part, b.BalanceQuery()))
@@ -158,10 +159,13 @@ def read_gimbal(path: s.RigPath, body: b.GimbalRequest) -> Response:
     with services().devices.gimbal() as gimbal:
         gimbal.hang(computed)
         gimbal.switch(on=True)
-        name, loads = gimbal.name(), gimbal.loads_nm()
+        if body.calibrate:
+            gimbal.calibrate()
+        name, loads, calibrated = gimbal.name(), gimbal.loads_nm(), gimbal.calibrated()
     return answer(
         b.GimbalReadView(
             name=name,
+            calibrated=calibrated,
             seen=seen_at(stand, readings),
             loads=[
                 b.ReadLoadView(axis=axis, computed_nm=own, read_nm=read, apart=abs(read - own) > FRICTION_NM)

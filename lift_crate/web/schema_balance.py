@@ -86,12 +86,15 @@ class RecordRequest(WalkRequest):
     left: Left = ""
     screen: Annotated[str, Field(max_length=60)] = ""
     gap_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
+    calibrated: bool | None = None
 
 
 class GimbalRequest(WalkRequest):
     """Where the slides really are; those not named where they balance; and the checks that hold."""
 
     readings: dict[Literal["fore_aft", "vertical", "lateral", "pan"], Reading]
+    calibrate: bool = False
+    """Calibrate its motors first, standing still."""
 
 
 class ReadLoadView(Told):
@@ -107,6 +110,8 @@ class GimbalReadView(Told):
     """What the gimbal tells."""
 
     name: str
+    calibrated: bool | None
+    """To what hangs there; null where it cannot tell."""
     loads: list[ReadLoadView]
     seen: tuple[Symptom, ...]
     """What is to be seen with the slides where they are."""

@@ -35,6 +35,31 @@ def test_off_it_tells_nothing_and_hung_it_tells_nearly_what_pulls(simulated: Sim
         gimbal.loads_nm()
 
 
+def test_it_is_calibrated_to_what_hangs_there_and_to_nothing_else(simulated: SimulatedGimbal) -> None:
+    gimbal = Gimbal(simulated.address)
+    gimbal.hang((0.3, 0.1, 0.0))
+    with pytest.raises(DeviceAway):
+        gimbal.calibrate()
+    gimbal.switch(on=True)
+    assert gimbal.calibrated() is False
+    gimbal.calibrate()
+    gimbal.hang((0.3, 0.1, 0.0))
+    assert gimbal.calibrated() is True
+    gimbal.hang((0.2, 0.1, 0.0))
+    assert gimbal.calibrated() is False
+
+
+def test_a_gimbal_that_cannot_tell_is_not_taken_to_be_calibrated(
+    simulated: SimulatedGimbal, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    gimbal = Gimbal(simulated.address)
+    monkeypatch.setattr(gimbal, "ask", lambda _: "E unknown command 'S'")
+    assert gimbal.calibrated() is None
+    monkeypatch.setattr(gimbal, "ask", lambda _: "S perhaps")
+    with pytest.raises(DeviceAway, match="tells nothing about its motors"):
+        gimbal.calibrated()
+
+
 @pytest.mark.parametrize("line", ["H 1 2", "H a b c", "H -1 0 0", "P 2", "X", ""])
 def test_what_it_does_not_understand_it_says(simulated: SimulatedGimbal, line: str) -> None:
     assert simulated.answer(line).startswith("E ")

@@ -4767,6 +4767,8 @@ export interface components {
          * @description What the gimbal tells.
          */
         GimbalReadView: {
+            /** Calibrated */
+            calibrated: boolean | null;
             /** Loads */
             loads: components["schemas"]["ReadLoadView"][];
             /** Name */
@@ -4781,6 +4783,11 @@ export interface components {
         GimbalRequest: {
             /** Answers */
             answers?: components["schemas"]["AnswerView"][];
+            /**
+             * Calibrate
+             * @default false
+             */
+            calibrate?: boolean;
             /**
              * Order
              * @default
@@ -5287,6 +5294,11 @@ export interface components {
              * @default null
              */
             pitch_mm?: number | null;
+            /**
+             * Play Deg
+             * @default null
+             */
+            play_deg?: number | null;
             /**
              * Second Catch
              * @default false
@@ -5860,9 +5872,15 @@ export interface components {
         /**
          * MadeSo
          * @description How a balance was made: order of work, what was ticked before, what each check told, loads read in N·m,
-         *     how the gimbal was left, where the screen was and the gap at the side as measured, mm.
+         *     what the gimbal told of its calibration, how it was left, where the screen was and the gap at the side as
+         *     measured, mm.
          */
         MadeSo: {
+            /**
+             * Calibrated
+             * @default null
+             */
+            calibrated?: boolean | null;
             /** Checks */
             checks?: {
                 [key: string]: string;
@@ -7733,6 +7751,11 @@ export interface components {
         RecordRequest: {
             /** Answers */
             answers?: components["schemas"]["AnswerView"][];
+            /**
+             * Calibrated
+             * @default null
+             */
+            calibrated?: boolean | null;
             /** Flight */
             flight?: string[];
             /**
@@ -7827,7 +7850,8 @@ export interface components {
         };
         /**
          * ReleasePays
-         * @description A screwed joint that is opened and closed again: how often, the minutes a quick release saves, what it weighs.
+         * @description A screwed joint that is opened and closed again: how often, the minutes a quick release saves, what it
+         *     weighs, and how far it lets what it carries rock.
          */
         ReleasePays: {
             /** By */
@@ -7838,8 +7862,14 @@ export interface components {
             locks: string;
             /** Mass G */
             mass_g: number;
+            /** Play Deg */
+            play_deg: number;
+            /** Play Measured */
+            play_measured: boolean;
             /** Rig */
             rig: string;
+            /** Rocks Mm */
+            rocks_mm: number;
             /** Saves Min */
             saves_min: number;
             /** Times */
@@ -8695,6 +8725,11 @@ export interface components {
              * @default 1
              */
             recalibrate_min?: number;
+            /**
+             * Release Play Deg
+             * @default 0.1
+             */
+            release_play_deg?: number;
             /**
              * Resale Share
              * @default 0.4

@@ -34,7 +34,8 @@ Left = Literal["", "off and locked", "off, unlocked", "on"]
 @dataclass(frozen=True, kw_only=True)
 class MadeSo:
     """How a balance was made: order of work, what was ticked before, what each check told, loads read in N·m,
-    how the gimbal was left, where the screen was and the gap at the side as measured, mm.
+    what the gimbal told of its calibration, how it was left, where the screen was and the gap at the side as
+    measured, mm.
     """
 
     order: str = ""
@@ -44,6 +45,8 @@ class MadeSo:
     left: Left = ""
     screen: str = ""
     gap_mm: float | None = None
+    calibrated: bool | None = None
+    """As the gimbal told; None: it was not asked, or cannot tell."""
 
 
 @dataclass(frozen=True, slots=True)

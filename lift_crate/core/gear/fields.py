@@ -130,6 +130,7 @@ _LABELS: Mapping[str, str] = {
     "Interface.male": "Other half",
     "Interface.kind": "Family",
     "Interface.holding_nm": "Friction holds",
+    "Interface.play_deg": "Rocks, made fast",
     "Interface.needs_clamp": "No lock of its own",
     "Interface.below_axis_mm": "Below the axis",
     "Interface.torque_nm": "Tighten to",

@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
+
+from annotated_types import Ge, Le
 
 from ..errors import LiftCrateError
 from ..quantities import Angle, Identifier, Positive
@@ -54,12 +56,12 @@ FAMILIES: dict[str, str] = {
 
 FIGURES: dict[str, tuple[str, ...]] = {
     "lens": ("flange_mm", "throat_mm"),
-    "rod": ("diameter_mm", "spacing_mm", "below_axis_mm"),
+    "rod": ("diameter_mm", "spacing_mm", "below_axis_mm", "play_deg"),
     "thread": ("diameter_mm", "pitch_mm", "holding_nm"),
     "front": ("diameter_mm", "pitch_mm"),
-    "rail": ("width_mm", "holding_nm"),
-    "shoe": ("width_mm", "holding_nm"),
-    "plate": ("width_mm",),
+    "rail": ("width_mm", "holding_nm", "play_deg"),
+    "shoe": ("width_mm", "holding_nm", "play_deg"),
+    "plate": ("width_mm", "play_deg"),
     "bowl": ("diameter_mm",),
     "rosette": ("diameter_mm",),
     "hinge": ("holding_nm",),
@@ -127,6 +129,8 @@ class Interface:
     """What a joint of this kind is made fast with; empty: nothing but fingers."""
     torque_nm: Positive | None = None
     """Hint for tightening."""
+    play_deg: Annotated[float, Ge(0), Le(10)] | None = None
+    """How far what is joined rocks when it is made fast; None: nobody measured it."""
 
     def __post_init__(self) -> None:
         for check in (_lens_contradictions, _rod_contradictions, _other_contradictions):

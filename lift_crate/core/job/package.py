@@ -6,10 +6,13 @@ Formulas: docs/formulas.md §2, 'Fronts', 'Plates of the day' and 'Quick release
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
+
+import numpy as np
 
 from ..errors import BadRig
 from ..fit.adapters import AdapterChain, all_chains, half_for
@@ -112,7 +115,9 @@ class PlatesOfRig:
 
 @dataclass(frozen=True, slots=True)
 class ReleasePays:
-    """A screwed joint that is opened and closed again: how often, the minutes a quick release saves, what it weighs."""
+    """A screwed joint that is opened and closed again: how often, the minutes a quick release saves, what it
+    weighs, and how far it lets what it carries rock.
+    """
 
     rig: str
     joint: str
@@ -122,6 +127,11 @@ class ReleasePays:
     """Parts of the shelf that go between, or nothing."""
     mass_g: float
     locks: str
+    play_deg: float
+    """How far it rocks, made fast: measured, or as is usual."""
+    play_measured: bool
+    rocks_mm: float
+    """That much at the CG of what the joint carries."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -331,12 +341,39 @@ def _releases(settings: Settings, catalogue: Catalogue, rig: Rig, day: Sequence[
             by_joint[key] = joint, by_joint.get(key, (joint, 0))[1] + count
     for (child, parent), (joint, count) in sorted(by_joint.items(), key=lambda item: (-item[1][1], item[0])):
         if count >= _OFTEN:
-            by, mass, locks = _release_for(catalogue, joint)
-            yield ReleasePays(rig.label, f"{child} on {parent}", count, count * saves, by, mass, locks)
+            by, mass, catch = _release_for(catalogue, joint)
+            measured = catch.play_deg if catch else None
+            play = settings.release_play_deg if measured is None else measured
+            yield ReleasePays(
+                rig.label,
+                f"{child} on {parent}",
+                count,
+                count * saves,
+                by,
+                mass,
+                f"{catch.label}: set its stop and lock" if catch else "",
+                play,
+                measured is not None,
+                math.tan(math.radians(play)) * max(_arms_mm(catalogue, day, joint), default=0.0),
+            )
 
 
-def _release_for(catalogue: Catalogue, joint: Joint) -> tuple[str, float, str]:
-    """Two parts of the shelf that go between and part from each other by a clamp: names, mass in g, what to check."""
+def _arms_mm(catalogue: Catalogue, day: Sequence[_Stand], joint: Joint) -> Iterator[float]:
+    """How far from a joint the CG of what it carries is, in every build of the day that has it."""
+    for _, build in day:
+        if joint not in build.joints:
+            continue
+        try:
+            rig = assemble(build, catalogue)
+            grams, cg = rig.load_of(joint.child)
+        except (BadRig, KeyError):
+            continue
+        if grams > 0:
+            yield float(np.linalg.norm(cg - rig.joint_points[rig.row[joint.child] - 1]))
+
+
+def _release_for(catalogue: Catalogue, joint: Joint) -> tuple[str, float, Interface | None]:
+    """Two parts of the shelf that go between and part from each other by a clamp: names, mass in g, and that clamp."""
     parent = catalogue.model_of(joint.parent).port(joint.parent_port)
     own = catalogue.model_of(joint.child).port(joint.child_port)
     models = sorted(
@@ -354,5 +391,5 @@ def _release_for(catalogue: Catalogue, joint: Joint) -> tuple[str, float, str]:
                 for second in models:
                     if any(mates(p, far) for p in second.ports) and any(mates(p, own) for p in second.ports):
                         both = f"{first.title} and {second.title}"
-                        return both, (first.mass_g or 0) + (second.mass_g or 0), f"{kind.label}: set its stop and lock"
-    return "", 0.0, ""
+                        return both, (first.mass_g or 0) + (second.mass_g or 0), kind
+    return "", 0.0, None

@@ -43,6 +43,11 @@ _TOLD: dict[str, tuple[str, str, str]] = {
     "adapter_min_mm": ("Thinnest adapter believed possible", "lenses that need an adapter", _PHYSICS),
     "adapter_tolerance_mm": ("Adapter thickness may be off by", "infinity focus", _PHYSICS),
     "lens_support_g": ("Support lenses on rods from", "lens mounts", _TRADE),
+    "release_play_deg": (
+        "A clamp rocks, made fast, where nobody measured it",
+        "where a quick release pays",
+        _OURS,
+    ),
     "arm_holding_nm": ("Friction arm holds, where its maker says nothing", "arms that sag", _OURS),
     "rod_height_mm": ("Rods may be off their standard height by", "matte boxes, follow focus", _TRADE),
     "cable_slack": ("Cable length over the straight distance", "cables that are too short", _TRADE),

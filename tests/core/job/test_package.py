@@ -2,20 +2,27 @@
 
 from __future__ import annotations
 
+import math
 from collections import Counter
 from dataclasses import replace
 from itertools import pairwise
 
+import numpy as np
 import pytest
 
 from lift_crate.core.bench.questions import candidates, places_for
 from lift_crate.core.gear.model import mates
+from lift_crate.core.geometry import Array
 from lift_crate.core.job.job import Job
 from lift_crate.core.job.package import joint_kind, package_of
-from lift_crate.core.rig.build import Catalogue
+from lift_crate.core.rig.assembly import Assembly, assemble
+from lift_crate.core.rig.build import Catalogue, Unit
 from lift_crate.core.rig.edits import Attach, apply_all
 from lift_crate.formats.job_file import JobFile, catalogue_of
+from tests import kit
 from tests.core.bench.test_demo_rigs import bench
+
+PLATE, JAW = "release plate", "dovetail clamp"
 
 
 def without(demo: JobFile, *units: str) -> Catalogue:
@@ -88,6 +95,35 @@ def test_plates_are_followed_through_the_day_and_swaps_counted(demo: JobFile) ->
     assert rail.swaps == sum(a[2] != b[2] for a, b in pairwise(rail.stands)) == 4
 
 
+def _cg_of(at: Assembly, child: str) -> Array:
+    """CG of a part and what hangs on it, or of all else where the rig is held there."""
+    beyond = set(at.build.subtree(child))
+    parts = at.masses(set(at.units) - beyond if at.held_by in beyond else beyond)
+    return sum((p.mass_g * p.cg_mm for p in parts), np.zeros(3)) / sum(p.mass_g for p in parts)
+
+
+def test_a_play_that_was_measured_counts(demo: JobFile) -> None:
+    """With a plate and a clamp on the shelf that go between."""
+    catalogue = catalogue_of(demo)
+    thread, rail = "thread-1/4-20", "rail-21"
+    pair = (
+        kit.model("plate", 40, (0, 0, 0), kit.port("pin", thread, "male"), kit.port("foot", rail, "male"), kind=PLATE),
+        kit.model("jaw", 60, (0, 0, 0), kit.port("jaw", rail, "female"), kit.port("hole", thread, "female"), kind=JAW),
+    )
+    shelf = replace(
+        catalogue,
+        models={**catalogue.models, **{m.id: m for m in pair}},
+        units={**catalogue.units, **{m.id: Unit(id=m.id, model=m.id) for m in pair}},
+    )
+    usual = [r for r in package_of(demo.job, shelf).releases if r.by]
+    rocking = {**catalogue.interfaces, rail: replace(catalogue.interfaces[rail], play_deg=0.3)}
+    loose = [r for r in package_of(demo.job, replace(shelf, interfaces=rocking)).releases if r.by]
+    assert usual
+    assert {r.mass_g for r in usual} == {100}
+    assert [(r.play_deg, r.play_measured) for r in loose] == [(0.3, True)] * len(usual)
+    assert [r.rocks_mm for r in loose] == pytest.approx([3 * r.rocks_mm for r in usual], rel=1e-3)
+
+
 def test_a_release_is_looked_for_where_screws_come_and_go(demo: JobFile) -> None:
     catalogue = catalogue_of(demo)
     found = package_of(demo.job, catalogue).releases
@@ -95,6 +131,17 @@ def test_a_release_is_looked_for_where_screws_come_and_go(demo: JobFile) -> None
     for release in found:
         assert release.times >= 2
         assert release.saves_min == pytest.approx(release.times * 1.2)
+        assert not release.play_measured
+        # By the sum of all that the joint carries, part by part, in whichever build of the day it is furthest out.
+        rig = next(r for r in demo.job.rigs if r.label == release.rig)
+        child, parent = release.joint.split(" on ")
+        furthest = max(
+            float(np.linalg.norm(_cg_of(at, child) - at.joint_points[at.row[child] - 1]))
+            for part in demo.job.parts
+            if (planned := demo.job.planned(part.id, rig.id)) and (j := planned.joint_of(child)) and j.parent == parent
+            for at in (assemble(planned, catalogue),)
+        )
+        assert release.rocks_mm == pytest.approx(furthest * math.tan(math.radians(0.1)))
     for interface in catalogue.interfaces.values():
         assert joint_kind(interface) in demo.job.settings.joint_min
 

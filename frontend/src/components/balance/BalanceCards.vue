@@ -94,9 +94,10 @@ async function back(): Promise<void> {
 }
 
 const { found: told, problem: trouble, load } = useLoad<GimbalReadView>()
-async function read(): Promise<void> {
+async function read(calibrate = false): Promise<void> {
   told.value = null
-  await load(() => readGimbal(props.place, { readings: { ...set }, order: props.gimbal.order, answers: answers.value }))
+  const { order } = props.gimbal
+  await load(() => readGimbal(props.place, { readings: { ...set }, order, answers: answers.value, calibrate }))
 }
 function keep(): void {
   emit('record', {
@@ -109,6 +110,7 @@ function keep(): void {
     left: left.value,
     screen: screen.value,
     gap_mm: gap.value,
+    calibrated: told.value?.calibrated ?? null,
   })
 }
 const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
@@ -173,7 +175,7 @@ const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
           >.
         </p>
         <template v-if="card.slide === 'power'">
-          <BButton size="lg" @click="read">Read the gimbal</BButton>
+          <BButton size="lg" @click="read()">Read the gimbal</BButton>
           <div v-if="told" class="told">
             <p>{{ told.name }}</p>
             <p v-for="l in told.loads" :key="l.axis" :class="{ apart: l.apart }">
@@ -182,6 +184,11 @@ const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
                 >N·m, computed {{ fixed(l.computed_nm, 3)
                 }}{{ l.apart ? ': not as computed, look for a cable or a part that is not in the rig' : '' }}</span
               >
+            </p>
+            <p v-if="told.calibrated !== null" class="calibration" :class="{ apart: !told.calibrated }">
+              <span>motors</span
+              ><b>{{ told.calibrated ? 'calibrated to this rig' : 'still calibrated to another rig' }}</b>
+              <BButton v-if="!told.calibrated" @click="read(true)">Calibrate, standing still</BButton>
             </p>
             <p v-if="told.seen.length" class="to-see">
               With these readings you should have seen:
@@ -365,6 +372,14 @@ const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
 }
 .told .to-see {
   display: block;
+}
+.told .calibration {
+  grid-template-columns: 50px auto auto;
+  justify-content: start;
+  gap: var(--gap-5);
+}
+.told .calibration b {
+  font: 600 var(--t-5) var(--text);
 }
 .told .to-see b {
   font: 600 1em var(--text);

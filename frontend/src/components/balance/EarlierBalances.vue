@@ -22,6 +22,7 @@ function made(r: RecordView): string {
         : 'every check holds'
       : '',
     loads.length ? `loads ${loads.join(', ')} N·m` : '',
+    r.made.calibrated == null ? '' : r.made.calibrated ? 'motors calibrated' : 'motors not calibrated to it',
     r.made.left ? `left ${r.made.left}` : '',
     r.made.screen ? `screen ${r.made.screen}` : '',
     r.made.gap_mm != null ? `gap ${fixed(r.made.gap_mm, 1)} mm` : '',

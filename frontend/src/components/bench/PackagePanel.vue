@@ -114,7 +114,11 @@ const MARKS: Record<string, string> = { straight: 'as it is', 'by rings': '', 't
         <p v-for="r in found.releases" :key="r.rig + r.joint" class="line">
           <b>{{ r.rig }}</b> {{ r.joint }}: {{ r.times }} times on or off
           <span class="in-sum">saves {{ fixed(r.saves_min, 1) }} min</span>
-          <span v-if="r.by">by {{ r.by }}, +{{ grams(r.mass_g) }} g; {{ r.locks }}</span>
+          <span v-if="r.by"
+            >by {{ r.by }}, +{{ grams(r.mass_g) }} g; rocks {{ fixed(r.play_deg, 2) }}°{{
+              r.play_measured ? '' : ' as is usual'
+            }}, {{ fixed(r.rocks_mm, 1) }} mm at what it carries; {{ r.locks }}</span
+          >
           <span v-else>nothing in stock goes between</span>
         </p>
       </section>

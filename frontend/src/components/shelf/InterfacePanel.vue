@@ -27,6 +27,7 @@ function said(i: Interface): string {
     i.spacing_mm != null && `${String(i.spacing_mm)} mm apart`,
     i.pitch_mm != null && `pitch ${String(i.pitch_mm)} mm`,
     i.width_mm != null && `${String(i.width_mm)} mm wide`,
+    i.play_deg != null && `rocks ${String(i.play_deg)}°`,
     i.holding_nm != null && `holds ${String(i.holding_nm)} N·m`,
     i.contacts?.length ? i.contacts.join(', ') : false,
     i.needs_clamp && 'no lock',

@@ -32,6 +32,8 @@ WANTED: dict[str, tuple[Any, Any]] = {
     "GimbalData.roll_axis": ([1, 0, 0], [0.8, 0, 0.6]),
     "Charger.bay_port": ("a", "b"),
     "Hinge.beyond": ("a", "b"),
+    "Hinge.axis": ([0, 1, 0], [0, 0, 1]),
+    "Hinge.range_deg": ([-90, 90], [-45, 60]),
     "HeadData.tilt_deg": ([-60, 80], [-50, 70]),
     "Spring.nm_at": ([[30, 1]], [[20, 2], [60, 3]]),
     "LensData.focal_mm": ([24, 70], [25, 71]),

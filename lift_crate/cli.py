@@ -156,8 +156,9 @@ def day(file: Path, as_json: bool) -> None:
 
     job_file = _read(file, as_json)
     job = job_file.job
-    found = lay_out(job, catalogue_of(job_file))
-    sheets = run_sheets(job, found)
+    catalogue = catalogue_of(job_file)
+    found = lay_out(job, catalogue)
+    sheets = run_sheets(job, catalogue, found)
     against = [f for f in (*found.findings, *(f for sheet in sheets for f in sheet.findings)) if f.level > Level.CLEAR]
     tasks: list[dict[str, Any]] = [
         {

@@ -315,10 +315,11 @@ def _carries(assembly: Assembly, route: Route) -> Iterator[Finding]:
                     unit="Gb/s",
                 )
     if out.signal.what == "sound":
-        yield from _sound(about, source, out.signal, sink, into)
+        yield from sound_misfits(about, source, out.signal, sink, into)
 
 
-def _sound(about: About, source: str, gives: Signal, sink: str, into: Port) -> Iterator[Finding]:
+def sound_misfits(about: About, source: str, gives: Signal, sink: str, into: Port) -> Iterator[Finding]:
+    """What stands against sound from one socket into another: phantom power and level."""
     takes = into.signal
     if takes is None:
         return

@@ -120,6 +120,24 @@ class Settings:
     """Minutes to frame, focus and expose before a part begins."""
     close_min: NotNegative = 5.0
     """Minutes to stop a camera, take cards and packs out and switch it off."""
+    mic_up_from_min: NotNegative = 25.0
+    """How long before a part microphones go on people at the earliest: earlier they slip, and packs run down."""
+    mic_up_by_min: NotNegative = 10.0
+    """By when before a part they are on: later nothing can be tested."""
+    mic_up_min: NotNegative = 4.0
+    """Minutes to put one source on a person and hear it."""
+    mic_off_min: NotNegative = 2.0
+    """Minutes to take one off again."""
+    radio_apart_khz: Annotated[int, Ge(0), Le(10_000)] = 400
+    """Least distance of two radio channels."""
+    radio_product_khz: Annotated[int, Ge(0), Le(10_000)] = 100
+    """Nearest that a third-order product of two or three channels may come to a further one."""
+    radio_step_khz: Annotated[int, Ge(1), Le(10_000)] = 25
+    """Steps in which a radio is tuned."""
+    wind_cover_m_s: NotNegative = 4.0
+    """Wind in which a microphone wants its cover."""
+    clock_ppm: Positive = 10.0
+    """How far a clock runs off where nobody said, parts in a million. Assumed."""
     call_min: NotNegative = 180.0
     """How long before the first part of a day the crew is there."""
     cable_min: NotNegative = 0.5

@@ -13,7 +13,7 @@ from ..core.day.run_sheet import RunSheet
 from ..core.job.job import Job
 from .text import harmless
 
-__all__ = ["cards_csv", "gear_csv", "run_csv", "run_ics"]
+__all__ = ["cards_csv", "gear_csv", "run_csv", "run_ics", "written"]
 
 _LEAST = timedelta(minutes=1)
 
@@ -33,11 +33,11 @@ def run_ics(job: Job, sheets: Sequence[RunSheet], stamp: datetime, who: str = ""
         if task.starts is None or (who and who not in task.who):
             continue
         event = Event()
-        event.add("uid", f"{job.id}-{task.part}-{task.rig}-{task.kind}@lift-crate".replace(" ", "-"))
+        event.add("uid", f"{job.id}-{task.part}-{task.rig or task.voice}-{task.kind}@lift-crate".replace(" ", "-"))
         event.add("dtstamp", stamp.astimezone(UTC))
         event.add("dtstart", task.starts)
         event.add("dtend", task.starts + max(_LEAST, timedelta(minutes=task.minutes)))
-        event.add("summary", f"{labels[task.rig]}: {task.kind}")
+        event.add("summary", f"{task.voice or labels[task.rig]}: {task.kind}")
         event.add("description", f"{task.what}. {' and '.join(task.who)}.")
         calendar.add_component(event)
     calendar.add_missing_timezones()
@@ -47,14 +47,14 @@ def run_ics(job: Job, sheets: Sequence[RunSheet], stamp: datetime, who: str = ""
 def run_csv(job: Job, sheets: Sequence[RunSheet]) -> str:
     """One line a task, times in ISO 8601; those that do not fit without a start."""
     labels, parts = {r.id: r.label for r in job.rigs}, {p.id: p.label for p in job.parts}
-    return _written(
+    return written(
         ("starts", "minutes", "task", "camera", "part", "what", "who", "done by"),
         (
             (
                 t.starts.isoformat() if t.starts else "",
                 f"{t.minutes:.1f}",
                 t.kind,
-                labels[t.rig],
+                t.voice or labels[t.rig],
                 parts[t.part],
                 t.what,
                 " and ".join(t.who),
@@ -68,7 +68,7 @@ def run_csv(job: Job, sheets: Sequence[RunSheet]) -> str:
 
 def cards_csv(media: MediaPlan) -> str:
     """One line a card in a slot; without a label where one is missing."""
-    return _written(
+    return written(
         ("part", "camera", "recorder", "mode", "Mb/s", "scheme", "slot", "card", "from", "GB", "full, share"),
         (
             (
@@ -93,7 +93,7 @@ def cards_csv(media: MediaPlan) -> str:
 def gear_csv(job: Job, pool: Pool) -> str:
     """One line a unit: who has it in each part, what stops with it, what stands in for it."""
     parts = sorted(job.parts, key=lambda p: p.starts)
-    return _written(
+    return written(
         ("unit", "model", "kind", *(p.label for p in parts), "stops", "spare"),
         (
             (held.unit, model.title, model.kind, *(_at(held.at, p.id) for p in parts), held.stops, held.spare)
@@ -107,7 +107,8 @@ def _at(at: Mapping[str, str], part: str) -> str:
     return at.get(part, "")
 
 
-def _written(head: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
+def written(head: Sequence[str], rows: Iterable[Sequence[str]]) -> str:
+    """A table as CSV, nothing in it that a spreadsheet would run."""
     out = io.StringIO()
     writer = csv.writer(out)
     writer.writerow([harmless(text) for text in head])

@@ -229,10 +229,10 @@ def write_frame(connection: Connection, before: Job, after: Job) -> None:
     job = after.id
     old_builds = {build.id: (rig.id, build) for rig in before.rigs for build in rig.builds}
     new_builds = {build.id: (rig.id, build) for rig in after.rigs for build in rig.builds}
-    planned = (before.parts, before.plan, tuple(before.charging_claims())) != (
+    planned = (before.parts, before.plan, tuple(before.claims_beside())) != (
         after.parts,
         after.plan,
-        tuple(after.charging_claims()),
+        tuple(after.claims_beside()),
     )
     if planned:
         # Claims follow from the plan: all are given up, then taken anew, in one transaction.

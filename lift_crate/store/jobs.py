@@ -18,6 +18,7 @@ from ..core.gear.interface import Interface
 from ..core.gear.model import GearModel
 from ..core.job.charging import ChargingPlan
 from ..core.job.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
+from ..core.job.sound import SoundPlan
 from ..core.job.venue import Spot, Venue
 from ..core.rig.assembly import assemble
 from ..core.rig.build import Bend, Build, Catalogue, Conditions, Joint, Link, Preset, Target, Unit, UnitSetting
@@ -58,6 +59,7 @@ _conditions = TypeAdapter(Conditions)
 _moments = TypeAdapter(tuple[Moment, ...], config=ConfigDict(defer_build=True))
 _settings = TypeAdapter(Settings)
 _charging = TypeAdapter(ChargingPlan)
+_sound = TypeAdapter(SoundPlan)
 _targets = TypeAdapter(Target)
 _spots, _venues = TypeAdapter(Spot), TypeAdapter(Venue)
 _builds = TypeAdapter(Build)
@@ -219,6 +221,7 @@ class JobStore:
             ),
             plan=tuple(Assignment(**r) for r in job_queries.plan(connection, job=job_id)),
             charging=_charging.validate_python(row["charging"]),
+            sound=_sound.validate_python(row["sound"]),
             venue=_venues.validate_python(row["venue"]),
         )
         return job, versions
@@ -429,6 +432,7 @@ def job_columns(job: Job) -> dict[str, Any]:
         "zone": job.zone,
         "settings": _json(_settings, job.settings),
         "charging": _json(_charging, job.charging),
+        "sound": _json(_sound, job.sound),
         "venue": _json(_venues, job.venue),
     }
 
@@ -507,7 +511,7 @@ def add_plan(connection: Connection, job: Job) -> None:
     )
     job_queries.add_charging_claim(
         connection,
-        [{"job": job.id, "part": part, "unit": unit, "serves": serves} for unit, part, serves in job.charging_claims()],
+        [{"job": job.id, "part": part, "unit": unit, "serves": serves} for unit, part, serves in job.claims_beside()],
     )
 
 

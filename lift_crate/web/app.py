@@ -40,6 +40,7 @@ from . import (
     recipes,
     sheet,
     shelf,
+    sound,
     swaps,
     venue,
 )
@@ -76,6 +77,7 @@ PLACES = (
     patterns,
     lenses,
     day,
+    sound,
     package,
     sheet,
     compare,

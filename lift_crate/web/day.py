@@ -29,7 +29,7 @@ from .described import PlaceApi
 from .schema import Told
 from .services import services
 
-__all__ = ["api"]
+__all__ = ["api", "stands_of"]
 
 api = PlaceApi(
     "day",
@@ -245,7 +245,8 @@ def _judging(job: Job, catalogue: Catalogue) -> Callable[[Build, PartOfDay, Rig]
     return judge
 
 
-def _stands(job: Job, catalogue: Catalogue) -> StandIn:
+def stands_of(job: Job, catalogue: Catalogue) -> StandIn:
+    """Facts of builds as the screens have judged them already."""
     judge = _judging(job, catalogue)
     return lambda build, part, rig: judge(build, part, rig).stand
 
@@ -254,7 +255,7 @@ def _stands(job: Job, catalogue: Catalogue) -> StandIn:
 def read_day(path: s.JobPath) -> Response:
     """The table of the day: cells, what changes between them, people, what stands against it."""
     job, catalogue, _ = services().jobs.read(path.job)
-    day = lay_out(job, catalogue, _stands(job, catalogue))
+    day = lay_out(job, catalogue, stands_of(job, catalogue))
     table, media = day.table, day.media
     named = [*job.charging.people, *(a.operator for a in job.plan if a.operator)]
     return answer(
@@ -402,7 +403,7 @@ class GearView(Told):
 def read_gear(path: s.JobPath) -> Response:
     """Who has what when, what stops when it fails, and what stands in for it then."""
     job, catalogue, _ = services().jobs.read(path.job)
-    pool = lay_out(job, catalogue, _stands(job, catalogue)).pool
+    pool = lay_out(job, catalogue, stands_of(job, catalogue)).pool
     return answer(
         GearView(
             models=[
@@ -493,7 +494,7 @@ def read_run(path: s.JobPath, query: RunQuery) -> Response:
                     RunTaskView(
                         kind=t.kind,
                         rig=t.rig,
-                        label=labels[t.rig],
+                        label=t.voice or labels[t.rig],
                         part=t.part,
                         what=t.what,
                         minutes=t.minutes,
@@ -543,7 +544,7 @@ def _sheets(job_id: str, query: RunQuery) -> tuple[Job, tuple[RunSheet, ...]]:
     if query.late_part:
         job.part(query.late_part)
     late = {query.late_part: query.late_min} if query.late_part else {}
-    return job, run_sheets(job, lay_out(job, catalogue, _stands(job, catalogue)), late)
+    return job, run_sheets(job, catalogue, lay_out(job, catalogue, stands_of(job, catalogue)), late)
 
 
 @api.get("/cards.csv", responses=READ, operation_id="exportCardsCsv")
@@ -557,7 +558,7 @@ def export_cards_csv(path: s.JobPath) -> Response:
 def export_gear_csv(path: s.JobPath) -> Response:
     """Who has what when, as CSV."""
     job, catalogue, _ = services().jobs.read(path.job)
-    pool = lay_out(job, catalogue, _stands(job, catalogue)).pool
+    pool = lay_out(job, catalogue, stands_of(job, catalogue)).pool
     return _csv(gear_csv(job, pool), f"{path.job}-gear.csv")
 
 
@@ -639,7 +640,7 @@ def read_change(path: ChangePath) -> Response:
     job, catalogue, _ = services().jobs.read(path.job)
     job.part(path.part)
     job.rig(path.rig)
-    table = day_table(job, catalogue, _stands(job, catalogue))
+    table = day_table(job, catalogue, stands_of(job, catalogue))
     between = next((b for b in table.between if (b.rig.id, b.after.id) == (path.rig, path.part)), None)
     if between is None:
         raise NotInJob(f"change of {job.rig(path.rig).label} into the part of the day", path.part)
@@ -662,7 +663,7 @@ def read_change(path: ChangePath) -> Response:
         )
         alone += task.minutes
     judge = _judging(job, catalogue)
-    instead = instead_of(job, catalogue, between, _stands(job, catalogue))
+    instead = instead_of(job, catalogue, between, stands_of(job, catalogue))
     return answer(
         ChangeSheetView(
             rig=path.rig,

@@ -36,6 +36,7 @@ _FILES_OUT = {
     "exportSwapsCalendar": "text/calendar",
     "exportSwapsCsv": "text/csv",
     "exportRunCalendar": "text/calendar",
+    "exportSoundCsv": "text/csv",
     "exportRunCsv": "text/csv",
     "exportCardsCsv": "text/csv",
     "exportGearCsv": "text/csv",

@@ -1061,6 +1061,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/sound": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every voice in every part, with its sources and what stands against them. */
+        get: operations["readSound"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/sound/free": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The nearest set of channels in which nothing disturbs anything: the fewest moved, then by the least sum. */
+        get: operations["readFreeChannels"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/sound/sound.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every source of every voice in every part, as CSV. */
+        get: operations["exportSoundCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/swaps": {
         parameters: {
             query?: never;
@@ -1900,6 +1951,24 @@ export interface components {
             zoom_g: number;
         };
         /**
+         * AirView
+         * @description Channels on the air in a part of the day, and what they disturb.
+         */
+        AirView: {
+            /** Channels */
+            channels: [
+                string,
+                string,
+                number
+            ][];
+            /** Near */
+            near: components["schemas"]["ProductView"][];
+            /** Part */
+            part: string;
+            /** Products */
+            products: components["schemas"]["ProductView"][];
+        };
+        /**
          * AllMatching
          * @description In what the pictures of several cameras differ, and the finest recording that all bodies have at one rate.
          */
@@ -2057,6 +2126,16 @@ export interface components {
             support: string | null;
             /** Version */
             version: number;
+        };
+        /**
+         * Band
+         * @description Radio frequencies that may be used, kHz; local rules decide.
+         */
+        Band: {
+            /** High Khz */
+            high_khz: number;
+            /** Low Khz */
+            low_khz: number;
         };
         /**
          * Bay
@@ -3676,6 +3755,28 @@ export interface components {
             unit: string;
         };
         /**
+         * DeviceView
+         * @description A camera or recorder in a part of the day, and what keeps it in step.
+         */
+        DeviceView: {
+            /** By */
+            by: string;
+            /** Drift Frames */
+            drift_frames: number | null;
+            /** Jam Again H */
+            jam_again_h: number | null;
+            /** Method */
+            method: string;
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Said */
+            said: boolean;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * Disconnect
          * @description Take a cable off.
          */
@@ -4370,6 +4471,16 @@ export interface components {
             version: number;
         };
         /**
+         * FreeView
+         * @description The nearest set of channels that disturb nothing; found: there is one within the bands.
+         */
+        FreeView: {
+            /** Channels */
+            channels: components["schemas"]["MovedView"][];
+            /** Found */
+            found: boolean;
+        };
+        /**
          * Front
          * @description The front of a lens model and what of the package goes on it.
          */
@@ -4899,6 +5010,22 @@ export interface components {
             transmitter?: boolean;
         };
         /**
+         * GuideView
+         * @description How late guide sound of a voice comes to a camera.
+         */
+        GuideView: {
+            /** Far M */
+            far_m: number;
+            /** Frames */
+            frames: number;
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Voice */
+            voice: string;
+        };
+        /**
          * HandleData
          * @description What a handle takes along: a record button, and controls that are lost without it.
          */
@@ -5000,6 +5127,22 @@ export interface components {
             worst_deg: number;
             /** Worst Nm */
             worst_nm: number;
+        };
+        /**
+         * HeardView
+         * @description A voice in a part of the day: how many sources are independent, and how many it needs.
+         */
+        HeardView: {
+            /** Have */
+            have: number;
+            /** Part */
+            part: string;
+            /** Sources */
+            sources: components["schemas"]["SourceView"][];
+            /** Voice */
+            voice: string;
+            /** Wanted */
+            wanted: number;
         };
         /**
          * HeldView
@@ -5389,6 +5532,7 @@ export interface components {
              */
             rigs?: components["schemas"]["Rig"][];
             settings?: components["schemas"]["Settings"];
+            sound?: components["schemas"]["SoundPlan"];
             /** Title */
             title: string;
             venue?: components["schemas"]["Venue"];
@@ -5416,7 +5560,7 @@ export interface components {
          */
         JobEditRequest: {
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"])[];
             /** Version */
             version: number;
         };
@@ -5804,6 +5948,24 @@ export interface components {
             to_unit: string;
         };
         /**
+         * LinkView
+         * @description A unit of a source, and how it goes on to the next; empty: nothing leads on.
+         */
+        LinkView: {
+            /** By */
+            by: string[];
+            /** Kind */
+            kind: string;
+            /** Rig */
+            rig: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Way */
+            way: string;
+        };
+        /**
          * Look
          * @description The box around what stands on the support, l, its mass in g, and what that looks like.
          */
@@ -6117,6 +6279,36 @@ export interface components {
         MeterRequest: {
             /** Unit */
             unit: string;
+        };
+        /**
+         * MicUpView
+         * @description Somebody who is given microphones: between when, how long it takes, what is looked at.
+         */
+        MicUpView: {
+            /**
+             * After
+             * Format: date-time
+             */
+            after: string;
+            /**
+             * By
+             * Format: date-time
+             */
+            by: string;
+            /** Checks */
+            checks: string[];
+            /** Mic At */
+            mic_at: string;
+            /** Mic By */
+            mic_by: string;
+            /** Minutes */
+            minutes: number;
+            /** Part */
+            part: string;
+            /** Voice */
+            voice: string;
+            /** Wearer */
+            wearer: string;
         };
         /**
          * MisfitView
@@ -6447,6 +6639,20 @@ export interface components {
             unit: string;
             /** Unit Port */
             unit_port: string;
+        };
+        /**
+         * MovedView
+         * @description A channel in the nearest free set.
+         */
+        MovedView: {
+            /** Khz */
+            khz: number;
+            /** Now Khz */
+            now_khz: number;
+            /** Source */
+            source: string;
+            /** Voice */
+            voice: string;
         };
         /**
          * NewFinding
@@ -7174,6 +7380,16 @@ export interface components {
             units: string[];
         };
         /**
+         * PlugView
+         * @description A kind of connector that the desk may show.
+         */
+        PlugView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
          * Port
          * @description A place where something joins: position, outward normal and up in the model's frame.
          */
@@ -7388,6 +7604,20 @@ export interface components {
             type: string;
         };
         /**
+         * ProductView
+         * @description A product of channels that falls on a further one, or two that are too near.
+         */
+        ProductView: {
+            /** Khz */
+            khz: number;
+            /** Of Khz */
+            of_khz: number[];
+            /** Off Khz */
+            off_khz: number;
+            /** On Khz */
+            on_khz: number;
+        };
+        /**
          * Proposal
          * @description A better figure for a unit that may be at fault: from, to, one standard deviation of it, and what it rests on.
          *
@@ -7423,6 +7653,18 @@ export interface components {
              */
             op: "put thing";
             thing: components["schemas"]["Thing"];
+        };
+        /**
+         * PutVoice
+         * @description A voice or sound, new or changed.
+         */
+        PutVoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put voice";
+            voice: components["schemas"]["Voice"];
         };
         /**
          * Question
@@ -7997,6 +8239,19 @@ export interface components {
             thing: string;
         };
         /**
+         * RemoveVoice
+         * @description Take a voice out of the job, with its sources.
+         */
+        RemoveVoice: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove voice";
+            /** Voice */
+            voice: string;
+        };
+        /**
          * Replace
          * @description Put another unit in the place of one, on the same ports, or on those that ``ports`` gives for them.
          */
@@ -8299,6 +8554,19 @@ export interface components {
             days: components["schemas"]["RunDayView"][];
         };
         /**
+         * SaidSync
+         * @description How a camera or recorder is kept in step, as somebody said.
+         */
+        SaidSync: {
+            /**
+             * Method
+             * @enum {string}
+             */
+            method: "timecode box" | "jammed once" | "direct" | "guide sound" | "none";
+            /** Unit */
+            unit: string;
+        };
+        /**
          * ScaleView
          * @description What lies on the scale.
          */
@@ -8408,6 +8676,22 @@ export interface components {
             verdict: string;
         };
         /**
+         * SetBands
+         * @description The radio bands that may be used, all of them.
+         */
+        SetBands: {
+            /**
+             * Bands
+             * @default []
+             */
+            bands?: components["schemas"]["Band"][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set bands";
+        };
+        /**
          * SetCell
          * @description Say who works a camera in a part of the day, or that nobody does; what is None stays.
          */
@@ -8431,6 +8715,23 @@ export interface components {
              * @default null
              */
             unattended?: boolean | null;
+        };
+        /**
+         * SetChannels
+         * @description Channels of sources, by voice and source, kHz.
+         */
+        SetChannels: {
+            /** Channels */
+            channels: [
+                string,
+                string,
+                number
+            ][];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set channels";
         };
         /**
          * SetCharging
@@ -8483,6 +8784,24 @@ export interface components {
              */
             op: "set settings";
             settings: components["schemas"]["Settings"];
+        };
+        /**
+         * SetSync
+         * @description Say how a camera or recorder is kept in step; None: as it follows from what is plugged in.
+         */
+        SetSync: {
+            /**
+             * Method
+             * @default null
+             */
+            method?: ("timecode box" | "jammed once" | "direct" | "guide sound" | "none") | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set sync";
+            /** Unit */
+            unit: string;
         };
         /**
          * SetTarget
@@ -8588,6 +8907,11 @@ export interface components {
              */
             card_rate_share?: number;
             /**
+             * Clock Ppm
+             * @default 10
+             */
+            clock_ppm?: number;
+            /**
              * Close Min
              * @default 5
              */
@@ -8684,6 +9008,26 @@ export interface components {
              */
             mains_v?: number;
             /**
+             * Mic Off Min
+             * @default 2
+             */
+            mic_off_min?: number;
+            /**
+             * Mic Up By Min
+             * @default 10
+             */
+            mic_up_by_min?: number;
+            /**
+             * Mic Up From Min
+             * @default 25
+             */
+            mic_up_from_min?: number;
+            /**
+             * Mic Up Min
+             * @default 4
+             */
+            mic_up_min?: number;
+            /**
              * Motor Settled
              * @default 0.1
              */
@@ -8720,6 +9064,21 @@ export interface components {
              * @default 0.9
              */
             payload_watch_share?: number;
+            /**
+             * Radio Apart Khz
+             * @default 400
+             */
+            radio_apart_khz?: number;
+            /**
+             * Radio Product Khz
+             * @default 100
+             */
+            radio_product_khz?: number;
+            /**
+             * Radio Step Khz
+             * @default 25
+             */
+            radio_step_khz?: number;
             /**
              * Recalibrate Min
              * @default 1
@@ -8789,6 +9148,11 @@ export interface components {
              * @default 1.4
              */
             walks_past_m_s?: number;
+            /**
+             * Wind Cover M S
+             * @default 4
+             */
+            wind_cover_m_s?: number;
             /**
              * Worn Reach Mm
              * @default 900
@@ -9107,6 +9471,142 @@ export interface components {
             ][];
             /** Rig */
             rig: string | null;
+        };
+        /**
+         * SoundPlan
+         * @description Voices of a job, the radio bands it may use, and how its devices are kept in step.
+         */
+        SoundPlan: {
+            /**
+             * Bands
+             * @default []
+             */
+            bands?: components["schemas"]["Band"][];
+            /**
+             * Sync
+             * @default []
+             */
+            sync?: components["schemas"]["SaidSync"][];
+            /**
+             * Voices
+             * @default []
+             */
+            voices?: components["schemas"]["Voice"][];
+        };
+        /**
+         * SoundUnitView
+         * @description Something of the shelf that may be in a source.
+         */
+        SoundUnitView: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * SoundView
+         * @description All of a job's sound.
+         */
+        SoundView: {
+            /** Air */
+            air: components["schemas"]["AirView"][];
+            /** Bands */
+            bands: components["schemas"]["Band"][];
+            /** Devices */
+            devices: components["schemas"]["DeviceView"][];
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Guides */
+            guides: components["schemas"]["GuideView"][];
+            /** Heard */
+            heard: components["schemas"]["HeardView"][];
+            /** Mic Ups */
+            mic_ups: components["schemas"]["MicUpView"][];
+            /** Plugs */
+            plugs: components["schemas"]["PlugView"][];
+            /** Sync */
+            sync: components["schemas"]["SaidSync"][];
+            /** Units */
+            units: components["schemas"]["SoundUnitView"][];
+            /** Voices */
+            voices: components["schemas"]["Voice"][];
+        };
+        /**
+         * Source
+         * @description One way in which a voice is recorded.
+         */
+        Source: {
+            /**
+             * Clip
+             * @default
+             */
+            clip?: string;
+            /**
+             * Cover
+             * @default false
+             */
+            cover?: boolean;
+            /**
+             * House
+             * @default false
+             */
+            house?: boolean;
+            /**
+             * Khz
+             * @default null
+             */
+            khz?: number | null;
+            /** Label */
+            label: string;
+            /**
+             * Plugs
+             * @default []
+             */
+            plugs?: string[];
+            /**
+             * Pocket
+             * @default
+             */
+            pocket?: string;
+            /**
+             * Rides
+             * @default
+             */
+            rides?: string;
+            /**
+             * Safety Db
+             * @default 0
+             */
+            safety_db?: number;
+            /**
+             * Units
+             * @default []
+             */
+            units?: string[];
+        };
+        /**
+         * SourceView
+         * @description A source in a part of the day.
+         */
+        SourceView: {
+            /** Counts */
+            counts: boolean;
+            /** Hangs On */
+            hangs_on: string[];
+            /** Khz */
+            khz: number | null;
+            /** Label */
+            label: string;
+            /** Links */
+            links: components["schemas"]["LinkView"][];
+            /** Shares */
+            shares: {
+                [key: string]: string[];
+            };
+            /** Whole */
+            whole: boolean;
         };
         /**
          * Space
@@ -10560,6 +11060,57 @@ export interface components {
             watched: components["schemas"]["Watched"][];
         };
         /**
+         * Voice
+         * @description A voice or sound, who wears its microphones, and the parts of the day it sounds in.
+         */
+        Voice: {
+            /**
+             * Consent
+             * @default
+             * @enum {string}
+             */
+            consent?: "" | "asked" | "given" | "refused" | "not needed";
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Mic At
+             * @default
+             */
+            mic_at?: string;
+            /**
+             * Mic By
+             * @default
+             */
+            mic_by?: string;
+            /**
+             * Once
+             * @default true
+             */
+            once?: boolean;
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: string[];
+            /**
+             * Sources
+             * @default []
+             */
+            sources?: components["schemas"]["Source"][];
+            /**
+             * Thing
+             * @default
+             */
+            thing?: string;
+            /**
+             * Wearer
+             * @default
+             */
+            wearer?: string;
+        };
+        /**
          * Walk
          * @description Where one is: the card that is up, what to do there first, the cards that hold, and the checks by slide.
          *
@@ -10754,6 +11305,7 @@ export type AddUnits = components['schemas']['AddUnits'];
 export type Adjust = components['schemas']['Adjust'];
 export type Again = components['schemas']['Again'];
 export type Against = components['schemas']['Against'];
+export type AirView = components['schemas']['AirView'];
 export type AllMatching = components['schemas']['AllMatching'];
 export type AngleView = components['schemas']['AngleView'];
 export type AnswerView = components['schemas']['AnswerView'];
@@ -10763,6 +11315,7 @@ export type Arm = components['schemas']['Arm'];
 export type Assignment = components['schemas']['Assignment'];
 export type Attach = components['schemas']['Attach'];
 export type BalanceView = components['schemas']['BalanceView'];
+export type Band = components['schemas']['Band'];
 export type Bay = components['schemas']['Bay'];
 export type BenchView = components['schemas']['BenchView'];
 export type Bend = components['schemas']['Bend'];
@@ -10828,6 +11381,7 @@ export type DayPartView = components['schemas']['DayPartView'];
 export type DayRowView = components['schemas']['DayRowView'];
 export type DayView = components['schemas']['DayView'];
 export type Detach = components['schemas']['Detach'];
+export type DeviceView = components['schemas']['DeviceView'];
 export type Disconnect = components['schemas']['Disconnect'];
 export type Draw = components['schemas']['Draw'];
 export type DressedView = components['schemas']['DressedView'];
@@ -10859,6 +11413,7 @@ export type Found = components['schemas']['Found'];
 export type FoundView = components['schemas']['FoundView'];
 export type FrameOf = components['schemas']['FrameOf'];
 export type FrameView = components['schemas']['FrameView'];
+export type FreeView = components['schemas']['FreeView'];
 export type Front = components['schemas']['Front'];
 export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
@@ -10874,11 +11429,13 @@ export type Grip = components['schemas']['Grip'];
 export type GripAs = components['schemas']['GripAs'];
 export type GrownView = components['schemas']['GrownView'];
 export type GrowRequest = components['schemas']['GrowRequest'];
+export type GuideView = components['schemas']['GuideView'];
 export type HandleData = components['schemas']['HandleData'];
 export type HandsReport = components['schemas']['HandsReport'];
 export type HeadData = components['schemas']['HeadData'];
 export type HeadReport = components['schemas']['HeadReport'];
 export type HeadStep = components['schemas']['HeadStep'];
+export type HeardView = components['schemas']['HeardView'];
 export type HeldView = components['schemas']['HeldView'];
 export type Hinge = components['schemas']['Hinge'];
 export type HingeView = components['schemas']['HingeView'];
@@ -10918,6 +11475,7 @@ export type LevellersView = components['schemas']['LevellersView'];
 export type Light = components['schemas']['Light'];
 export type LightChoice = components['schemas']['LightChoice'];
 export type Link = components['schemas']['Link'];
+export type LinkView = components['schemas']['LinkView'];
 export type Look = components['schemas']['Look'];
 export type Lost = components['schemas']['Lost'];
 export type MadeGear = components['schemas']['MadeGear'];
@@ -10933,6 +11491,7 @@ export type MeasuredView = components['schemas']['MeasuredView'];
 export type MeasureRequest = components['schemas']['MeasureRequest'];
 export type MeterReadView = components['schemas']['MeterReadView'];
 export type MeterRequest = components['schemas']['MeterRequest'];
+export type MicUpView = components['schemas']['MicUpView'];
 export type MisfitView = components['schemas']['MisfitView'];
 export type Mismatch = components['schemas']['Mismatch'];
 export type Missing = components['schemas']['Missing'];
@@ -10949,6 +11508,7 @@ export type MountData = components['schemas']['MountData'];
 export type Mounted = components['schemas']['Mounted'];
 export type MountPoint = components['schemas']['MountPoint'];
 export type Move = components['schemas']['Move'];
+export type MovedView = components['schemas']['MovedView'];
 export type NewFinding = components['schemas']['NewFinding'];
 export type NewJob = components['schemas']['NewJob'];
 export type OffBetween = components['schemas']['OffBetween'];
@@ -10986,14 +11546,17 @@ export type PlanBuild = components['schemas']['PlanBuild'];
 export type PlanView = components['schemas']['PlanView'];
 export type PlatesOfRig = components['schemas']['PlatesOfRig'];
 export type PlateView = components['schemas']['PlateView'];
+export type PlugView = components['schemas']['PlugView'];
 export type Port = components['schemas']['Port'];
 export type PortView = components['schemas']['PortView'];
 export type PowerView = components['schemas']['PowerView'];
 export type Preset = components['schemas']['Preset'];
 export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
+export type ProductView = components['schemas']['ProductView'];
 export type Proposal = components['schemas']['Proposal'];
 export type PutThing = components['schemas']['PutThing'];
+export type PutVoice = components['schemas']['PutVoice'];
 export type Question = components['schemas']['Question'];
 export type QuietView = components['schemas']['QuietView'];
 export type RadioData = components['schemas']['RadioData'];
@@ -11021,6 +11584,7 @@ export type RemovedJob = components['schemas']['RemovedJob'];
 export type RemovePart = components['schemas']['RemovePart'];
 export type RemoveRequest = components['schemas']['RemoveRequest'];
 export type RemoveThing = components['schemas']['RemoveThing'];
+export type RemoveVoice = components['schemas']['RemoveVoice'];
 export type Replace = components['schemas']['Replace'];
 export type ReplacedLine = components['schemas']['ReplacedLine'];
 export type ReplacedView = components['schemas']['ReplacedView'];
@@ -11032,16 +11596,20 @@ export type RunDayView = components['schemas']['RunDayView'];
 export type RunDown = components['schemas']['RunDown'];
 export type RunTaskView = components['schemas']['RunTaskView'];
 export type RunView = components['schemas']['RunView'];
+export type SaidSync = components['schemas']['SaidSync'];
 export type ScaleView = components['schemas']['ScaleView'];
 export type SchoolView = components['schemas']['SchoolView'];
 export type ScreenData = components['schemas']['ScreenData'];
 export type Seen = components['schemas']['Seen'];
 export type SeeSawReport = components['schemas']['SeeSawReport'];
+export type SetBands = components['schemas']['SetBands'];
 export type SetCell = components['schemas']['SetCell'];
+export type SetChannels = components['schemas']['SetChannels'];
 export type SetCharging = components['schemas']['SetCharging'];
 export type SetPicture = components['schemas']['SetPicture'];
 export type SetPlace = components['schemas']['SetPlace'];
 export type SetSettings = components['schemas']['SetSettings'];
+export type SetSync = components['schemas']['SetSync'];
 export type SetTarget = components['schemas']['SetTarget'];
 export type SettingInfo = components['schemas']['SettingInfo'];
 export type Settings = components['schemas']['Settings'];
@@ -11060,6 +11628,11 @@ export type SlideTarget = components['schemas']['SlideTarget'];
 export type SlideTo = components['schemas']['SlideTo'];
 export type SlideView = components['schemas']['SlideView'];
 export type SlotView = components['schemas']['SlotView'];
+export type SoundPlan = components['schemas']['SoundPlan'];
+export type SoundUnitView = components['schemas']['SoundUnitView'];
+export type SoundView = components['schemas']['SoundView'];
+export type Source = components['schemas']['Source'];
+export type SourceView = components['schemas']['SourceView'];
 export type Space = components['schemas']['Space'];
 export type SpaceAxis = components['schemas']['SpaceAxis'];
 export type SpaceCable = components['schemas']['SpaceCable'];
@@ -11110,6 +11683,7 @@ export type UseView = components['schemas']['UseView'];
 export type ValidationErrorModel = components['schemas']['ValidationErrorModel'];
 export type Venue = components['schemas']['Venue'];
 export type VenueView = components['schemas']['VenueView'];
+export type Voice = components['schemas']['Voice'];
 export type Walk = components['schemas']['Walk'];
 export type WalkRequest = components['schemas']['WalkRequest'];
 export type WalkView = components['schemas']['WalkView'];
@@ -18153,6 +18727,315 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readSound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SoundView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readFreeChannels: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FreeView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportSoundCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

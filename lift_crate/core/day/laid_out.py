@@ -10,8 +10,10 @@ from ..rig.build import Catalogue
 from ..swaps.day import days_of
 from .angles import MomentSeen, angles_of
 from .media import MediaPlan, media_plan
+from .mic_up import mic_ups
 from .pool import Pool, pool_of
 from .run_sheet import RunSheet, run_sheet
+from .sound import Sound, sound_of
 from .table import DayTable, StandIn, day_table
 
 __all__ = ["LaidOut", "lay_out", "run_sheets"]
@@ -25,6 +27,7 @@ class LaidOut:
     media: MediaPlan
     pool: Pool
     moments: tuple[MomentSeen, ...]
+    sound: Sound
     findings: tuple[Finding, ...]
     """Most serious first, what is clear last."""
 
@@ -34,9 +37,16 @@ def lay_out(job: Job, catalogue: Catalogue, stand_in: StandIn | None = None) -> 
     table, media = day_table(job, catalogue, stand_in), media_plan(job, catalogue)
     pool = pool_of(job, catalogue, table, media)
     moments, unseen = angles_of(job, table)
-    return LaidOut(table, media, pool, moments, by_weight((*table.findings, *media.findings, *pool.findings, *unseen)))
+    sound = sound_of(job, catalogue, table)
+    against = (*table.findings, *media.findings, *pool.findings, *unseen, *sound.findings)
+    return LaidOut(table, media, pool, moments, sound, by_weight(against))
 
 
-def run_sheets(job: Job, day: LaidOut, late: dict[str, float] | None = None) -> tuple[RunSheet, ...]:
+def run_sheets(
+    job: Job, catalogue: Catalogue, day: LaidOut, late: dict[str, float] | None = None
+) -> tuple[RunSheet, ...]:
     """The run sheet of every day of a job; ``late``: minutes by which parts end late, by part."""
-    return tuple(run_sheet(job, day.table, day.media, parts, late=late) for parts in days_of(job))
+    return tuple(
+        run_sheet(job, day.table, day.media, parts, mics=mic_ups(job, catalogue, parts), late=late)
+        for parts in days_of(job)
+    )

@@ -103,7 +103,7 @@ def _had(job: Job, media: MediaPlan) -> dict[str, dict[str, int]]:
     for line in media.lines:
         for card in (piece.card for piece in line.pieces if piece.card):
             had[card][line.rig.label] += 1
-    for unit, _, _ in job.charging_claims():
+    for unit, _, _ in job.claims_beside():
         had.setdefault(unit, {})
     return had
 

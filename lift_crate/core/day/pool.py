@@ -84,7 +84,7 @@ def pool_of(job: Job, catalogue: Catalogue, table: DayTable, media: MediaPlan | 
             at[unit][cell.part.id] = cell.rig.label
             fails[unit] = _worse(fails.get(unit, ""), _stops(cell, catalogue, unit, vital))
             ends[unit] |= set(_ends(cell.build, catalogue, unit))
-    for unit, part_id, serves in job.charging_claims():
+    for unit, part_id, serves in job.claims_beside():
         if unit in catalogue.units:
             at[unit].setdefault(part_id, serves)
             fails.setdefault(unit, "")

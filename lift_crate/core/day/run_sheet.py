@@ -20,14 +20,16 @@ from ..rig.build import Build
 from ..stand import Stand
 from .changeover import Changeover, changeover
 from .media import MediaPlan, Piece
+from .mic_up import MicUp
 from .table import Cell, DayTable, walks_between
 
 __all__ = ["Busy", "RunSheet", "RunTask", "run_sheet"]
 
-Kind = Literal["build", "change", "cards", "line up", "close"]
+Kind = Literal["build", "change", "cards", "line up", "close", "mic up", "mic off"]
 _MOST_NAMED = 3
 _MOST_LATER_MIN, _STEP_MIN = 120, 0.5
 """How much later a part is tried to begin, and in which steps."""
+_AFTER = frozenset({"close", "mic off"})
 _ORDER: tuple[Kind, ...] = ("line up", "cards", "change", "build")
 """Latest first: what comes right before the start, and what comes before that."""
 
@@ -49,6 +51,10 @@ class RunTask:
     starts: datetime | None = None
     short_min: float = 0.0
     """How much longer the longest free stretch of those who may do it should be."""
+    voice: str = ""
+    """Microphones: whose they are; they are put on at no camera."""
+    only: str = ""
+    """Nobody else may do it."""
 
     @property
     def ends(self) -> datetime | None:
@@ -95,16 +101,18 @@ def run_sheet(
     media: MediaPlan,
     day: Sequence[PartOfDay],
     *,
+    mics: Sequence[MicUp] = (),
     late: Mapping[str, float] | None = None,
 ) -> RunSheet:
     """The run sheet of the parts of one day.
 
-    ``late``: minutes by which parts end late, by part; the starts after them stand fast. Raises ValueError without
+    ``mics``: who is to be given microphones that day; ``late``: minutes by which parts end late, by part; the starts
+    after them stand fast. Raises ValueError without
     parts.
     """
     if not day:
         raise ValueError("A run sheet needs at least one part of the day.")
-    question = _Question(job, table, media, tuple(sorted(day, key=lambda p: p.starts)), late or {})
+    question = _Question(job, table, media, tuple(sorted(day, key=lambda p: p.starts)), late or {}, tuple(mics))
     tasks, busy, people = question.answered()
     missing = [t for t in tasks if t.starts is None]
     one_more = bool(missing) and all(t.starts is not None for t in question.answered(extra=1)[0])
@@ -121,6 +129,7 @@ class _Question:
     media: MediaPlan
     day: tuple[PartOfDay, ...]
     late: Mapping[str, float]
+    mics: tuple[MicUp, ...] = ()
 
     @property
     def call(self) -> datetime:
@@ -138,11 +147,14 @@ class _Question:
         ends = {p.id: p.ends + timedelta(minutes=self.late.get(p.id, 0.0)) for p in self.day}
         starts = {p.id: p.starts + timedelta(minutes=later.get(p.id, 0.0)) for p in self.day}
         walks = walks_between(job)
-        people, busy = _people(job, table, self.day, starts, ends, extra)
+        dressers = [m.voice.mic_by for m in self.mics if m.voice.mic_by]
+        people, busy = _people(job, table, self.day, starts, ends, extra, dressers)
         open_tasks = [
             t for t in _tasks(job, table, self.media, self.day, starts, ends, self.call) if only in ("", t.part)
         ]
-        done: list[RunTask] = []
+        # Microphones have a window of minutes; everything else goes around them.
+        worn = [t for t in _mic_tasks(job, self.mics, starts, ends) if only in ("", t.part)]
+        done: list[RunTask] = [_placed(t, people, table, walks) for t in worn if t.kind == "mic up"]
         for part in reversed(self.day):
             latest = {cell.rig.id: starts[part.id] for cell in table.cells if cell.part.id == part.id}
             for kind in _ORDER:
@@ -154,7 +166,9 @@ class _Question:
                     placed = _placed(due, people, table, walks)
                     done.append(placed)
                     latest[task.rig] = placed.starts or due.by
-        done += [_placed(t, people, table, walks, latest=False) for t in open_tasks if t.kind == "close"]
+        off = [t for t in worn if t.kind == "mic off"]
+        closing = [*off, *(t for t in open_tasks if t.kind == "close")]
+        done += [_placed(t, people, table, walks, latest=False) for t in closing]
         done.sort(key=lambda t: (t.starts is None, t.starts or t.by, t.rig))
         return tuple(done), tuple(busy), tuple(p.name for p in people)
 
@@ -163,7 +177,7 @@ class _Question:
 
         def ready(minutes: float) -> bool:
             tasks, _, _ = self.answered(begins_later={part: minutes}, only=part)
-            return all(t.starts is not None for t in tasks if t.part == part and t.kind != "close")
+            return all(t.starts is not None for t in tasks if t.part == part and t.kind not in _AFTER)
 
         low, high = 0, int(_MOST_LATER_MIN / _STEP_MIN)
         if not ready(high * _STEP_MIN):
@@ -181,12 +195,13 @@ def _people(
     begins: Mapping[str, datetime],
     ends: Mapping[str, datetime],
     extra: int,
+    dressers: Sequence[str],
 ) -> tuple[list[_Person], list[Busy]]:
     """Operators in the order of their cameras, then those who make the swaps, then more of them."""
     of_day = [cell for cell in table.cells if any(cell.part.id == p.id for p in day)]
     hands = [*job.charging.people, *(f"person {i + 1}" for i in range(len(job.charging.people), job.charging.hands))]
     names = dict.fromkeys(
-        (*(c.operator for c in of_day if c.operator), *hands, *(f"extra {i + 1}" for i in range(extra)))
+        (*(c.operator for c in of_day if c.operator), *hands, *dressers, *(f"extra {i + 1}" for i in range(extra)))
     )
     people = {name: _Person(name) for name in names}
     busy: list[Busy] = []
@@ -270,6 +285,37 @@ def _tasks(
             )
 
 
+def _mic_tasks(
+    job: Job, mics: Sequence[MicUp], begins: Mapping[str, datetime], ends: Mapping[str, datetime]
+) -> Iterator[RunTask]:
+    """Microphones on, in their window before the part, and off again after the last."""
+    settings = job.settings
+    for mic in mics:
+        start, last = begins[mic.part.id], ends[mic.off.id]
+        sources = ", ".join(source.label for source in mic.voice.worn)
+        yield RunTask(
+            "mic up",
+            "",
+            mic.part.id,
+            mic.minutes,
+            start - timedelta(minutes=settings.mic_up_from_min),
+            start - timedelta(minutes=settings.mic_up_by_min),
+            f"{sources}{f', {mic.voice.mic_at}' if mic.voice.mic_at else ''}",
+            voice=mic.voice.label,
+            only=mic.voice.mic_by,
+        )
+        yield RunTask(
+            "mic off",
+            "",
+            mic.off.id,
+            settings.mic_off_min * len(mic.voice.worn),
+            last,
+            last + timedelta(minutes=settings.call_min),
+            f"{sources}, switched off and counted",
+            voice=mic.voice.label,
+        )
+
+
 def _from_bare(build: Build, stand: Stand) -> Changeover:
     """Everything onto the bare body, nothing made ready before."""
     bare = Build(id=build.id, label=build.label, body=build.body)
@@ -277,7 +323,11 @@ def _from_bare(build: Build, stand: Stand) -> Changeover:
 
 
 def _may(task: RunTask, people: Sequence[_Person], table: DayTable) -> list[_Person]:
-    """Who may do it, the camera's own operator first; lining up is the operator's own, where there is one."""
+    """Who may do it, the camera's own operator first; lining up is the operator's own, where there is one, and
+    microphones are put on by whom it was said.
+    """
+    if task.only:
+        return [p for p in people if p.name == task.only]
     of_rig = [c for c in table.cells if c.rig.id == task.rig and c.operator]
     own = next((c.operator for c in of_rig if c.part.id == task.part), of_rig[0].operator if of_rig else "")
     mine = [p for p in people if p.name == own]
@@ -376,12 +426,12 @@ def _longest_min(task: RunTask, person: _Person, walks: Mapping[tuple[str, str],
 def _findings(question: _Question, missing: Sequence[RunTask], *, one_more: bool) -> Iterator[Finding]:
     """One for every part that something is not ready for."""
     for part in question.day:
-        mine = [t for t in missing if t.part == part.id and t.kind != "close"]
+        mine = [t for t in missing if t.part == part.id and t.kind not in _AFTER]
         yield from _overrun(question, part)
         if not mine:
             continue
         later = question.ready_later_min(part.id)
-        named = ", ".join(f"{t.kind} of {question.job.rig(t.rig).label}" for t in mine[:_MOST_NAMED])
+        named = ", ".join(f"{t.kind} of {t.voice or question.job.rig(t.rig).label}" for t in mine[:_MOST_NAMED])
         more = f" and {len(mine) - _MOST_NAMED} more" if len(mine) > _MOST_NAMED else ""
         when = "in two hours neither" if later is None else f"{later:g} min later it would be"
         yield Finding(

@@ -149,7 +149,7 @@ def _had_by_others(job: Job, part_id: str, rig: Rig, walks: Mapping[tuple[str, s
     """
     there = job.walks_min().get(rig.id, 0.0)
     found: dict[str, Elsewhere] = {
-        unit: (serves, there) for unit, part, serves in job.charging_claims() if part == part_id
+        unit: (serves, there) for unit, part, serves in job.claims_beside() if part == part_id
     }
     for other, (of, build) in job.builds_in(part_id).items():
         if other != rig.id:

@@ -14,14 +14,14 @@ from zoneinfo import ZoneInfo
 
 from annotated_types import Gt, Le, MaxLen, MinLen
 
-from ..errors import LiftCrateError
 from ..gear.labels import fresh_id, slug
 from ..quantities import Count, Identifier, Label
 from ..rig.assembly import assemble
 from ..rig.build import Build, Catalogue, Conditions, Target
 from ..settings import STRICT, Settings
 from .charging import ChargingPlan
-from .job import LONGEST, NOT_THERE, Assignment, Job, Moment, NotInJob, PartOfDay, Rig
+from .job import LONGEST, NOT_THERE, Assignment, Job, JobRefused, Moment, NotInJob, PartOfDay, Rig
+from .sound_edits import SoundOperation, describe_in_sound, edit_sound, without_part, without_thing
 from .venue import Picture, Spot, Thing
 
 __all__ = [
@@ -58,12 +58,6 @@ _DAY = time(9), time(18)
 """The first part of a new job's day, until somebody says better."""
 
 Name = Annotated[str, MinLen(1), MaxLen(200)]
-
-
-class JobRefused(LiftCrateError, ValueError):
-    """An edit that makes no sense in this job."""
-
-    code = "job.refused"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -317,6 +311,7 @@ JobOperation = (
     | RemoveThing
     | SetWalk
     | SetPicture
+    | SoundOperation
 )
 
 
@@ -360,6 +355,7 @@ def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job
                 parts=tuple(p for p in job.parts if p.id != operation.part),
                 plan=tuple(a for a in job.plan if a.part != operation.part),
                 charging=replace(job.charging, boxes=boxes),
+                sound=without_part(job.sound, operation.part),
             )
         case AddCamera():
             return _add_camera(job, operation, catalogue)
@@ -410,6 +406,8 @@ def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job
             return replace(job, venue=replace(job.venue, picture=operation.picture))
         case SetWalk():
             return replace(job, venue=replace(job.venue, walk_m_s=operation.walk_m_s))
+        case _:
+            return edit_sound(job, operation, catalogue)
 
 
 def describe_in_job(operation: JobOperation, job: Job) -> str:
@@ -461,6 +459,8 @@ def describe_in_job(operation: JobOperation, job: Job) -> str:
             return "Change the picture of the venue"
         case SetWalk():
             return "Change how fast people walk"
+        case _:
+            return describe_in_sound(operation, job)
 
 
 def _placed(job: Job, place: Spot | None) -> Spot | None:
@@ -485,7 +485,8 @@ def _take_off(job: Job, name: str) -> Job:
         replace(p, moments=tuple(replace(m, thing="") if m.thing == name else m for m in p.moments)) for p in job.parts
     )
     venue = replace(job.venue, things=things)
-    return replace(job, venue=venue, parts=parts, rigs=tuple(without(r) for r in job.rigs))
+    rigs = tuple(without(r) for r in job.rigs)
+    return replace(job, venue=venue, parts=parts, rigs=rigs, sound=without_thing(job.sound, name))
 
 
 def with_frame_of(now: Job, wanted: Job) -> Job:
@@ -679,7 +680,7 @@ def _add_build(job: Job, operation: AddBuild, catalogue: Catalogue) -> Job:
 
 def _in_use(job: Job, part: str, but: str = "") -> dict[str, str]:
     """Units of a job in use in a part of the day, and by whom, but for one camera."""
-    found = {unit: serves for unit, at, serves in job.charging_claims() if at == part}
+    found = {unit: serves for unit, at, serves in job.claims_beside() if at == part}
     for other, (rig, build) in job.builds_in(part).items():
         if other != but:
             found |= dict.fromkeys(build.units, rig.label)
@@ -741,7 +742,7 @@ def _charge(job: Job, charging: ChargingPlan, catalogue: Catalogue) -> Job:
             _on_clock(mains.starts, job.clock)
             _on_clock(mains.ends, job.clock)
     after = replace(job, charging=charging)
-    for unit, part, _ in after.charging_claims():
+    for unit, part, _ in after.claims_beside():
         rig_of = next((r.label for r, build in job.builds_in(part).values() if unit in build.units), None)
         if rig_of:
             raise JobRefused(f"{unit} is in {rig_of} in {job.part(part).label} already. Take it off there first.")

@@ -21,6 +21,7 @@ from ..stand import stand_of
 from ..verdict.judge import Whole, whole
 from .charging import ChargingPlan
 from .sight import target_of, walk_m
+from .sound import SoundPlan
 from .venue import Spot, Venue
 
 __all__ = [
@@ -56,6 +57,12 @@ class NotInJob(LiftCrateError, LookupError):
 
     def __str__(self) -> str:
         return f"This job has no {self.what} '{self.name}'."
+
+
+class JobRefused(LiftCrateError, ValueError):
+    """An edit that makes no sense in this job."""
+
+    code = "job.refused"
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -159,6 +166,7 @@ class Job:
     plan: Annotated[tuple[Assignment, ...], MaxLen(9900)] = ()
     charging: ChargingPlan = field(default_factory=ChargingPlan)
     venue: Venue = field(default_factory=Venue)
+    sound: SoundPlan = field(default_factory=SoundPlan)
 
     def __post_init__(self) -> None:
         clock = self.clock
@@ -261,12 +269,27 @@ class Job:
             longer[other.id] = max(longer.get(other.id, 0.0), way - a)
         return longer
 
-    def charging_claims(self) -> Iterator[tuple[str, str, str]]:
-        """What its charging plan keeps from the rigs: unit, part of the day, what it is there for."""
+    def claims_beside(self) -> Iterator[tuple[str, str, str]]:
+        """What charging and sound keep from the rigs: unit, part of the day, what it is there for."""
         for box in self.charging.boxes:
             yield from ((box.unit, part, box.label or box.unit) for part in dict.fromkeys(box.parts))
         for place in self.charging.chargers:
             yield from ((place.unit, part.id, place.place or "charging") for part in self.parts)
+        yield from self._sound_claims
+
+    @cached_property
+    def _sound_claims(self) -> tuple[tuple[str, str, str], ...]:
+        """Sound gear that is in no camera: on a wearer, at a place, at the desk; each unit once in a part."""
+        beside = {box.unit for box in self.charging.boxes} | {place.unit for place in self.charging.chargers}
+        found: dict[tuple[str, str], str] = {}
+        for voice in self.sound.voices:
+            for part in voice.parts:
+                rigs = {unit for _, build in self.builds_in(part).values() for unit in build.units}
+                for source in voice.sources:
+                    for unit in source.units:
+                        if unit not in rigs and unit not in beside:
+                            found.setdefault((unit, part), voice.wearer or voice.label)
+        return tuple((unit, part, who) for (unit, part), who in found.items())
 
     def builds_in(self, part_id: str) -> dict[str, tuple[Rig, Build]]:
         """Rig id to the rig and its build in a part of the day; rigs without one are left out."""
@@ -294,7 +317,7 @@ def claims_of_others(job: Job, part_id: str, rig_id: str) -> dict[str, Claim]:
     part = job.part(part_id)
     charging = {
         unit: Claim(unit=unit, rig=serves, build="charging plan", until=f"{part.ends:%a %H:%M}")
-        for unit, in_part, serves in job.charging_claims()
+        for unit, in_part, serves in job.claims_beside()
         if in_part == part_id
     }
     return charging | {

@@ -46,7 +46,7 @@ def timecode_of(job: Job, catalogue: Catalogue, part_id: str) -> TimecodePlan:
     planned = sorted(job.builds_in(part_id).values(), key=lambda pair: pair[0].number)
     cameras = tuple(_camera(catalogue, rig.label, build) for rig, build in planned)
     in_use = {unit for _, build in planned for unit in build.units} | {
-        unit for unit, part, _ in job.charging_claims() if part == part_id
+        unit for unit, part, _ in job.claims_beside() if part == part_id
     }
     in_use |= {camera.source for camera in cameras if camera.source}
     boxes = [u.id for u in catalogue.shelf if (m := catalogue.model(u.model)) and m.kind == "timecode box"]

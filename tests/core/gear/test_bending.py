@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 import numpy as np
 import pytest
@@ -29,7 +30,7 @@ def barrel(low: float, high: float) -> dict[str, object]:
     return {"barrel": ((0, 0, low), (0, 0, high)), "radius_mm": 5}
 
 
-def arm(*hinges: dict[str, object], **more: object) -> GearModel:
+def arm(*hinges: dict[str, Any], **more: Any) -> GearModel:
     return model(
         "arm",
         200,
@@ -43,8 +44,8 @@ def arm(*hinges: dict[str, object], **more: object) -> GearModel:
     )
 
 
-LOW = {"at": (0, 0, 20), "beyond": "tip", "label": "base ball"}
-HIGH = {"at": (0, 0, 60), "beyond": "tip", "label": "elbow", "range_deg": (-135, 135)}
+LOW: dict[str, Any] = {"at": (0, 0, 20), "beyond": "tip", "label": "base ball"}
+HIGH: dict[str, Any] = {"at": (0, 0, 60), "beyond": "tip", "label": "elbow", "range_deg": (-135, 135)}
 ARM = arm(LOW, HIGH)
 LOAD = model("load", 300, (0, 0, 10), FOOT, shapes=({"block": ((-5, -20, 0), (5, 20, 30))},))
 BODY = model("body", 1000, (0, 0, 0), port("top", "screw", "female", (0, 0, 0)))

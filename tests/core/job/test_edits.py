@@ -314,7 +314,7 @@ def test_whatever_is_done_a_job_stays_a_job_that_a_file_takes(data: st.DataObjec
         assert all(a.ends <= b.starts for a, b in pairwise(sorted(job.parts, key=lambda p: p.starts)))
         for part in job.parts:
             used = [unit for _, build in job.builds_in(part.id).values() for unit in build.units]
-            used += [unit for unit, at_part, _ in job.charging_claims() if at_part == part.id]
+            used += [unit for unit, at_part, _ in job.claims_beside() if at_part == part.id]
             assert len(used) == len(set(used)), "a unit is in one place at a time"
     file = JobFile(job=states[-1], interfaces=DEMO.interfaces, models=DEMO.models, units=DEMO.units)
     assert parse(dump(file)).job == states[-1]

@@ -135,8 +135,8 @@ class SoundUnitView(Told):
     kind: str
 
 
-class PlugView(Told):
-    """A kind of connector that the desk may show."""
+class NamedView(Told):
+    """Something by its name: a kind of connector that the desk may show, a thing on the plan."""
 
     id: str
     label: str
@@ -154,7 +154,9 @@ class SoundView(Told):
     guides: list[GuideView]
     mic_ups: list[MicUpView]
     units: list[SoundUnitView]
-    plugs: list[PlugView]
+    plugs: list[NamedView]
+    things: list[NamedView]
+    """What on the plan a voice may come from."""
     findings: list[s.FindingView]
 
 
@@ -236,7 +238,12 @@ def read_sound(path: s.JobPath) -> Response:
             ],
             units=list(_units(catalogue)),
             plugs=[
-                PlugView(id=i.id, label=i.label) for i in catalogue.interfaces.values() if i.kind in ("audio", "signal")
+                NamedView(id=i.id, label=i.label)
+                for i in catalogue.interfaces.values()
+                if i.kind in ("audio", "signal")
+            ],
+            things=[
+                NamedView(id=t.id, label=t.label or t.id) for t in job.venue.things if t.kind in ("to see", "person")
             ],
             findings=present.finding_views(sound.findings),
         )

@@ -1,6 +1,8 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
+  FreeView,
+  SoundView,
   BendTo,
   AccessoriesView,
   AddUnits,
@@ -239,6 +241,10 @@ export const readGear = (job: string): Promise<GearView> =>
   ask(client.GET('/api/jobs/{job}/day/gear', { params: { path: { job } } }))
 export const readRun = (job: string, late_part: string, late_min: number): Promise<RunView> =>
   ask(client.GET('/api/jobs/{job}/day/run', { params: { path: { job }, query: { late_part, late_min } } }))
+export const readSound = (job: string): Promise<SoundView> =>
+  ask(client.GET('/api/jobs/{job}/sound', { params: { path: { job } } }))
+export const readFreeChannels = (job: string): Promise<FreeView> =>
+  ask(client.GET('/api/jobs/{job}/sound/free', { params: { path: { job } } }))
 export const readBudget = (job: string): Promise<BudgetView> =>
   ask(client.GET('/api/jobs/{job}/day/budget', { params: { path: { job } } }))
 export const readChange = (job: string, part: string, rig: string): Promise<ChangeSheetView> =>
@@ -375,6 +381,8 @@ export const dropSwap = (job: string, part: string, swap: number): Promise<Swaps
   ask(client.DELETE(`${SWAPS}/made/{swap}`, { params: { path: { job, swap }, query: { part } } }))
 export const swapsAddress = (job: string, part: string, format: 'ics' | 'csv'): string =>
   `/api/jobs/${job}/swaps.${format}?part=${part}`
+/** Where the sound list is had as a file. */
+export const soundFile = (job: string): string => `/api/jobs/${job}/sound/sound.csv`
 /** Where the day is had as a file. */
 export const dayFile = (job: string, name: 'run.ics' | 'run.csv' | 'cards.csv' | 'gear.csv', who = ''): string =>
   `/api/jobs/${job}/day/${name}${who ? `?who=${encodeURIComponent(who)}` : ''}`

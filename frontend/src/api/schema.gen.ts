@@ -6655,6 +6655,16 @@ export interface components {
             voice: string;
         };
         /**
+         * NamedView
+         * @description Something by its name: a kind of connector that the desk may show, a thing on the plan.
+         */
+        NamedView: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
          * NewFinding
          * @description A call-out that a change brings or takes away.
          */
@@ -7378,16 +7388,6 @@ export interface components {
             title: string;
             /** Units */
             units: string[];
-        };
-        /**
-         * PlugView
-         * @description A kind of connector that the desk may show.
-         */
-        PlugView: {
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
         };
         /**
          * Port
@@ -9525,9 +9525,11 @@ export interface components {
             /** Mic Ups */
             mic_ups: components["schemas"]["MicUpView"][];
             /** Plugs */
-            plugs: components["schemas"]["PlugView"][];
+            plugs: components["schemas"]["NamedView"][];
             /** Sync */
             sync: components["schemas"]["SaidSync"][];
+            /** Things */
+            things: components["schemas"]["NamedView"][];
             /** Units */
             units: components["schemas"]["SoundUnitView"][];
             /** Voices */
@@ -11509,6 +11511,7 @@ export type Mounted = components['schemas']['Mounted'];
 export type MountPoint = components['schemas']['MountPoint'];
 export type Move = components['schemas']['Move'];
 export type MovedView = components['schemas']['MovedView'];
+export type NamedView = components['schemas']['NamedView'];
 export type NewFinding = components['schemas']['NewFinding'];
 export type NewJob = components['schemas']['NewJob'];
 export type OffBetween = components['schemas']['OffBetween'];
@@ -11546,7 +11549,6 @@ export type PlanBuild = components['schemas']['PlanBuild'];
 export type PlanView = components['schemas']['PlanView'];
 export type PlatesOfRig = components['schemas']['PlatesOfRig'];
 export type PlateView = components['schemas']['PlateView'];
-export type PlugView = components['schemas']['PlugView'];
 export type Port = components['schemas']['Port'];
 export type PortView = components['schemas']['PortView'];
 export type PowerView = components['schemas']['PowerView'];

@@ -3,14 +3,16 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { dayFile, readDay, readRun, type JobOperation } from '../api'
-import type { DayView, RunView } from '../api/schema.gen'
+import { dayFile, readDay, readRun, readSound, type JobOperation } from '../api'
+import type { DayView, RunView, SoundView } from '../api/schema.gen'
 import CellPanel from '../components/day/CellPanel.vue'
 import ChangeSheet from '../components/day/ChangeSheet.vue'
 import DayTable from '../components/day/DayTable.vue'
 import GearTable from '../components/day/GearTable.vue'
 import MoneyTable from '../components/day/MoneyTable.vue'
 import RunSheet from '../components/day/RunSheet.vue'
+import SoundTable from '../components/day/SoundTable.vue'
+import VoicePanel from '../components/day/VoicePanel.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
 import LevelMark from '../components/frame/LevelMark.vue'
 import type { KeyLine } from '../composables/useKeys'
@@ -24,12 +26,35 @@ const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const frame = useFrame()
 const { found, problem, load } = useLoad<DayView>()
-const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'gear', 'money'] as const
+const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'sound', 'gear', 'money'] as const
 const shows = ref<(typeof VIEWS)[number]>('cameras')
 /** What is beside the table: its problems, a cell, or a change. */
-const beside = ref<'problems' | 'cell' | 'change'>('problems')
+const beside = ref<'problems' | 'cell' | 'change' | 'voice'>('problems')
 const side = ref<HTMLElement | null>(null)
 const copied = ref<{ build: string; operator: string; unattended: boolean; rig: string; part: string } | null>(null)
+
+const { found: sound, load: loadSound } = useLoad<SoundView>()
+const voiceId = ref('')
+const voice = computed(() => sound.value?.voices.find((v) => v.id === voiceId.value))
+/** Sound is asked for when it is looked at, and whenever the job changes then. */
+watch(
+  () => [shows.value === 'sound', props.job, frame.view?.version] as const,
+  ([listens, job]) => {
+    if (listens) void loadSound(() => readSound(job))
+  },
+)
+function toVoice(id: string): void {
+  voiceId.value = id
+  beside.value = 'voice'
+}
+async function addVoice(): Promise<void> {
+  const taken = new Set(sound.value?.voices.map((v) => v.id))
+  let n = taken.size + 1
+  while (taken.has(`voice-${String(n)}`)) n += 1
+  const id = `voice-${String(n)}`
+  const parts = found.value?.parts.map((p) => p.id) ?? []
+  if (await frame.edit({ op: 'put voice', voice: { id, label: `Voice ${String(n)}`, parts } })) toVoice(id)
+}
 
 const { found: run, load: loadRun } = useLoad<RunView>()
 const late = ref({ part: '', min: 0 })
@@ -71,7 +96,7 @@ function toProblems(): void {
   beside.value = 'problems'
   if (window.matchMedia('(max-width: 760px)').matches) shows.value = 'cameras'
 }
-async function choose(part: string, rig: string, what: 'cell' | 'change' = 'cell'): Promise<void> {
+async function choose(part: string, rig: string, what: typeof beside.value = 'cell'): Promise<void> {
   beside.value = what
   if (part !== props.part || rig !== props.rig)
     await router.replace({ name: 'day', params: { job: props.job, part, rig } })
@@ -92,6 +117,11 @@ async function toProblem(code: string, about: string): Promise<void> {
   }
   if (code === 'pool.single') {
     shows.value = 'gear'
+    return
+  }
+  if (code.startsWith('sound.') || code.startsWith('audio.')) {
+    shows.value = 'sound'
+    if (rig === 'voice' && part) toVoice(part)
     return
   }
   if (code.startsWith('media.')) {
@@ -136,7 +166,7 @@ const keys: KeyLine[] = [
   { keys: 'u', does: 'undo', run: () => frame.undo() },
   {
     keys: 'p',
-    does: 'cameras, people, run sheet, cards, gear, money',
+    does: 'cameras, people, run sheet, cards, sound, gear, money',
     run: () => (shows.value = VIEWS[(VIEWS.indexOf(shows.value) + 1) % VIEWS.length] ?? 'cameras'),
   },
   { keys: 'w', does: 'what is wrong', run: () => (beside.value = 'problems') },
@@ -156,6 +186,7 @@ const keys: KeyLine[] = [
         <BButton :aria-pressed="shows === 'people'" @click="shows = 'people'">People</BButton>
         <BButton :aria-pressed="shows === 'run sheet'" @click="shows = 'run sheet'">Run sheet</BButton>
         <BButton :aria-pressed="shows === 'cards'" @click="shows = 'cards'">Cards</BButton>
+        <BButton :aria-pressed="shows === 'sound'" @click="shows = 'sound'">Sound</BButton>
         <BButton :aria-pressed="shows === 'gear'" @click="shows = 'gear'">Gear</BButton>
         <BButton :aria-pressed="shows === 'money'" @click="shows = 'money'">Money</BButton>
         <BLink v-if="shows === 'cards'" class="btn btn-secondary" :href="dayFile(job, 'cards.csv')">CSV</BLink>
@@ -180,6 +211,17 @@ const keys: KeyLine[] = [
       </p>
       <div v-else class="day-work">
         <GearTable v-if="shows === 'gear'" :job="job" :view="found" :version="frame.view?.version ?? 0" />
+        <SoundTable
+          v-else-if="shows === 'sound'"
+          :job="job"
+          :view="found"
+          :sound="sound"
+          :part="part"
+          :voice="beside === 'voice' ? voiceId : ''"
+          @voice="toVoice"
+          @part="(p) => choose(p, rig, beside)"
+          @add="addVoice"
+        />
         <MoneyTable v-else-if="shows === 'money'" :job="job" :version="frame.view?.version ?? 0" />
         <RunSheet
           v-else-if="shows === 'run sheet'"
@@ -209,6 +251,15 @@ const keys: KeyLine[] = [
             :rig="rig"
             :version="frame.view?.version ?? 0"
             @close="beside = 'cell'"
+          />
+          <VoicePanel
+            v-else-if="beside === 'voice' && sound && voice"
+            :key="voice.id"
+            :view="found"
+            :sound="sound"
+            :voice="voice"
+            :things="sound.things"
+            @gone="beside = 'problems'"
           />
           <CellPanel
             v-else-if="beside === 'cell' && rig !== NONE"

@@ -29,7 +29,8 @@ Kind = Literal["build", "change", "cards", "line up", "close", "mic up", "mic of
 _MOST_NAMED = 3
 _MOST_LATER_MIN, _STEP_MIN = 120, 0.5
 """How much later a part is tried to begin, and in which steps."""
-_AFTER = frozenset({"close", "mic off"})
+_AFTER: frozenset[Kind] = frozenset({"close", "mic off"})
+_APART: frozenset[Kind] = _AFTER | {"mic up"}
 _ORDER: tuple[Kind, ...] = ("line up", "cards", "change", "build")
 """Latest first: what comes right before the start, and what comes before that."""
 
@@ -115,7 +116,9 @@ def run_sheet(
     question = _Question(job, table, media, tuple(sorted(day, key=lambda p: p.starts)), late or {}, tuple(mics))
     tasks, busy, people = question.answered()
     missing = [t for t in tasks if t.starts is None]
-    one_more = bool(missing) and all(t.starts is not None for t in question.answered(extra=1)[0])
+    open_ = [t for t in missing if t.kind != "mic up"]
+    more = (t for t in question.answered(extra=1)[0] if t.kind != "mic up")
+    one_more = bool(open_) and all(t.starts is not None for t in more)
     findings = tuple(_findings(question, missing, one_more=one_more))
     return RunSheet(tasks, busy, people, question.call, findings, one_more)
 
@@ -177,7 +180,7 @@ class _Question:
 
         def ready(minutes: float) -> bool:
             tasks, _, _ = self.answered(begins_later={part: minutes}, only=part)
-            return all(t.starts is not None for t in tasks if t.part == part and t.kind not in _AFTER)
+            return all(t.starts is not None for t in tasks if t.part == part and t.kind not in _APART)
 
         low, high = 0, int(_MOST_LATER_MIN / _STEP_MIN)
         if not ready(high * _STEP_MIN):
@@ -426,8 +429,9 @@ def _longest_min(task: RunTask, person: _Person, walks: Mapping[tuple[str, str],
 def _findings(question: _Question, missing: Sequence[RunTask], *, one_more: bool) -> Iterator[Finding]:
     """One for every part that something is not ready for."""
     for part in question.day:
-        mine = [t for t in missing if t.part == part.id and t.kind not in _AFTER]
+        mine = [t for t in missing if t.part == part.id and t.kind not in _APART]
         yield from _overrun(question, part)
+        yield from _not_worn([t for t in missing if (t.part, t.kind) == (part.id, "mic up")], part)
         if not mine:
             continue
         later = question.ready_later_min(part.id)
@@ -443,6 +447,27 @@ def _findings(question: _Question, missing: Sequence[RunTask], *, one_more: bool
             unit="min",
             text=f"Not ready when {part.label} begins at {part.starts:%H:%M}; {when}. Missing: {named}{more}."
             + (" With one more person everything fits." if one_more else ""),
+        )
+
+
+def _not_worn(missing: Sequence[RunTask], part: PartOfDay) -> Iterator[Finding]:
+    """Microphones for which there is nobody in their window; a later start moves that along, and cures nothing."""
+    by: dict[str, list[RunTask]] = {}
+    for task in missing:
+        by.setdefault(task.only, []).append(task)
+    for who, tasks in by.items():
+        named = " and ".join(t.voice for t in tasks)
+        window, short = (tasks[0].by - tasks[0].after).total_seconds() / 60, max(t.short_min for t in tasks)
+        yield Finding(
+            code="day.no_time",
+            level=Level.STOP,
+            about=About(units=(f"run {part.id}", f"mic up {who}")),
+            value=short,
+            limit=0.0,
+            unit="min",
+            text=f"{named} without microphones when {part.label} begins at {part.starts:%H:%M}:"
+            f" {who or 'whoever is free'} is {short:g} min short in the {window:g} min before"
+            f" {tasks[0].by:%H:%M}. Another pair of hands for one of them, or a wider window.",
         )
 
 

@@ -35,6 +35,26 @@ NOT_ASKED: dict[str, str] = {
     "Outlets.place": "sockets are entered for the place of a charger, by its name",
     "Build.off_between": "pressed on Power: tests/e2e/test_power.py",
     "Build.worn": "hung on the belt on the Bench: tests/e2e/test_bench.py",
+    "Voice.id": MADE_HERE,
+    **dict.fromkeys(
+        (
+            "Job.sound",
+            "SoundPlan.voices",
+            "SoundPlan.bands",
+            "SoundPlan.sync",
+            *(f"Band.{n}" for n in ("low_khz", "high_khz")),
+            *(f"SaidSync.{n}" for n in ("unit", "method")),
+            *(
+                f"Voice.{n}"
+                for n in ("label", "wearer", "thing", "parts", "once", "consent", "mic_by", "mic_at", "sources")
+            ),
+            *(
+                f"Source.{n}"
+                for n in ("label", "units", "khz", "pocket", "clip", "cover", "rides", "safety_db", "house", "plugs")
+            ),
+        ),
+        "said on the Day: tests/e2e/test_sound.py",
+    ),
     "Build.bends": "bent on the Bench: tests/e2e/test_space.py",
     **dict.fromkeys(("Bend.unit", "Bend.deg"), "bent on the Bench: tests/e2e/test_space.py"),
     **dict.fromkeys(("Assignment.operator", "Assignment.unattended"), "said on the Day: tests/e2e/test_day.py"),

@@ -3165,6 +3165,71 @@ export interface components {
             two_min: number;
         };
         /**
+         * ChangeSource
+         * @description Say something else of a source of a voice, or of a new one; what is None stays.
+         */
+        ChangeSource: {
+            /**
+             * Clip
+             * @default null
+             */
+            clip?: string | null;
+            /**
+             * Cover
+             * @default null
+             */
+            cover?: boolean | null;
+            /**
+             * House
+             * @default null
+             */
+            house?: boolean | null;
+            /**
+             * Khz
+             * @default null
+             */
+            khz?: number | null;
+            /**
+             * Label
+             * @default null
+             */
+            label?: string | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "change source";
+            /**
+             * Plugs
+             * @default null
+             */
+            plugs?: string[] | null;
+            /**
+             * Pocket
+             * @default null
+             */
+            pocket?: string | null;
+            /**
+             * Rides
+             * @default null
+             */
+            rides?: string | null;
+            /**
+             * Safety Db
+             * @default null
+             */
+            safety_db?: number | null;
+            /** Source */
+            source: string;
+            /**
+             * Units
+             * @default null
+             */
+            units?: string[] | null;
+            /** Voice */
+            voice: string;
+        };
+        /**
          * ChangeView
          * @description One thing that changed since it was balanced.
          */
@@ -3177,6 +3242,59 @@ export interface components {
             };
             /** Text */
             text: string;
+        };
+        /**
+         * ChangeVoice
+         * @description Say something else of a voice; what is None stays.
+         */
+        ChangeVoice: {
+            /**
+             * Consent
+             * @default null
+             */
+            consent?: ("" | "asked" | "given" | "refused" | "not needed") | null;
+            /**
+             * Label
+             * @default null
+             */
+            label?: string | null;
+            /**
+             * Mic At
+             * @default null
+             */
+            mic_at?: string | null;
+            /**
+             * Mic By
+             * @default null
+             */
+            mic_by?: string | null;
+            /**
+             * Once
+             * @default null
+             */
+            once?: boolean | null;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "change voice";
+            /**
+             * Parts
+             * @default null
+             */
+            parts?: string[] | null;
+            /**
+             * Thing
+             * @default null
+             */
+            thing?: string | null;
+            /** Voice */
+            voice: string;
+            /**
+             * Wearer
+             * @default null
+             */
+            wearer?: string | null;
         };
         /**
          * Charger
@@ -5560,7 +5678,7 @@ export interface components {
          */
         JobEditRequest: {
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"])[];
             /** Version */
             version: number;
         };
@@ -8224,6 +8342,21 @@ export interface components {
         RemoveRequest: {
             /** Removed */
             removed: boolean;
+        };
+        /**
+         * RemoveSource
+         * @description Take a source from a voice.
+         */
+        RemoveSource: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove source";
+            /** Source */
+            source: string;
+            /** Voice */
+            voice: string;
         };
         /**
          * RemoveThing
@@ -11354,7 +11487,9 @@ export type ChangeLine = components['schemas']['ChangeLine'];
 export type ChangePart = components['schemas']['ChangePart'];
 export type ChangeRecipe = components['schemas']['ChangeRecipe'];
 export type ChangeSheetView = components['schemas']['ChangeSheetView'];
+export type ChangeSource = components['schemas']['ChangeSource'];
 export type ChangeView = components['schemas']['ChangeView'];
+export type ChangeVoice = components['schemas']['ChangeVoice'];
 export type Charger = components['schemas']['Charger'];
 export type ChargerPlace = components['schemas']['ChargerPlace'];
 export type ChargerReadView = components['schemas']['ChargerReadView'];
@@ -11585,6 +11720,7 @@ export type Removed = components['schemas']['Removed'];
 export type RemovedJob = components['schemas']['RemovedJob'];
 export type RemovePart = components['schemas']['RemovePart'];
 export type RemoveRequest = components['schemas']['RemoveRequest'];
+export type RemoveSource = components['schemas']['RemoveSource'];
 export type RemoveThing = components['schemas']['RemoveThing'];
 export type RemoveVoice = components['schemas']['RemoveVoice'];
 export type Replace = components['schemas']['Replace'];

@@ -10,7 +10,7 @@ from annotated_types import Ge, Le, MaxLen
 from ..quantities import Identifier, Label
 from ..settings import STRICT
 
-__all__ = ["Band", "Khz", "SaidSync", "SoundPlan", "Source", "SyncMethod", "Voice"]
+__all__ = ["Band", "Consent", "Khz", "SaidSync", "SoundPlan", "Source", "SyncMethod", "Voice"]
 
 Khz = Annotated[int, Ge(20_000), Le(10_000_000)]
 """A radio frequency in whole kHz."""

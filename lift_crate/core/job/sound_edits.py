@@ -4,18 +4,21 @@ from __future__ import annotations
 
 from collections import Counter
 from dataclasses import dataclass, replace
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from annotated_types import MaxLen
+from annotated_types import Ge, Le, MaxLen
 
-from ..quantities import Identifier
+from ..quantities import Identifier, Label
 from ..rig.build import Catalogue
 from ..settings import STRICT
 from .job import Job, JobRefused, NotInJob
-from .sound import Band, Khz, SaidSync, SoundPlan, Source, SyncMethod, Voice
+from .sound import Band, Consent, Khz, SaidSync, SoundPlan, Source, SyncMethod, Voice
 
 __all__ = [
+    "ChangeSource",
+    "ChangeVoice",
     "PutVoice",
+    "RemoveSource",
     "RemoveVoice",
     "SetBands",
     "SetChannels",
@@ -36,6 +39,58 @@ class PutVoice:
 
     op: Literal["put voice"] = "put voice"
     voice: Voice
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChangeVoice:
+    """Say something else of a voice; what is None stays."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["change voice"] = "change voice"
+    voice: Identifier
+    label: Identifier | None = None
+    wearer: Label | None = None
+    thing: Label | None = None
+    parts: Annotated[tuple[Identifier, ...], MaxLen(100)] | None = None
+    once: bool | None = None
+    consent: Consent | None = None
+    mic_by: Label | None = None
+    mic_at: Label | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class ChangeSource:
+    """Say something else of a source of a voice, or of a new one; what is None stays."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["change source"] = "change source"
+    voice: Identifier
+    source: Identifier
+    label: Identifier | None = None
+    """Its new name."""
+    units: Annotated[tuple[Identifier, ...], MaxLen(12)] | None = None
+    khz: Annotated[int, Ge(0), Le(10_000_000)] | None = None
+    """0: it has no channel."""
+    pocket: Label | None = None
+    clip: Label | None = None
+    cover: bool | None = None
+    rides: Label | None = None
+    safety_db: Annotated[float, Ge(0), Le(40)] | None = None
+    house: bool | None = None
+    plugs: Annotated[tuple[Identifier, ...], MaxLen(12)] | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
+class RemoveSource:
+    """Take a source from a voice."""
+
+    __pydantic_config__ = STRICT
+
+    op: Literal["remove source"] = "remove source"
+    voice: Identifier
+    source: Identifier
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,7 +134,7 @@ class SetSync:
     method: SyncMethod | None = None
 
 
-SoundOperation = PutVoice | RemoveVoice | SetBands | SetChannels | SetSync
+SoundOperation = PutVoice | ChangeVoice | ChangeSource | RemoveSource | RemoveVoice | SetBands | SetChannels | SetSync
 
 
 def edit_sound(job: Job, operation: SoundOperation, catalogue: Catalogue) -> Job:
@@ -87,9 +142,12 @@ def edit_sound(job: Job, operation: SoundOperation, catalogue: Catalogue) -> Job
     sound = job.sound
     match operation:
         case PutVoice():
-            _check(job, operation.voice, catalogue)
-            voices = {**{v.id: v for v in sound.voices}, operation.voice.id: operation.voice}
-            sound = replace(sound, voices=tuple(voices.values()))
+            sound = _with_voice(job, operation.voice, catalogue)
+        case ChangeVoice():
+            voice = voice_of(job, operation.voice)
+            sound = _with_voice(job, replace(voice, **_said(operation, _OF_VOICE)), catalogue)
+        case ChangeSource() | RemoveSource():
+            sound = _with_voice(job, _with_source(voice_of(job, operation.voice), operation), catalogue)
         case RemoveVoice():
             voice_of(job, operation.voice)
             sound = replace(sound, voices=tuple(v for v in sound.voices if v.id != operation.voice))
@@ -105,21 +163,63 @@ def edit_sound(job: Job, operation: SoundOperation, catalogue: Catalogue) -> Job
     return replace(job, sound=sound)
 
 
+_OF_VOICE = ("label", "wearer", "thing", "parts", "once", "consent", "mic_by", "mic_at")
+_OF_SOURCE = ("label", "units", "khz", "pocket", "clip", "cover", "rides", "safety_db", "house", "plugs")
+
+
+def _said(operation: ChangeVoice | ChangeSource, names: tuple[str, ...]) -> dict[str, Any]:
+    return {name: value for name in names if (value := getattr(operation, name)) is not None}
+
+
+def _with_voice(job: Job, voice: Voice, catalogue: Catalogue) -> SoundPlan:
+    _check(job, voice, catalogue)
+    voices = {**{v.id: v for v in job.sound.voices}, voice.id: voice}
+    return replace(job.sound, voices=tuple(voices.values()))
+
+
+def _with_source(voice: Voice, operation: ChangeSource | RemoveSource) -> Voice:
+    """Raises NotInJob for a source to be taken that is not there, JobRefused for a name that another has."""
+    known = {s.label: s for s in voice.sources}
+    if isinstance(operation, RemoveSource):
+        if operation.source not in known:
+            raise NotInJob(f"source of {voice.label} called", operation.source)
+        return replace(voice, sources=tuple(s for s in voice.sources if s.label != operation.source))
+    said = _said(operation, _OF_SOURCE)
+    if "khz" in said:
+        said["khz"] = said["khz"] or None
+    if said.get("label", operation.source) != operation.source and said["label"] in known:
+        raise JobRefused(f"{voice.label} has a source '{said['label']}' already; give this one another name.")
+    made = replace(known.get(operation.source) or Source(label=operation.source), **said)
+    others = {**known, operation.source: made}
+    return replace(voice, sources=tuple(others.values()))
+
+
 def describe_in_sound(operation: SoundOperation, job: Job) -> str:
     """What an edit does, in a line, on the job as it was before."""
     match operation:
         case PutVoice():
             known = any(v.id == operation.voice.id for v in job.sound.voices)
-            return f"{'Change' if known else 'Add'} voice {operation.voice.label}"
+            said = f"{'Change' if known else 'Add'} voice {operation.voice.label}"
+        case ChangeVoice():
+            said = f"Change voice {_named(job, operation.voice)}"
+        case ChangeSource():
+            said = f"Change '{operation.source}' of {_named(job, operation.voice)}"
+        case RemoveSource():
+            said = f"Remove '{operation.source}' from {_named(job, operation.voice)}"
         case RemoveVoice():
-            named = next((v.label for v in job.sound.voices if v.id == operation.voice), operation.voice)
-            return f"Remove voice {named}"
+            said = f"Remove voice {_named(job, operation.voice)}"
         case SetBands():
-            return "Change the radio bands"
+            said = "Change the radio bands"
         case SetChannels():
-            return f"Tune {', '.join(f'{source} to {khz / 1000:.3f} MHz' for _, source, khz in operation.channels[:3])}"
+            tuned = (f"{source} to {khz / 1000:.3f} MHz" for _, source, khz in operation.channels[:3])
+            said = f"Tune {', '.join(tuned)}"
         case SetSync():
-            return f"Keep {operation.unit} in step: {operation.method or 'as it is plugged'}"
+            said = f"Keep {operation.unit} in step: {operation.method or 'as it is plugged'}"
+    return said
+
+
+def _named(job: Job, voice: str) -> str:
+    return next((v.label for v in job.sound.voices if v.id == voice), voice)
 
 
 def without_part(sound: SoundPlan, part: str) -> SoundPlan:

@@ -104,7 +104,7 @@ def test_what_does_not_fit_fits_when_the_part_begins_so_much_later_and_not_half_
             ChangePart(part=part.id, starts=part.starts + timedelta(minutes=minutes or 0), ends=part.ends, moments=()),
             SHELF,
         )
-        assert (not sheet(later, 1).findings) == fits
+        assert (not of_cameras(sheet(later, 1))) == fits
 
 
 def test_running_late_takes_from_the_gap_and_a_start_stands_fast() -> None:
@@ -112,7 +112,7 @@ def test_running_late_takes_from_the_gap_and_a_start_stands_fast() -> None:
     assert len(of_cameras(sheet(JOB, 1, {"acts-1-2": 5}))) == 1
     over = sheet(JOB, 1, {"acts-1-2": 30}).findings
     assert any(f.text == "Act III begins at 21:35, 5 min before Acts I and II has ended." for f in over)
-    assert [f.about.units for f in sheet(JOB, 1, {"acts-1-2": 25}).findings] == [("run acts-1-2",), ("run act-3",)]
+    assert [f.about.units for f in of_cameras(sheet(JOB, 1, {"acts-1-2": 25}))] == [("run acts-1-2",), ("run act-3",)]
     starts = {b.part: b.starts for b in sheet(JOB, 1, {"acts-1-2": 25}).busy}
     assert starts["act-3"] == JOB.part("act-3").starts
 

@@ -24,7 +24,16 @@ from lift_crate.core.day.voices import Chain, independent
 from lift_crate.core.job.edits import PutThing, RemovePart, RemoveThing, SetCharging, apply_to_job, describe_in_job
 from lift_crate.core.job.job import Job, JobRefused, NotInJob
 from lift_crate.core.job.sound import Band, SaidSync, SoundPlan, Source, Voice
-from lift_crate.core.job.sound_edits import PutVoice, RemoveVoice, SetBands, SetChannels, SetSync
+from lift_crate.core.job.sound_edits import (
+    ChangeSource,
+    ChangeVoice,
+    PutVoice,
+    RemoveSource,
+    RemoveVoice,
+    SetBands,
+    SetChannels,
+    SetSync,
+)
 from lift_crate.core.settings import Settings
 from lift_crate.core.swaps.day import days_of
 from lift_crate.demo import demo_job_file
@@ -243,6 +252,34 @@ def test_edits_that_make_no_sense_are_refused(edit: Any, words: str) -> None:
     with pytest.raises((JobRefused, NotInJob), match=words):
         apply_to_job(JOB, edit, SHELF)
     assert describe_in_job(edit, JOB)
+
+
+def test_a_change_says_only_what_is_new_and_the_rest_stays() -> None:
+    """Two who change different things of one voice lose nothing of each other's."""
+    edits: tuple[Any, ...] = (
+        ChangeVoice(voice="soprano", wearer="Understudy"),
+        ChangeSource(voice="soprano", source="pocket recorder", pocket="boot"),
+        ChangeVoice(voice="soprano", mic_at="tent"),
+        ChangeSource(voice="soprano", source="pocket recorder", label="recorder"),
+        ChangeSource(voice="soprano", source="radio to the rail", khz=0),
+        ChangeSource(voice="soprano", source="third"),
+        RemoveSource(voice="soprano", source="third"),
+    )
+    job = JOB
+    for edit in edits:
+        assert describe_in_job(edit, job)
+        job = apply_to_job(job, edit, SHELF)
+    was, now = voice("soprano"), voice("soprano", job)
+    assert now == replace(
+        was,
+        wearer="Understudy",
+        mic_at="tent",
+        sources=(replace(was.sources[0], khz=None), replace(was.sources[1], label="recorder", pocket="boot")),
+    )
+    with pytest.raises(JobRefused, match="has a source 'recorder' already"):
+        apply_to_job(job, ChangeSource(voice="soprano", source="radio to the rail", label="recorder"), SHELF)
+    with pytest.raises(NotInJob, match="third"):
+        apply_to_job(job, RemoveSource(voice="soprano", source="third"), SHELF)
 
 
 def test_impossible_plans_say_what_is_wrong() -> None:

@@ -47,6 +47,8 @@ const KINDS: Record<string, string> = {
   cards: 'cards',
   'line up': 'line up',
   close: 'close',
+  'mic up': 'microphones on',
+  'mic off': 'microphones off',
 }
 const listed = computed(() => placed.value.filter((t) => !who.value || t.who.includes(who.value)))
 const partOf = (id: string): string => props.view.parts.find((p) => p.id === id)?.label ?? ''
@@ -106,7 +108,7 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
             >
             <i
               v-for="t in placed.filter((x) => x.who.includes(p))"
-              :key="t.rig + t.kind + t.part"
+              :key="t.label + t.kind + t.part"
               class="does"
               :class="`k-${t.kind.replace(' ', '-')}`"
               :style="{
@@ -120,7 +122,7 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
       </div>
       <div v-if="missing.length" class="run-missing">
         <h3>Does not fit</h3>
-        <p v-for="t in missing" :key="t.rig + t.kind + t.part">
+        <p v-for="t in missing" :key="t.label + t.kind + t.part">
           <b>{{ KINDS[t.kind] }}</b> {{ t.label }} <small>{{ t.what }}</small>
           <span>{{ fixed(t.minutes, 1) }} min by {{ clock(t.by) }}</span>
         </p>
@@ -131,7 +133,7 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
         <BLink class="btn btn-secondary" :href="dayFile(job, 'run.csv')">CSV</BLink>
       </p>
       <ol>
-        <li v-for="t in listed" :key="t.rig + t.kind + t.part">
+        <li v-for="t in listed" :key="t.label + t.kind + t.part">
           <time>{{ clock(t.starts ?? '') }}</time>
           <span
             ><b>{{ KINDS[t.kind] }} {{ t.label }}</b> <small>{{ t.what }}</small></span

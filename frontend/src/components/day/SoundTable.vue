@@ -94,11 +94,7 @@ const SHORT: Record<string, string> = {
           </button>
         </span>
         <ul v-if="nowOf(v.id)" class="chains">
-          <li
-            v-for="s in nowOf(v.id)?.sources"
-            :key="s.label"
-            :class="{ broken: !s.whole, independent: s.counts }"
-          >
+          <li v-for="s in nowOf(v.id)?.sources" :key="s.label" :class="{ broken: !s.whole, independent: s.counts }">
             <span class="source-name">{{ s.label }}</span>
             <span class="chain">
               <template v-for="(l, i) in s.links" :key="l.unit">

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed } from 'vue'
-import type { DayView, SoundView, Source, Voice } from '../../api/schema.gen'
+import type { ChangeVoice, DayView, SoundView, Voice } from '../../api/schema.gen'
+import { useTicked } from '../../composables/useTicked'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
-import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
+import SourceFields from './SourceFields.vue'
 
 /** A voice: who wears it, when it sounds, and its sources; every change is kept as it is made. */
 const props = defineProps<{
@@ -16,13 +17,16 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ gone: [] }>()
 const frame = useFrame()
-const keep = (change: Partial<Voice>) => frame.edit({ op: 'put voice', voice: { ...props.voice, ...change } })
+/** Only what is changed is sent: what was said a moment ago, here or elsewhere, stays. */
+const keep = (change: Omit<ChangeVoice, 'op' | 'voice'>) =>
+  frame.edit({ op: 'change voice', voice: props.voice.id, ...change })
 const sources = computed(() => props.voice.sources ?? [])
-const keepSource = (i: number, change: Partial<Source>) =>
-  keep({ sources: sources.value.map((s, n) => (n === i ? { ...s, ...change } : s)) })
 const text = (event: Event): string => (event.target as HTMLInputElement).value.trim()
 const ticked = (event: Event): boolean => (event.target as HTMLInputElement).checked
-const parts = computed(() => props.voice.parts ?? [])
+const { shown: parts, put: putParts } = useTicked(
+  () => props.voice.parts ?? [],
+  (next) => keep({ parts: next }),
+)
 const CONSENT = [
   { value: '', text: 'not asked' },
   { value: 'asked', text: 'asked' },
@@ -34,22 +38,11 @@ const places = computed(() => [
   { value: '', text: 'nowhere on the plan' },
   ...props.things.map((t) => ({ value: t.id, text: t.label })),
 ])
-async function addUnit(i: number, event: Event): Promise<void> {
-  const field = event.target as HTMLInputElement
-  const unit = field.value.trim()
-  if (!unit) return
-  if (await keepSource(i, { units: [...(sources.value[i]?.units ?? []), unit] })) field.value = ''
-}
 const addSource = () => {
   const taken = sources.value.map((s) => s.label)
   const label = ['first source', 'second source', 'third source', 'fourth source'].find((l) => !taken.includes(l))
-  return keep({ sources: [...sources.value, { label: label ?? `source ${String(taken.length + 1)}` }] })
-}
-function earlier(i: number, n: number): void {
-  const units = [...(sources.value[i]?.units ?? [])]
-  const [moved] = units.splice(n, 1)
-  if (moved) units.splice(n - 1, 0, moved)
-  void keepSource(i, { units })
+  const source = label ?? `source ${String(taken.length + 1)}`
+  return frame.edit({ op: 'change source', voice: props.voice.id, source })
 }
 async function remove(): Promise<void> {
   if (await frame.edit({ op: 'remove voice', voice: props.voice.id })) emit('gone')
@@ -92,9 +85,7 @@ async function remove(): Promise<void> {
           type="checkbox"
           :checked="parts.includes(p.id)"
           @change="
-            keep({
-              parts: view.parts.map((x) => x.id).filter((id) => (id === p.id ? ticked($event) : parts.includes(id))),
-            })
+            putParts(view.parts.map((x) => x.id).filter((id) => (id === p.id ? ticked($event) : parts.includes(id))))
           "
         />
         {{ p.label }}
@@ -136,125 +127,7 @@ async function remove(): Promise<void> {
     <datalist id="sound-units">
       <option v-for="u in sound.units" :key="u.id" :value="u.id">{{ u.title }}</option>
     </datalist>
-    <fieldset v-for="(s, i) in sources" :key="i" class="source" :aria-label="`Source ${s.label}`">
-      <label
-        >Source
-        <TextField
-          :model-value="s.label"
-          :aria-label="`Name of source ${i + 1}`"
-          @change="text($event) && keepSource(i, { label: text($event) })"
-        />
-      </label>
-      <span class="units">
-        <span v-for="(u, n) in s.units ?? []" :key="u"
-          >{{ u }} <BButton v-if="n" :aria-label="`${u} earlier in ${s.label}`" @click="earlier(i, n)">←</BButton
-          ><BButton
-            :aria-label="`${u} out of ${s.label}`"
-            @click="keepSource(i, { units: (s.units ?? []).filter((x) => x !== u) })"
-            >×</BButton
-          ></span
-        >
-        <input
-          class="form-control"
-          list="sound-units"
-          :placeholder="s.units?.length ? 'then…' : 'what hears it'"
-          :aria-label="`Next unit of ${s.label}`"
-          @change="addUnit(i, $event)"
-        />
-      </span>
-      <label
-        >Channel, MHz
-        <NumberField
-          optional
-          step="0.025"
-          :model-value="s.khz == null ? null : s.khz / 1000"
-          :aria-label="`Channel of ${s.label}, MHz`"
-          :commit="(mhz) => keepSource(i, { khz: Math.round(mhz * 1000) })"
-          :clear="() => keepSource(i, { khz: null })"
-        />
-      </label>
-      <template v-if="voice.wearer">
-        <label
-          >Pack sits in
-          <TextField
-            :model-value="s.pocket"
-            placeholder="which pocket"
-            :aria-label="`Pocket of ${s.label}`"
-            @change="keepSource(i, { pocket: text($event) })"
-          />
-        </label>
-        <label
-          >Clipped at
-          <TextField
-            :model-value="s.clip"
-            placeholder="where"
-            :aria-label="`Clip of ${s.label}`"
-            @change="keepSource(i, { clip: text($event) })"
-          />
-        </label>
-      </template>
-      <label
-        >Level ridden by
-        <TextField
-          :model-value="s.rides"
-          placeholder="nobody"
-          :aria-label="`Who rides ${s.label}`"
-          @change="keepSource(i, { rides: text($event) })"
-        />
-      </label>
-      <label
-        >Second track lower by, dB
-        <NumberField
-          min="0"
-          max="40"
-          :model-value="s.safety_db ?? 0"
-          :aria-label="`Second track of ${s.label}, dB lower`"
-          :commit="(safety_db) => keepSource(i, { safety_db })"
-        />
-      </label>
-      <label class="tick"
-        ><input
-          class="form-check-input"
-          type="checkbox"
-          :checked="s.cover"
-          :aria-label="`Wind cover on ${s.label}`"
-          @change="keepSource(i, { cover: ticked($event) })"
-        />
-        wind cover on</label
-      >
-      <label class="tick"
-        ><input
-          class="form-check-input"
-          type="checkbox"
-          :checked="s.house"
-          :aria-label="`${s.label} comes from the venue's desk`"
-          @change="keepSource(i, { house: ticked($event) })"
-        />
-        from the venue’s desk</label
-      >
-      <div v-if="s.house" class="plugs">
-        The desk may show
-        <label v-for="p in sound.plugs" :key="p.id" class="tick"
-          ><input
-            class="form-check-input"
-            type="checkbox"
-            :checked="(s.plugs ?? []).includes(p.id)"
-            @change="
-              keepSource(i, {
-                plugs: ticked($event) ? [...(s.plugs ?? []), p.id] : (s.plugs ?? []).filter((x) => x !== p.id),
-              })
-            "
-          />
-          {{ p.label }}</label
-        >
-      </div>
-      <BButton
-        class="off"
-        :aria-label="`Remove source ${s.label}`"
-        @click="keep({ sources: sources.filter((_, n) => n !== i) })"
-        >Remove source</BButton
-      >
-    </fieldset>
+    <SourceFields v-for="(s, i) in sources" :key="i" :sound="sound" :voice="voice" :source="s" :number="i + 1" />
     <p v-if="frame.problem" class="trouble" role="alert">{{ frame.problem.message }}</p>
     <div class="acts">
       <BButton variant="primary" @click="addSource">Add a source</BButton>

@@ -56,6 +56,8 @@ class SourceView(Told):
     counts: bool
     """It is one of the most sources that are independent of each other."""
     khz: int | None
+    house: bool
+    """It comes from the venue's desk."""
     links: list[LinkView]
     hangs_on: list[str]
     shares: dict[str, list[str]]
@@ -265,6 +267,7 @@ def _source(
         whole=chain.whole,
         counts=chain.source.label in counts,
         khz=chain.source.khz,
+        house=chain.source.house,
         links=[
             LinkView(
                 unit=unit,

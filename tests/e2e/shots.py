@@ -114,6 +114,13 @@ def _change(page: Page) -> None:
     page.locator(".change-sheet ol li").first.wait_for()
 
 
+def _heard(page: Page) -> None:
+    page.get_by_role("button", name="Sound", exact=True).click()
+    page.get_by_role("button", name="Nearest free set", exact=True).click()
+    page.locator(".free-set").wait_for()
+    page.locator(".sound-day").evaluate("it => (it.scrollTop = 0)")
+
+
 SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] = (
     ("start", "/jobs", LAPTOP, "day", _counted),
     ("job-day", "job/dress/quay", LAPTOP, "day", _nothing),
@@ -127,11 +134,11 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("job-venue", "venue/dress/quay", LAPTOP, "day", _placed),
     ("sheet-day", "sheet/dress/caisson", LAPTOP, "day", _nothing),
     ("balance-day", "balance/dress/dock-floor", LAPTOP, "day", _hit),
-    ("balance-head-night", "balance/dress/caisson", LAPTOP, "night", _levellers),
     ("balance-shoulder-night", "balance/dress/stage-rail", LAPTOP, "night", _levellers),
     ("balance-card-phone", "balance/acts-1-2/dock-floor", PHONE, "day", _through_the_flight),
     ("power-chain-night", "power/mark-through/dock-floor", LAPTOP, "night", _nothing),
     ("day-table", "day/acts-1-2/stage-rail", LAPTOP, "day", _change),
+    ("day-sound-night", "day/acts-1-2/stage-rail", LAPTOP, "night", _heard),
     ("swaps-night", "swaps/mark-through/quay", LAPTOP, "night", _planned),
     ("swap-card-phone", "swaps/arrival/stage-rail", PHONE, "day", _planned),
 )

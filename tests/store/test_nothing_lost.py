@@ -270,8 +270,8 @@ def test_an_interface_that_somebody_changed_meanwhile_is_not_overwritten_nor_its
 
 def test_crossed_attaches_end_with_one_told_why(builds: BuildStore, jobs: JobStore) -> None:
     """Two rigs each take one of two parts and then the other's: no deadlock is ever told as a database that is away."""
-    taken = {unit for r in jobs.read(JOB)[0].rigs for b in r.builds for unit in b.units}
-    catalogue = jobs.read(JOB)[1]
+    job, catalogue, _ = jobs.read(JOB)
+    taken = {unit for r in job.rigs for b in r.builds for unit in b.units} | {u for u, _, _ in job.claims_beside()}
     spare = [
         u
         for u in sorted(catalogue.units)

@@ -9730,6 +9730,8 @@ export interface components {
             counts: boolean;
             /** Hangs On */
             hangs_on: string[];
+            /** House */
+            house: boolean;
             /** Khz */
             khz: number | null;
             /** Label */

@@ -97,6 +97,10 @@ const SHORT: Record<string, string> = {
           <li v-for="s in nowOf(v.id)?.sources" :key="s.label" :class="{ broken: !s.whole, independent: s.counts }">
             <span class="source-name">{{ s.label }}</span>
             <span class="chain">
+              <template v-if="s.house"
+                ><span class="link desk"><b>the desk</b><small>venue</small></span
+                ><span class="hop cable"><i aria-hidden="true">──</i></span></template
+              >
               <template v-for="(l, i) in s.links" :key="l.unit">
                 <span class="link" :title="`${l.title}${l.rig ? `, ${l.rig}` : ''}`"
                   ><b>{{ l.unit }}</b
@@ -323,6 +327,10 @@ const SHORT: Record<string, string> = {
 .chain .hop.nowhere i {
   color: var(--stop);
   font-size: var(--t-5);
+}
+.chain .link.desk {
+  border-style: double;
+  border-width: 4px;
 }
 .broken .chain .link {
   border-style: dashed;

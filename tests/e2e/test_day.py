@@ -24,13 +24,13 @@ def open_day(page: Page, live: LiveServer) -> None:
     page.goto(f"{live.address}/dry-dock-opera/day/dress/quay")
     expect(page.get_by_role("heading", name="The day")).to_be_visible()
     # The run sheet comes after the table, with what stands against it.
-    expect(page.get_by_role("button", name="28 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="29 problems")).to_be_visible()
 
 
 def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, live: LiveServer) -> None:
     open_day(page, live)
     against = page.get_by_role("region", name="What stands against the day")
-    expect(against).to_contain_text("12 Stops")
+    expect(against).to_contain_text("13 Stops")
     against.get_by_role("button", name="Change between two parts").click()
     sheet = page.get_by_role("region", name="Change")
     expect(sheet).to_contain_text("does not fit")
@@ -41,10 +41,10 @@ def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, li
     stay = sheet.locator(".instead li", has_text="do not change")
     expect(stay).to_contain_text("0.0 min")
     stay.get_by_role("button", name="Take it").click()
-    expect(page.get_by_role("button", name="27 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="28 problems")).to_be_visible()
     assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-locked"
     page.keyboard.press("u")
-    expect(page.get_by_role("button", name="28 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="29 problems")).to_be_visible()
     assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-shoulder"
 
 
@@ -72,7 +72,7 @@ def test_one_person_in_two_places_is_mended_and_cells_are_copied_by_keys(page: P
     page.get_by_label("Who works Stage rail in Mark-through").fill("Op 4")
     page.get_by_label("Who works Stage rail in Mark-through").press("Tab")
     expect(page.get_by_role("button", name="Stage rail in Mark-through", exact=True)).to_contain_text("Op 4")
-    expect(page.get_by_role("button", name="27 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="28 problems")).to_be_visible()
     assert cell(live, "mark-through", "stage-rail")["operator"] == "Op 4"
     # Copied to the part beside it, by keys alone.
     page.get_by_role("button", name="Quay in Dress rehearsal", exact=True).click()
@@ -134,3 +134,30 @@ def test_money_is_added_up_from_its_lines(page: Page, live: LiveServer) -> None:
     expect(money.locator(".money-sum b")).to_have_text(f"{budget['total']:,.0f}".replace(",", "\u202f"))
     expect(money).to_contain_text("Orlop C6 cinema body")
     expect(money.locator(".money-line.all")).to_contain_text("without tax")
+
+
+def test_a_shortage_is_cured_with_one_key_and_comes_back_with_another(page: Page, live: LiveServer) -> None:
+    open_day(page, live)
+    quay = page.locator('[data-cell="dress/quay"]')
+    expect(quay).to_contain_text("no ZOOM-2")
+    page.get_by_role("button", name="Planned and not there").click()
+    cures = page.get_by_role("region", name="What is not there, and what cures it")
+    expect(cures).to_contain_text("it is hired from 20 Mar")
+    expect(cures.locator("li").first).to_contain_text("ZOOM-1 for ZOOM-2 on Quay")
+    cures.locator("li").first.get_by_role("button", name="Take it").click()
+    expect(page.get_by_role("button", name="28 problems")).to_be_visible()
+    expect(quay).to_contain_text("full with ZOOM-1")
+    assert cell(live, "acts-1-2", "quay")["label"] == "full"
+    page.locator("h1").click()
+    page.keyboard.press("u")
+    expect(quay).to_contain_text("no ZOOM-2")
+    # What somebody else has is refused, with what would do instead.
+    page.locator('[data-cell="act-3/dock-floor"]').click()
+    page.get_by_label("Build of Dock floor in Act III").select_option(label="first try")
+    expect(cures).to_contain_text("MIC-2")
+    expect(cures).to_contain_text("Stage rail has it")
+    cures.locator("li").filter(has_text="on Dock floor").get_by_role("button", name="Take it").click()
+    expect(page.locator('[data-cell="act-3/dock-floor"]')).to_contain_text("first try without MIC-2")
+    page.locator("h1").click()
+    page.keyboard.press("u")
+    expect(page.locator('[data-cell="act-3/dock-floor"]')).to_contain_text("gimbal")

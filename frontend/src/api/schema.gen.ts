@@ -244,6 +244,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/day/cures/{part}/{rig}/{build}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The smallest changes with which a camera can be in a build in a part of the day, each tried. */
+        get: operations["readCures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/day/gear": {
         parameters: {
             query?: never;
@@ -3698,6 +3715,48 @@ export interface components {
             works: boolean;
         };
         /**
+         * CureChangeView
+         * @description In a camera a unit in the place of another; without one: it is left off.
+         */
+        CureChangeView: {
+            /** By */
+            by: string;
+            /** Rig */
+            rig: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * CuresView
+         * @description What is missing of a build in a part of the day, and what cures it, the least change first.
+         */
+        CuresView: {
+            /** Cures */
+            cures: components["schemas"]["CureView"][];
+            /** Currency */
+            currency: string;
+            /** Missing */
+            missing: components["schemas"]["MissingView"][];
+        };
+        /**
+         * CureView
+         * @description Changes that together cure a shortage, tried; counts as they differ from before.
+         */
+        CureView: {
+            /** Changes */
+            changes: components["schemas"]["CureChangeView"][];
+            /** Grams */
+            grams: number;
+            /** Operations */
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"])[];
+            /** Stops */
+            stops: number;
+            /** Watches */
+            watches: number;
+        };
+        /**
          * CutOut
          * @description A device that stops before the pack is empty: when, with how much charge left, below which voltage.
          */
@@ -6467,6 +6526,20 @@ export interface components {
             model: string;
             /** Title */
             title: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * MissingView
+         * @description A unit that is wanted and not there, and what one more of it costs a day to hire.
+         */
+        MissingView: {
+            /** Hire Per Day */
+            hire_per_day: number | null;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
             /** Why */
             why: string;
         };
@@ -11510,6 +11583,9 @@ export type CopyJob = components['schemas']['CopyJob'];
 export type CostLineView = components['schemas']['CostLineView'];
 export type CountsView = components['schemas']['CountsView'];
 export type Cure = components['schemas']['Cure'];
+export type CureChangeView = components['schemas']['CureChangeView'];
+export type CuresView = components['schemas']['CuresView'];
+export type CureView = components['schemas']['CureView'];
 export type CutOut = components['schemas']['CutOut'];
 export type DayBuildView = components['schemas']['DayBuildView'];
 export type DayCellView = components['schemas']['DayCellView'];
@@ -11634,6 +11710,7 @@ export type MicUpView = components['schemas']['MicUpView'];
 export type MisfitView = components['schemas']['MisfitView'];
 export type Mismatch = components['schemas']['Mismatch'];
 export type Missing = components['schemas']['Missing'];
+export type MissingView = components['schemas']['MissingView'];
 export type ModelBody = components['schemas']['ModelBody'];
 export type ModelChoice = components['schemas']['ModelChoice'];
 export type ModelPoolView = components['schemas']['ModelPoolView'];
@@ -13488,6 +13565,112 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ChangeSheetView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readCures: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                build: string;
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CuresView"];
                 };
             };
             /** @description Sent by a page of another site */

@@ -9,6 +9,7 @@ from ..job.job import Job
 from ..rig.build import Catalogue
 from ..swaps.day import days_of
 from .angles import MomentSeen, angles_of
+from .cures import shortages
 from .media import MediaPlan, media_plan
 from .mic_up import mic_ups
 from .pool import Pool, pool_of
@@ -38,7 +39,14 @@ def lay_out(job: Job, catalogue: Catalogue, stand_in: StandIn | None = None) -> 
     pool = pool_of(job, catalogue, table, media)
     moments, unseen = angles_of(job, table)
     sound = sound_of(job, catalogue, table)
-    against = (*table.findings, *media.findings, *pool.findings, *unseen, *sound.findings)
+    against = (
+        *table.findings,
+        *shortages(job, catalogue, table),
+        *media.findings,
+        *pool.findings,
+        *unseen,
+        *sound.findings,
+    )
     return LaidOut(table, media, pool, moments, sound, by_weight(against))
 
 

@@ -92,6 +92,7 @@ NOT_IN_THE_DEMO = {
     "day.change",
     "day.two_places",
     "day.unattended",
+    "day.short",
     "media.short",
     "media.slow",
     "media.single",

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { DayView } from '../../api/schema.gen'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
 import TextField from '../fields/TextField.vue'
 import CountMarks from '../frame/CountMarks.vue'
+import CureList from './CureList.vue'
 
 /** A camera in a part of the day: its build, who works it, and what stands against it first. */
 const props = defineProps<{ view: DayView; job: string; part: string; rig: string }>()
@@ -26,7 +27,17 @@ const choices = computed(() => [
   ...(row.value?.builds ?? []).map((b) => ({ value: b.id, text: b.label })),
 ])
 const at = computed(() => ({ rig: props.rig, part: props.part }))
-const plan = (build: string | null) => frame.edit({ op: 'plan build', ...at.value, build })
+/** A build that was asked for and is not there whole. */
+const wanted = ref('')
+watch(at, () => (wanted.value = ''))
+async function plan(build: string | null): Promise<boolean> {
+  const held = await frame.edit({ op: 'plan build', ...at.value, build })
+  wanted.value = held ? '' : (build ?? '')
+  return held
+}
+const short = computed(() =>
+  props.view.findings.some((f) => f.code === 'day.short' && f.units[0] === `${props.rig} ${props.part}`),
+)
 const named = (event: Event): string => (event.target as HTMLInputElement).value.trim()
 
 async function asBefore(): Promise<void> {
@@ -78,6 +89,15 @@ async function asBefore(): Promise<void> {
       <p class="cell-against"><CountMarks :counts="cell.counts" /> {{ cell.first }}</p>
     </template>
     <p v-if="frame.problem" class="trouble" role="alert">{{ frame.problem.message }}</p>
+    <CureList
+      v-if="wanted || (cell && short)"
+      :job="job"
+      :part="part"
+      :rig="rig"
+      :build="wanted || (cell?.build ?? '')"
+      :version="frame.view?.version ?? 0"
+      @taken="wanted = ''"
+    />
     <div class="acts">
       <BButton v-if="earlier && earlier.build !== cell?.build" @click="asBefore">As in {{ before?.label }}</BButton>
       <BButton v-if="change && !change.same" @click="emit('change')">Its change</BButton>

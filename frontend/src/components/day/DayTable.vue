@@ -38,6 +38,9 @@ const cell = (part: string, rig: string) => props.view.cells.find((c) => c.part 
 const lines = (part: string, rig: string) => props.view.cards.filter((c) => c.part === part && c.rig === rig)
 const SCHEMES: Record<string, string> = { single: 'in one slot', mirrored: 'in both slots', relay: 'in relay' }
 /** A change stands before the part it leads to; a camera that was not there in between comes from further back. */
+/** What of a camera is not there. */
+const lacks = (part: string, rig: string): readonly string[] =>
+  props.view.findings.find((f) => f.code === 'day.short' && f.units[0] === `${rig} ${part}`)?.units.slice(1) ?? []
 const change = (part: string, rig: string) => props.view.changes.find((c) => c.after === part && c.rig === rig)
 const moments = (p: Part) =>
   p.moments.map((m) => ({
@@ -142,7 +145,7 @@ function press(event: KeyboardEvent): void {
               :class="{
                 chosen: p.id === part && r.id === rig,
                 out: !cell(p.id, r.id),
-                stop: (cell(p.id, r.id)?.counts.stops ?? 0) > 0,
+                stop: (cell(p.id, r.id)?.counts.stops ?? 0) > 0 || lacks(p.id, r.id).length > 0,
               }"
               :aria-label="`${r.label} in ${p.label}`"
               @click="emit('cell', p.id, r.id)"
@@ -154,6 +157,7 @@ function press(event: KeyboardEvent): void {
                 <span class="by" :class="{ nobody: cell(p.id, r.id)!.unattended }">{{
                   cell(p.id, r.id)!.unattended ? 'unattended' : cell(p.id, r.id)!.operator || 'nobody named'
                 }}</span>
+                <span v-if="lacks(p.id, r.id).length" class="lacking">no {{ lacks(p.id, r.id).join(', ') }}</span>
                 <CountMarks :counts="cell(p.id, r.id)!.counts" />
               </template>
               <span v-else>not there</span>
@@ -514,5 +518,9 @@ function press(event: KeyboardEvent): void {
     grid-template-columns: 1fr;
     padding: 0;
   }
+}
+.day-cell .lacking {
+  color: var(--stop);
+  font: 600 var(--t-2) var(--figures);
 }
 </style>

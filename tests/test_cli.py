@@ -142,7 +142,16 @@ def test_the_day_of_a_file_is_laid_out_without_a_server(demo_path: Path) -> None
     assert {c["fits"] for c in told["changes"]} == {"easily", "no"}
     assert sum(p["card"] is None for p in told["cards"]) == 1
     codes = {c["code"] for c in told["call_outs"]}
-    assert {"day.change", "day.two_places", "media.short", "day.no_time", "day.angles", "pool.single"} == codes
+    assert {
+        "day.change",
+        "day.two_places",
+        "media.short",
+        "day.no_time",
+        "day.angles",
+        "pool.single",
+        "day.short",
+    } <= codes
+    assert {c for c in codes if c.startswith("sound.")} >= {"sound.sources", "sound.radio", "sound.broken"}
     text = CliRunner().invoke(main, ["day", str(demo_path)]).output
     assert "2027-03-20 21:17  change stage-rail: shoulder → gimbal (Op 4)" in text
     assert "no time for it   change stage-rail" in text

@@ -279,16 +279,22 @@ class Job:
 
     @cached_property
     def _sound_claims(self) -> tuple[tuple[str, str, str], ...]:
-        """Sound gear that is in no camera: on a wearer, at a place, at the desk; each unit once in a part."""
-        beside = {box.unit for box in self.charging.boxes} | {place.unit for place in self.charging.chargers}
+        """Sound gear that is in no build of any camera: on a wearer, at a place, at the desk; each unit once in a part.
+
+        What is in a build is the camera's: it goes where the camera is planned.
+        """
+        elsewhere = {unit for rig in self.rigs for build in rig.builds for unit in build.units}
+        elsewhere |= {box.unit for box in self.charging.boxes} | {place.unit for place in self.charging.chargers}
         found: dict[tuple[str, str], str] = {}
         for voice in self.sound.voices:
-            for part in voice.parts:
-                rigs = {unit for _, build in self.builds_in(part).values() for unit in build.units}
-                for source in voice.sources:
-                    for unit in source.units:
-                        if unit not in rigs and unit not in beside:
-                            found.setdefault((unit, part), voice.wearer or voice.label)
+            for source in voice.sources:
+                for unit in source.units:
+                    if unit not in elsewhere:
+                        found |= {
+                            (unit, part): voice.wearer or voice.label
+                            for part in voice.parts
+                            if (unit, part) not in found
+                        }
         return tuple((unit, part, who) for (unit, part), who in found.items())
 
     def builds_in(self, part_id: str) -> dict[str, tuple[Rig, Build]]:

@@ -7,6 +7,7 @@ from dataclasses import replace
 import pytest
 
 from lift_crate.core.job.job import NotInJob
+from lift_crate.core.job.sound import SoundPlan
 from lift_crate.core.job.timecode import timecode_of
 from lift_crate.core.rig.build import Link
 from lift_crate.formats.job_file import JobFile, catalogue_of
@@ -30,6 +31,7 @@ def test_a_box_on_a_socket_is_its_source_and_anything_else_holds_it(demo: JobFil
     catalogue = catalogue_of(demo)
     build = demo.job.planned(PART, "quay")
     box = Link(cable="ANY", from_unit="TIME-1", from_port="out", to_unit=build.body, to_port="tc")
+    demo = replace(demo, job=replace(demo.job, sound=SoundPlan()))
     fed = demo.job.with_build(replace(build, links=(*build.links, box)))
     here = {**catalogue.units, "ANY": replace(catalogue.units["TIME-1"], id="ANY", model="cord-xlr3")}
     plan = timecode_of(fed, replace(catalogue, units=here), PART)

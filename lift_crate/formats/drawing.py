@@ -4,16 +4,14 @@ from __future__ import annotations
 
 import io
 from collections.abc import Sequence
-from functools import cache
 from xml.etree import ElementTree as ET
 
 from reportlab.lib import units
 from reportlab.lib.pagesizes import A3, landscape
-from reportlab.pdfbase import pdfmetrics
-from reportlab.pdfbase.ttfonts import TTFont
 from reportlab.pdfgen.canvas import Canvas
 
 from ..core.drawings.elevation import Elevation
+from .lettering import drawn, letters
 
 MM = units.mm
 """Points in a millimetre."""
@@ -131,12 +129,12 @@ def drawing_pdf(elevations: Sequence[Elevation], title: str, scale: float, figur
     for view, (x, y) in places.items():
         if view in by_view:
             _pdf_view(canvas, by_view[view], x, y, scale)
-    regular, bold, _ = _letters()
+    regular, bold, _ = letters()
     canvas.setFont(bold, 13)
-    canvas.drawString(285 * MM, 60 * MM, _drawn(title))
+    canvas.drawString(285 * MM, 60 * MM, drawn(title))
     canvas.setFont(regular, 9)
     for i, line in enumerate((f"Scale 1:{scale:g}, lengths in mm", *figures)):
-        canvas.drawString(285 * MM, (52 - 6 * i) * MM, _drawn(line))
+        canvas.drawString(285 * MM, (52 - 6 * i) * MM, drawn(line))
     canvas.showPage()
     canvas.save()
     return out.getvalue()
@@ -168,23 +166,6 @@ def _pdf_view(canvas: Canvas, elevation: Elevation, x: float, y: float, scale: f
     canvas.setFillColor(_LINE)
     for start in (0, 180):
         canvas.wedge(cx - 6, cy - 6, cx + 6, cy + 6, start, 90, stroke=0, fill=1)
-    canvas.setFont(_letters()[0], 8)
+    canvas.setFont(letters()[0], 8)
     left, bottom = at(h0, v0)
     canvas.drawString(left, bottom - 12, f"{_TITLE[elevation.view]}, {h1 - h0:.0f} × {v1 - v0:.0f} mm")
-
-
-@cache
-def _letters() -> tuple[str, str, frozenset[int]]:
-    """The fonts of the sheet, regular and bold, embedded; and what characters
-    the first has: the letters of Europe and a true minus.
-    """
-    regular, bold = TTFont("Sheet", "Vera.ttf"), TTFont("Sheet-Bold", "VeraBd.ttf")
-    pdfmetrics.registerFont(regular)
-    pdfmetrics.registerFont(bold)
-    return "Sheet", "Sheet-Bold", frozenset(regular.face.charToGlyph)
-
-
-def _drawn(text: str) -> str:
-    """What the fonts have; an arrow as two strokes, anything else that they lack as a question mark."""
-    known = _letters()[2]
-    return "".join(c if ord(c) in known else "?" for c in text.replace("→", "->"))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import UTC, date, datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from annotated_types import Ge, Le
 from flask import Response
@@ -16,6 +16,7 @@ from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
 from ..core.day.cures import cures_of, missing_of
 from ..core.day.laid_out import lay_out, run_sheets
 from ..core.day.media import CardLine, media_plan
+from ..core.day.mic_up import mic_ups
 from ..core.day.money import budget_of
 from ..core.day.run_sheet import RunSheet
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
@@ -635,6 +636,33 @@ def _sheets(job_id: str, query: RunQuery) -> tuple[Job, tuple[RunSheet, ...]]:
         job.part(query.late_part)
     late = {query.late_part: query.late_min} if query.late_part else {}
     return job, run_sheets(job, catalogue, lay_out(job, catalogue, stands_of(job, catalogue)), late)
+
+
+class PaperQuery(s.Strict):
+    """What of the day goes on paper, and of whom."""
+
+    what: Literal["day", "run", "changes", "sound"] = "day"
+    who: str = ""
+
+
+@api.get("/paper.pdf", responses=READ, operation_id="exportDayPdf")
+def export_day_pdf(path: s.JobPath, query: PaperQuery) -> Response:
+    """The table of the day, the run sheet by person, the changes, or the sound list, for A4."""
+    # Paper is rarely asked for, and what makes it is long to load.
+    from ..formats.day_paper import changes_pdf, day_pdf, run_pdf, sound_pdf  # noqa: PLC0415
+
+    job, catalogue, _ = services().jobs.read(path.job)
+    day, days = lay_out(job, catalogue, stands_of(job, catalogue)), days_of(job)
+    if query.what == "changes":
+        made = changes_pdf(job, day)
+    elif query.what == "sound":
+        made = sound_pdf(job, day, [mic for parts in days for mic in mic_ups(job, catalogue, parts)])
+    else:
+        sheets = run_sheets(job, catalogue, day)
+        if query.who and all(query.who not in sheet.people for sheet in sheets):
+            raise NotInJob("person called", query.who)
+        made = day_pdf(job, day, sheets, days) if query.what == "day" else run_pdf(job, sheets, query.who)
+    return Response(made, mimetype="application/pdf", headers=file_headers(f"{path.job}-{query.what}.pdf"))
 
 
 @api.get("/cards.csv", responses=READ, operation_id="exportCardsCsv")

@@ -6,6 +6,8 @@ from typing import Any
 
 from flask.testing import FlaskClient
 
+from tests.pdf import text_of
+
 JOB = "/api/jobs/dry-dock-opera"
 
 
@@ -48,3 +50,78 @@ def test_gear_cards_and_the_run_sheet_are_of_one_day(client: FlaskClient) -> Non
     assert len(late["days"][1]["findings"]) == len(run["days"][1]["findings"]) + 1
     assert client.get(f"{JOB}/day/run?late_part=none&late_min=20").status_code == 404
     assert client.get(f"{JOB}/day/run?late_part=acts-1-2&late_min=-5").status_code == 422
+
+
+def test_the_day_on_paper_says_what_the_screens_say(client: FlaskClient) -> None:
+    def paper(what: str, who: str = "") -> str:
+        answer = client.get(f"{JOB}/day/paper.pdf?what={what}&who={who}")
+        assert answer.status_code == 200
+        assert answer.data.startswith(b"%PDF")
+        return " ".join(text_of(answer.data).split())
+
+    run: Any = client.get(f"{JOB}/day/run").json
+    day = paper("day")
+    for word in ("Dry-dock opera, Friday 19 March 2027", "Stage rail", "unattended", "ZOOM-2", "does not certify"):
+        assert word in day
+    for finding in run["days"][1]["findings"]:
+        assert finding["text"][:40] in day
+    mine = [t for d in run["days"] for t in d["tasks"] if "Op 4" in t["who"]]
+    own = paper("run", "Op 4")
+    assert mine
+    for task in mine:
+        assert f"{task['starts'][11:16]}" in own
+    assert "Runner" not in own
+    changes: Any = client.get(f"{JOB}/day/changes/acts-1-2/stage-rail").json
+    sheets = paper("changes")
+    for task in changes["tasks"]:
+        assert task["unit"] in sheets
+    sound = paper("sound")
+    assert "470.125" in sound
+    assert "Before buttoning up: pocket recorder goes on too." in sound
+    wrong = client.get(f"{JOB}/day/paper.pdf?what=run&who=Nobody")
+    assert wrong.status_code == 404
+    assert client.get(f"{JOB}/day/paper.pdf?what=wishes").status_code == 422
+
+
+def test_sound_over_the_api_is_edited_and_read_back(client: FlaskClient) -> None:
+    sound: Any = client.get(f"{JOB}/sound").json
+    assert [v["id"] for v in sound["voices"]] == ["soprano", "tenor", "foreman", "orchestra", "cannon"]
+    assert {(h["voice"], h["part"]) for h in sound["heard"]} == {
+        (v["id"], p) for v in sound["voices"] for p in v["parts"]
+    }
+    free: Any = client.get(f"{JOB}/sound/free").json
+    assert free["found"]
+    job: Any = client.get(f"{JOB}/frame").json
+    tuned = client.post(
+        f"{JOB}/edits",
+        json={
+            "version": job["version"],
+            "operations": [
+                {"op": "set channels", "channels": [[c["voice"], c["source"], c["khz"]] for c in free["channels"]]},
+                {"op": "change voice", "voice": "foreman", "consent": "given"},
+                {"op": "set sync", "unit": "POCKET-1", "method": "jammed once"},
+            ],
+        },
+    )
+    assert tuned.status_code == 200, tuned.json
+    after: Any = client.get(f"{JOB}/sound").json
+    assert not any(air["products"] or air["near"] for air in after["air"])
+    assert {"sound.radio", "sound.consent"}.isdisjoint(f["code"] for f in after["findings"])
+    assert after["sync"] == [{"unit": "POCKET-1", "method": "jammed once"}]
+    rows = client.get(f"{JOB}/sound/sound.csv").get_data(as_text=True).splitlines()
+    assert len(rows) == 1 + sum(len(h["sources"]) for h in after["heard"])
+    frame: Any = client.get(f"{JOB}/frame").json
+    back = client.post(f"{JOB}/undo", json={"version": frame["version"]})
+    assert back.status_code == 200, back.json
+    assert client.get(f"{JOB}/sound").json == sound
+
+
+def test_cures_over_the_api_are_taken_as_they_are_offered(client: FlaskClient) -> None:
+    told: Any = client.get(f"{JOB}/day/cures/dress/quay/quay-full").json
+    assert [m["unit"] for m in told["missing"]] == ["ZOOM-2"]
+    job: Any = client.get(f"{JOB}/frame").json
+    taken = client.post(f"{JOB}/edits", json={"version": job["version"], "operations": told["cures"][0]["operations"]})
+    assert taken.status_code == 200, taken.json
+    day: Any = client.get(f"{JOB}/day").json
+    assert all(f["code"] != "day.short" for f in day["findings"])
+    assert client.get(f"{JOB}/day/cures/dress/quay/nothing").status_code == 404

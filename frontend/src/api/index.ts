@@ -386,6 +386,9 @@ export const swapsAddress = (job: string, part: string, format: 'ics' | 'csv'): 
   `/api/jobs/${job}/swaps.${format}?part=${part}`
 /** Where the sound list is had as a file. */
 export const soundFile = (job: string): string => `/api/jobs/${job}/sound/sound.csv`
+/** Where the day is had on paper. */
+export const dayPaper = (job: string, what: 'day' | 'run' | 'changes' | 'sound', who = ''): string =>
+  `/api/jobs/${job}/day/paper.pdf?what=${what}${who ? `&who=${encodeURIComponent(who)}` : ''}`
 /** Where the day is had as a file. */
 export const dayFile = (job: string, name: 'run.ics' | 'run.csv' | 'cards.csv' | 'gear.csv', who = ''): string =>
   `/api/jobs/${job}/day/${name}${who ? `?who=${encodeURIComponent(who)}` : ''}`

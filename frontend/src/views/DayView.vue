@@ -3,7 +3,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { dayFile, readDay, readRun, readSound, type JobOperation } from '../api'
+import { dayFile, dayPaper, readDay, readRun, readSound, type JobOperation } from '../api'
 import type { DayView, RunView, SoundView } from '../api/schema.gen'
 import CellPanel from '../components/day/CellPanel.vue'
 import ChangeSheet from '../components/day/ChangeSheet.vue'
@@ -189,6 +189,13 @@ const keys: KeyLine[] = [
         <BButton :aria-pressed="shows === 'sound'" @click="shows = 'sound'">Sound</BButton>
         <BButton :aria-pressed="shows === 'gear'" @click="shows = 'gear'">Gear</BButton>
         <BButton :aria-pressed="shows === 'money'" @click="shows = 'money'">Money</BButton>
+        <BLink
+          v-if="shows === 'cameras' || shows === 'people'"
+          class="btn btn-secondary"
+          :href="dayPaper(job, 'day')"
+          target="_blank"
+          >PDF</BLink
+        >
         <BLink v-if="shows === 'cards'" class="btn btn-secondary" :href="dayFile(job, 'cards.csv')">CSV</BLink>
         <BLink v-if="shows === 'gear'" class="btn btn-secondary" :href="dayFile(job, 'gear.csv')">CSV</BLink>
         <span class="rest"></span>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref, watch } from 'vue'
-import { readChange } from '../../api'
+import { dayPaper, readChange } from '../../api'
 import type { ChangeSheetView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { counted, fixed } from '../../lib/format'
@@ -61,6 +62,7 @@ async function take(build: string): Promise<void> {
           {{ found.label }}: {{ found.before_build }} → {{ found.after_build }}
           <small>{{ found.before }} to {{ found.after }}</small>
         </h2>
+        <BLink class="btn btn-secondary" :href="dayPaper(job, 'changes')" target="_blank">PDF of all</BLink>
         <BButton @click="emit('close')">Close</BButton>
       </header>
       <p class="sum" :class="found.fits.replace(' ', '-')">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref } from 'vue'
-import { dayFile } from '../../api'
+import { dayFile, dayPaper } from '../../api'
 import type { DayView, RunView } from '../../api/schema.gen'
 import { clock, fixed, weekday } from '../../lib/format'
 import ChoiceField from '../fields/ChoiceField.vue'
@@ -129,6 +129,7 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
       </div>
       <p class="run-who">
         <label>List for <ChoiceField v-model="who" :choices="people" aria-label="Whose list" /></label>
+        <BLink class="btn btn-secondary" :href="dayPaper(job, 'run', who)" target="_blank">PDF</BLink>
         <BLink class="btn btn-secondary" :href="dayFile(job, 'run.ics', who)">Calendar</BLink>
         <BLink class="btn btn-secondary" :href="dayFile(job, 'run.csv')">CSV</BLink>
       </p>

@@ -2,7 +2,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed } from 'vue'
-import { soundFile } from '../../api'
+import { dayPaper, soundFile } from '../../api'
 import type { DayView, SoundView } from '../../api/schema.gen'
 import { clock, fixed } from '../../lib/format'
 import { useFrame } from '../../stores/frame'
@@ -65,6 +65,9 @@ const SHORT: Record<string, string> = {
           Voices <small>in {{ label(part) }}</small>
         </h2>
         <BButton @click="emit('add')">Add a voice</BButton>
+        <BLink v-if="sound.voices.length" class="btn btn-secondary" :href="dayPaper(job, 'sound')" target="_blank"
+          >PDF</BLink
+        >
         <BLink v-if="sound.voices.length" class="btn btn-secondary" :href="soundFile(job)">CSV</BLink>
       </header>
       <p v-if="!sound.voices.length" class="quiet">

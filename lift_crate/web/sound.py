@@ -298,7 +298,7 @@ def _units(catalogue: Catalogue) -> Iterator[SoundUnitView]:
         model = catalogue.model_of(unit.id)
         ends = {catalogue.interfaces[p.interface].kind for p in model.ports} if model.is_cable else set[str]()
         hears = any(p.signal and p.signal.what == "sound" for p in model.ports)
-        if hears or "audio" in ends or model.kind in ("transmitter", "receiver", "recorder", "microphone"):
+        if hears or "audio" in ends or model.radio or model.kind == "microphone":
             yield SoundUnitView(id=unit.id, title=model.title, kind=model.kind)
 
 

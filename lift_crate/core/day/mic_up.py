@@ -86,4 +86,4 @@ def _one(job: Job, catalogue: Catalogue, source: Source, part: PartOfDay) -> Ite
 
 def _records_there(catalogue: Catalogue, source: Source) -> bool:
     last = source.units[-1] if source.units else ""
-    return last in catalogue.units and catalogue.model_of(last).kind == "recorder"
+    return last in catalogue.units and catalogue.model_of(last).records

@@ -26,8 +26,6 @@ __all__ = ["Chain", "Heard", "Hop", "heard_of", "independent", "shared"]
 
 _SLACK = 1.1
 """A wire along the ground is so much longer than its route. Rule of thumb."""
-_SHARES = frozenset({"recorder", "mixer", "receiver", "body"})
-"""What takes several sources at once."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,7 +121,7 @@ def _chain(place: _Places, voice: Voice, source: Source) -> Chain:
     hops = tuple(_hop(place, source, a, b) for a, b in pairwise(source.units))
     last = source.units[-1] if source.units else ""
     cell, model = place.cell(last) if last else None, place.model(last) if last else None
-    records = last if model and (model.body or model.kind == "recorder" or model.recording) else ""
+    records = last if model and model.records else ""
     units = {unit for unit in source.units if unit in place.catalogue.units}
     units |= {unit for hop in hops for unit in hop.by}
     hangs = set(units)
@@ -435,7 +433,7 @@ def _overfull(place: _Places, heard: Sequence[Heard]) -> Iterator[Finding]:
 def _takes_many(model: GearModel) -> int:
     if model.kind == "receiver":
         return model.radio.channels if model.radio else 1
-    if model.kind in _SHARES or model.body:
+    if model.kind == "mixer" or model.records:
         return max(1, sum(_sound(p, "in") for p in model.ports))
     return 1
 

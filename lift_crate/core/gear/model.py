@@ -400,6 +400,11 @@ class GearModel:
         """A camera can start from it, also where its recorded areas are not entered yet."""
         return self.kind == "body" or self.body is not None
 
+    @property
+    def records(self) -> bool:
+        """Sound or pictures stay in it: a body, a recorder, anything with slots for cards."""
+        return self.is_body or self.recording is not None or self.kind in ("recorder", "sound recorder")
+
     @cached_property
     def has_inlet(self) -> bool:
         """It has an input for power."""

@@ -59,7 +59,7 @@ def timecode_of(job: Job, catalogue: Catalogue, part_id: str) -> TimecodePlan:
 
 def _masters(catalogue: Catalogue, in_use: set[str]) -> Iterator[str]:
     """Units in use that give timecode, the likeliest master first."""
-    order = ("recorder", "mixer", "timecode box", "body")
+    order = ("sound recorder", "recorder", "mixer", "timecode box", "body")
     for kind in order:
         for unit in sorted(in_use):
             model = catalogue.model_of(unit) if unit in catalogue.units else None

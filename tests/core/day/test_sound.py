@@ -21,6 +21,7 @@ from lift_crate.core.day.sound import Sound, sound_of
 from lift_crate.core.day.sync import drift_frames, guide_frames, jam_again_h
 from lift_crate.core.day.table import day_table
 from lift_crate.core.day.voices import Chain, independent
+from lift_crate.core.gear.patterns import Known
 from lift_crate.core.job.edits import PutThing, RemovePart, RemoveThing, SetCharging, apply_to_job, describe_in_job
 from lift_crate.core.job.job import Job, JobRefused, NotInJob
 from lift_crate.core.job.sound import Band, SaidSync, SoundPlan, Source, Voice
@@ -34,11 +35,14 @@ from lift_crate.core.job.sound_edits import (
     SetChannels,
     SetSync,
 )
+from lift_crate.core.rig.build import Unit
+from lift_crate.core.rig.edits import Attach, Connect, apply_all
 from lift_crate.core.settings import Settings
 from lift_crate.core.swaps.day import days_of
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
 from lift_crate.formats.sound_list import sound_csv
+from lift_crate.formats.starter import starter_models
 
 FILE = demo_job_file()
 SHELF = catalogue_of(FILE)
@@ -368,3 +372,43 @@ def test_chargers_cannot_take_what_a_singer_wears() -> None:
     box = replace(charging.boxes[0], unit="POCKET-1", parts=("act-3",))
     job = apply_to_job(JOB, SetCharging(charging=replace(charging, boxes=(box,))), SHELF)
     assert [c for c in job.claims_beside() if c[:2] == ("POCKET-1", "act-3")] == [("POCKET-1", "act-3", box.label)]
+
+
+def test_gear_of_the_starter_shelf_makes_whole_sources() -> None:
+    """A clip microphone by radio into a camera, and one into a pocket recorder, as somebody new would string them."""
+    known = Known(SHELF.interfaces, SHELF.models)
+    wanted = ("mic-clip", "body-tx", "receiver-2", "pocket-recorder")
+    interfaces, models = starter_models(wanted, "halyard", known)
+    units = [
+        Unit(id=f"{m.kind} {n}", model=m.id)
+        for m in models
+        for n in range(1, 3)
+        if m.kind in ("microphone", "transmitter", "receiver", "sound recorder")
+    ]
+    shelf = replace(
+        SHELF,
+        interfaces={**SHELF.interfaces, **{i.id: i for i in interfaces}},
+        models={**SHELF.models, **{m.id: m for m in models}},
+        units={**SHELF.units, **{u.id: u for u in units}},
+    )
+    body = shelf.model_of("R2-1").port("mic")
+    out = next(p for p in shelf.model_of("receiver 1").ports if p.signal)
+    foot = next(p for p in shelf.model_of("receiver 1").ports if p.interface == "shoe")
+    rail = JOB.build("rail-locked")[1]
+    mounted = apply_all(
+        rail,
+        (
+            Attach(unit="receiver 1", unit_port=foot.id, onto="R2-1", onto_port="shoe"),
+            Connect(cable="JACK-2", from_unit="receiver 1", from_port=out.id, to_unit="R2-1", to_port=body.id),
+        ),
+        shelf,
+    )
+    job = apply_to_job(JOB.with_build(mounted), RemoveVoice(voice="soprano"), shelf)
+    sources = (
+        Source(label="radio", units=("microphone 1", "transmitter 1", "receiver 1", "R2-1"), khz=470_125),
+        Source(label="pocket", units=("microphone 2", "sound recorder 1")),
+    )
+    job = apply_to_job(job, PutVoice(voice=Voice(id="mc", label="MC", parts=("arrival",), sources=sources)), shelf)
+    heard = next(h for h in sound_of(job, shelf, day_table(job, shelf)).heard if h.voice.id == "mc")
+    assert [[hop.way for hop in c.hops] for c in heard.chains] == [["plugged", "radio", "cable"], ["plugged"]]
+    assert heard.independent == ("radio", "pocket")

@@ -10,7 +10,7 @@ from ..electrical import Draw, Pack, Signal
 from ..equipment import LampData, RadioData, ScreenData
 from .cameras import RECORDS, recording
 from .question import Answers, Question
-from .sketch import POINTS, POWER_IN, SIGNALS, Box, Pattern, Sketch, mass, num, socket_of
+from .sketch import POINTS, POWER_IN, SIGNALS, Box, Pattern, Sketch, mass, num, plug_of, socket_of
 
 __all__ = ["ELECTRONICS"]
 
@@ -109,11 +109,12 @@ def _microphone(a: Answers, s: Sketch) -> Mapping[str, Any]:
     out = a.interface("plug")
     powered = a.choice("powered")
     level: Literal["mic", "line"] = "line" if a.choice("level") == "line" else "mic"
+    own_cord = a.yes("cord")
     s.port(
         "out",
-        f"{out.label} out",
+        f"{out.label} plug of its cord" if own_cord else f"{out.label} out",
         out.id,
-        socket_of(out, "out"),
+        plug_of(out, "in") if own_cord else socket_of(out, "out"),
         (rear, 0, axis),
         "rear",
         signal=Signal(
@@ -289,6 +290,7 @@ ELECTRONICS = (
                 key="cover", label="Wind cover", kind="choice", choices=("none", "fur", "blimp"), feeds="room, wind"
             ),
             _SHOE,
+            Question(key="cord", label="Its own cord with a plug, as clip microphones have", kind="yes", feeds="links"),
             Question(
                 key="level", label="Output level", kind="choice", choices=("mic", "line"), more=True, feeds="level"
             ),

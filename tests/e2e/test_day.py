@@ -161,3 +161,24 @@ def test_a_shortage_is_cured_with_one_key_and_comes_back_with_another(page: Page
     page.locator("h1").click()
     page.keyboard.press("u")
     expect(page.locator('[data-cell="act-3/dock-floor"]')).to_contain_text("gimbal")
+
+
+def test_a_part_runs_25_minutes_late_and_what_would_do_is_taken(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}/dry-dock-opera/day/act-3/quay")
+    page.get_by_role("button", name="Run sheet", exact=True).click()
+    sheet = page.get_by_role("region", name="Run sheet")
+    cures = page.get_by_role("region", name="What would do")
+    expect(cures).to_contain_text("Audience in ends 14 min sooner")
+    page.get_by_label("The part that ends late").select_option("acts-1-2")
+    late = page.get_by_label("Minutes late")
+    late.fill("25")
+    late.press("Tab")
+    expect(cures).to_contain_text("Stage rail stays in 'shoulder' in Act III")
+    expect(sheet).to_contain_text("Not ready when Act III begins")
+    cures.locator("p").filter(has_text="Stage rail stays in 'shoulder'").get_by_role("button").click()
+    expect(cures).not_to_contain_text("Stage rail stays in 'shoulder' in Act III")
+    assert cell(live, "act-3", "stage-rail")["build"] == "rail-shoulder"
+    page.locator("h1").click()
+    page.keyboard.press("u")
+    expect(cures).to_contain_text("Stage rail stays in 'shoulder' in Act III")
+    assert cell(live, "act-3", "stage-rail")["build"] == "rail-gimbal"

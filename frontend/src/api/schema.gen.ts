@@ -363,6 +363,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/day/run/cures": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Changes after which fewer tasks find no time, each tried by timing its day back once more. */
+        get: operations["readRunCures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/dress": {
         parameters: {
             query?: never;
@@ -8683,6 +8700,33 @@ export interface components {
             worn: boolean;
         };
         /**
+         * RunCuresView
+         * @description What would make the run sheets fit, or fit better.
+         */
+        RunCuresView: {
+            /** Cures */
+            cures: components["schemas"]["RunCureView"][];
+        };
+        /**
+         * RunCureView
+         * @description A change that was tried: how many of so many tasks without a time are left then, and the edit that makes it.
+         */
+        RunCureView: {
+            /** Before */
+            before: number;
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /** Label */
+            label: string;
+            /** Left */
+            left: number;
+            /** Operation */
+            operation: components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"];
+        };
+        /**
          * RunDayView
          * @description The run sheet of a day.
          */
@@ -11826,6 +11870,8 @@ export type Rig = components['schemas']['Rig'];
 export type RigSummary = components['schemas']['RigSummary'];
 export type Round = components['schemas']['Round'];
 export type RowView = components['schemas']['RowView'];
+export type RunCuresView = components['schemas']['RunCuresView'];
+export type RunCureView = components['schemas']['RunCureView'];
 export type RunDayView = components['schemas']['RunDayView'];
 export type RunDown = components['schemas']['RunDown'];
 export type RunTaskView = components['schemas']['RunTaskView'];
@@ -14319,6 +14365,112 @@ export interface operations {
                 };
                 content: {
                     "text/calendar": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readRunCures: {
+        parameters: {
+            query?: {
+                late_min?: number;
+                late_part?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunCuresView"];
                 };
             };
             /** @description Sent by a page of another site */

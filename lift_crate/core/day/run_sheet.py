@@ -23,7 +23,7 @@ from .media import MediaPlan, Piece
 from .mic_up import MicUp
 from .table import Cell, DayTable, walks_between
 
-__all__ = ["Busy", "RunSheet", "RunTask", "run_sheet"]
+__all__ = ["Busy", "RunSheet", "RunTask", "run_sheet", "untimed"]
 
 Kind = Literal["build", "change", "cards", "line up", "close", "mic up", "mic off"]
 _MOST_NAMED = 3
@@ -121,6 +121,21 @@ def run_sheet(
     one_more = bool(open_) and all(t.starts is not None for t in more)
     findings = tuple(_findings(question, missing, one_more=one_more))
     return RunSheet(tasks, busy, people, question.call, findings, one_more)
+
+
+def untimed(
+    job: Job,
+    table: DayTable,
+    media: MediaPlan,
+    day: Sequence[PartOfDay],
+    *,
+    mics: Sequence[MicUp] = (),
+    late: Mapping[str, float] | None = None,
+) -> tuple[RunTask, ...]:
+    """The tasks of one day that find no time, as ``run_sheet`` places them, without what would cure it."""
+    question = _Question(job, table, media, tuple(sorted(day, key=lambda p: p.starts)), late or {}, tuple(mics))
+    tasks, _, _ = question.answered()
+    return tuple(task for task in tasks if task.starts is None)
 
 
 @dataclass(frozen=True)

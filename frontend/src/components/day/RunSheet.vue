@@ -1,9 +1,12 @@
 <script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
-import { computed, ref } from 'vue'
-import { dayFile, dayPaper } from '../../api'
-import type { DayView, RunView } from '../../api/schema.gen'
+import { computed, ref, watch } from 'vue'
+import { dayFile, dayPaper, readRunCures } from '../../api'
+import type { DayView, RunCuresView, RunView } from '../../api/schema.gen'
+import { useLoad } from '../../composables/useLoad'
 import { clock, fixed, weekday } from '../../lib/format'
+import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
 
@@ -23,6 +26,18 @@ const who = ref('')
 const at = (iso: string): number => Date.parse(iso) / 60_000
 const placed = computed(() => (day.value?.tasks ?? []).filter((t) => t.starts))
 const missing = computed(() => (day.value?.tasks ?? []).filter((t) => !t.starts))
+const frame = useFrame()
+const { found: tried, load } = useLoad<RunCuresView>()
+/** What would make it fit is asked for with every sheet on which something finds no time. */
+watch(
+  () => props.run,
+  (run) => {
+    if (run?.days.some((d) => d.tasks.some((t) => !t.starts)))
+      void load(() => readRunCures(props.job, props.late.min ? props.late.part : '', props.late.min))
+  },
+  { immediate: true },
+)
+const cures = computed(() => (tried.value?.cures ?? []).filter((c) => c.day === day.value?.day))
 /** From the hour of the first task to the hour after the last. */
 const span = computed(() => {
   const all = [
@@ -126,6 +141,14 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
           <b>{{ KINDS[t.kind] }}</b> {{ t.label }} <small>{{ t.what }}</small>
           <span>{{ fixed(t.minutes, 1) }} min by {{ clock(t.by) }}</span>
         </p>
+        <section v-if="cures.length" class="run-cures" aria-label="What would do">
+          <h3>What would do, tried</h3>
+          <p v-for="c in cures" :key="c.label">
+            <b>{{ c.label }}</b>
+            <small>{{ c.left ? `${c.left} of ${c.before} still find no time` : 'then everything fits' }}</small>
+            <BButton @click="frame.edit(c.operation)">Take it</BButton>
+          </p>
+        </section>
       </div>
       <p class="run-who">
         <label>List for <ChoiceField v-model="who" :choices="people" aria-label="Whose list" /></label>
@@ -300,6 +323,23 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
   }
   .run-sheet .for {
     grid-column: 2;
+  }
+}
+.run-cures h3 {
+  color: var(--ink);
+}
+.run-cures p {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto auto;
+  gap: var(--gap-5);
+  align-items: center;
+}
+@media (max-width: 760px) {
+  .run-cures p {
+    grid-template-columns: 1fr auto;
+  }
+  .run-cures small {
+    grid-row: 2;
   }
 }
 </style>

@@ -33,9 +33,13 @@ from lift_crate.core.bench.bench import Bench
 from lift_crate.core.bench.compose import Wants, grow, starts
 from lift_crate.core.bench.questions import candidates, places_for
 from lift_crate.core.bench.remedies import remedies, search_remedies
+from lift_crate.core.day.cures import cures_of
 from lift_crate.core.day.media import MediaPlan, media_plan
 from lift_crate.core.day.pool import pool_of
+from lift_crate.core.day.radio import Channel, free_set
+from lift_crate.core.day.run_cures import run_cures
 from lift_crate.core.day.run_sheet import run_sheet
+from lift_crate.core.day.sound import sound_of
 from lift_crate.core.day.table import DayTable, day_table
 from lift_crate.core.drawings.chain import chain_of
 from lift_crate.core.drawings.elevation import elevations
@@ -45,6 +49,7 @@ from lift_crate.core.gear.solids import Solids
 from lift_crate.core.geometry import Pose
 from lift_crate.core.job.job import Assignment, Job, PartOfDay, Rig, claims_of_others
 from lift_crate.core.job.recipe import renamed
+from lift_crate.core.job.sound import Band
 from lift_crate.core.lens.pairs import pairs
 from lift_crate.core.rig.assembly import Assembly
 from lift_crate.core.rig.build import Build, Catalogue, Unit
@@ -564,6 +569,29 @@ def day() -> None:
     table, media = laid_out()
     line("day: 12 cameras in 10 parts laid out, nothing known", (time.perf_counter() - begun) * 1000, 3000, "ms")
     line("  the same with every build known", median_ms(laid_out, 5), 300, "ms")
+    late = {job.parts[0].id: 20.0}
+    once = median_ms(lambda: run_cures(job, shelf, job.parts, late, stand_in), 1)
+    line("  what would make it fit, every change tried", once, 10_000, "ms")
+    short = replace(job, plan=tuple(a for a in job.plan if a.rig != job.rigs[-1].id))
+    wanted = job.rigs[-1].builds[0].id, job.rigs[0].builds[0]
+    crowded = short.with_build(replace(wanted[1], id=wanted[0], label="as the first"))
+    line(
+        "  a shortage of a whole build cured",
+        median_ms(lambda: cures_of(crowded, shelf, job.parts[0].id, job.rigs[-1].id, wanted[0]), 1),
+        5000,
+        "ms",
+    )
+    opera, gear = demo_job_file().job, catalogue_of(demo_job_file())
+    known = day_table(opera, gear)
+    line("  sound of the demo job", median_ms(lambda: sound_of(opera, gear, known), 5), 100, "ms")
+    radio = [Channel(f"voice {i}", "radio", 470_100 + 350 * i) for i in range(8)]
+    bands = [Band(low_khz=470_000, high_khz=478_000)]
+    line(
+        "  free set of 8 channels that disturb each other",
+        median_ms(lambda: free_set([radio], bands, opera.settings), 1),
+        8000,
+        "ms",
+    )
     line("  its run sheet", median_ms(lambda: run_sheet(job, table, media, job.parts), 3), 10_000, "ms")
 
 

@@ -43,7 +43,10 @@ def run_cures(
     late: Mapping[str, float] | None = None,
     stand_in: StandIn | None = None,
 ) -> tuple[RunCure, ...]:
-    """The changes after which fewer tasks of a day find no time, those that leave fewest first."""
+    """The changes after which fewer tasks of a day find no time, those that leave fewest first.
+
+    ``stand_in``: asked for facts of builds; a build stands in a part as it would if it were planned there.
+    """
     table = day_table(job, catalogue, stand_in)
     missing = _untimed(job, catalogue, table, day, late)
     if not missing:
@@ -55,8 +58,8 @@ def run_cures(
             then = apply_to_job(job, operation, catalogue)
         except JobRefused:
             continue
-        # Facts of builds are asked for anew: what is planned in a part, and who works it, is part of them.
-        other = table if isinstance(operation, SetCharging | SetSettings | ChangeVoice) else day_table(then, catalogue)
+        same = isinstance(operation, SetCharging | SetSettings | ChangeVoice)
+        other = table if same else day_table(then, catalogue, stand_in)
         left = len(_untimed(then, catalogue, other, _same(then, day), late))
         if left < len(missing):
             found.append(RunCure(label, left, len(missing), operation))

@@ -13,6 +13,7 @@ from pydantic import Field
 
 from ..core.callouts import Level
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
+from ..core.day.common import common_core
 from ..core.day.cures import cures_of, missing_of
 from ..core.day.laid_out import lay_out, run_sheets
 from ..core.day.media import CardLine, media_plan
@@ -62,10 +63,11 @@ class DayColumnView(Told):
 
 
 class DayBuildView(Told):
-    """A build that a camera may be in."""
+    """A build that a camera may be in, and what it adds to what never comes off."""
 
     id: str
     label: str
+    on_top: list[str]
 
 
 class DayRowView(Told):
@@ -75,6 +77,8 @@ class DayRowView(Told):
     number: int
     label: str
     position: str
+    core: list[str]
+    """Units and cables that sit at the same place in every build of the day."""
     builds: list[DayBuildView]
 
 
@@ -250,6 +254,18 @@ def _judging(job: Job, catalogue: Catalogue) -> Callable[[Build, PartOfDay, Rig]
     return judge
 
 
+def _row(job: Job, rig: Rig) -> DayRowView:
+    core = common_core(job, rig)
+    return DayRowView(
+        id=rig.id,
+        number=rig.number,
+        label=rig.label,
+        position=rig.position,
+        core=[*core.units, *core.cables],
+        builds=[DayBuildView(id=b.id, label=b.label, on_top=list(core.on_top.get(b.id, ()))) for b in rig.builds],
+    )
+
+
 def stands_of(job: Job, catalogue: Catalogue) -> StandIn:
     """Facts of builds as the screens have judged them already."""
     judge = _judging(job, catalogue)
@@ -275,16 +291,7 @@ def read_day(path: s.JobPath) -> Response:
                 )
                 for p in sorted(job.parts, key=lambda p: p.starts)
             ],
-            rigs=[
-                DayRowView(
-                    id=r.id,
-                    number=r.number,
-                    label=r.label,
-                    position=r.position,
-                    builds=[DayBuildView(id=b.id, label=b.label) for b in r.builds],
-                )
-                for r in job.rigs
-            ],
+            rigs=[_row(job, r) for r in job.rigs],
             cells=[_cell(job, catalogue, cell) for cell in table.cells],
             changes=[_change(between) for between in table.between],
             people=[
@@ -740,6 +747,13 @@ class CostLineView(Told):
     payback_days: float | None
 
 
+class ReturnView(Told):
+    """Hired units that go back after a day; null: nobody said which."""
+
+    by: date | None
+    units: list[str]
+
+
 class BudgetView(Told):
     """What a job costs in gear."""
 
@@ -752,6 +766,7 @@ class BudgetView(Told):
     worth: float
     unknown: list[str]
     by_camera: dict[str, float]
+    returns: list[ReturnView]
 
 
 @api.get("/budget", responses={200: BudgetView, **READ}, operation_id="readBudget")
@@ -783,6 +798,7 @@ def read_budget(path: s.JobPath) -> Response:
             worth=found.worth,
             unknown=list(found.unknown),
             by_camera=dict(found.by_camera),
+            returns=[ReturnView(by=by, units=list(units)) for by, units in found.returns],
         )
     )
 

@@ -2452,6 +2452,8 @@ export interface components {
             hire: number;
             /** Lines */
             lines: components["schemas"]["CostLineView"][];
+            /** Returns */
+            returns: components["schemas"]["ReturnView"][];
             /** Tax */
             tax: number;
             /** Tax Share */
@@ -3806,13 +3808,15 @@ export interface components {
         };
         /**
          * DayBuildView
-         * @description A build that a camera may be in.
+         * @description A build that a camera may be in, and what it adds to what never comes off.
          */
         DayBuildView: {
             /** Id */
             id: string;
             /** Label */
             label: string;
+            /** On Top */
+            on_top: string[];
         };
         /**
          * DayCellView
@@ -3917,6 +3921,8 @@ export interface components {
         DayRowView: {
             /** Builds */
             builds: components["schemas"]["DayBuildView"][];
+            /** Core */
+            core: string[];
             /** Id */
             id: string;
             /** Label */
@@ -8542,6 +8548,16 @@ export interface components {
             states: components["schemas"]["ReplacedLine"][];
         };
         /**
+         * ReturnView
+         * @description Hired units that go back after a day; null: nobody said which.
+         */
+        ReturnView: {
+            /** By */
+            by: string | null;
+            /** Units */
+            units: string[];
+        };
+        /**
          * Rig
          * @description One camera position and its builds.
          */
@@ -11866,6 +11882,7 @@ export type RemoveVoice = components['schemas']['RemoveVoice'];
 export type Replace = components['schemas']['Replace'];
 export type ReplacedLine = components['schemas']['ReplacedLine'];
 export type ReplacedView = components['schemas']['ReplacedView'];
+export type ReturnView = components['schemas']['ReturnView'];
 export type Rig = components['schemas']['Rig'];
 export type RigSummary = components['schemas']['RigSummary'];
 export type Round = components['schemas']['Round'];

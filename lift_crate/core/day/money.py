@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from datetime import date
 
 from ..job.job import Job
 from ..rig.build import Catalogue, Unit
@@ -53,6 +54,8 @@ class Budget:
     """Units whose price nobody entered; they are in no sum."""
     by_camera: Mapping[str, float]
     """Hire by camera: what several have over the days is shared by the parts of the day they have it in."""
+    returns: tuple[tuple[date | None, tuple[str, ...]], ...]
+    """By the last day of their hire, soonest first, the hired units of the job; None: nobody said until when."""
 
     @property
     def total(self) -> float:
@@ -90,6 +93,16 @@ def budget_of(job: Job, catalogue: Catalogue, media: MediaPlan) -> Budget:
         sum(x.total for x in lines if x.owner != "hired"),
         tuple(unit.id for unit in used if _price(unit, catalogue) is None),
         _by_camera(job, catalogue, used, had),
+        _returns([unit for unit in used if unit.owner == "hired"]),
+    )
+
+
+def _returns(hired: Sequence[Unit]) -> tuple[tuple[date | None, tuple[str, ...]], ...]:
+    by: dict[date | None, list[str]] = defaultdict(list)
+    for unit in hired:
+        by[unit.hired_until].append(unit.id)
+    return tuple(
+        (day, tuple(units)) for day, units in sorted(by.items(), key=lambda x: (x[0] is None, x[0] or date.max))
     )
 
 

@@ -16,6 +16,7 @@ const frame = useFrame()
 const cell = computed(() => props.view.cells.find((c) => c.part === props.part && c.rig === props.rig))
 const row = computed(() => props.view.rigs.find((r) => r.id === props.rig))
 const column = computed(() => props.view.parts.find((p) => p.id === props.part))
+const onTop = computed(() => row.value?.builds.find((b) => b.id === cell.value?.build)?.on_top ?? [])
 const before = computed(() => {
   const at = props.view.parts.findIndex((p) => p.id === props.part)
   return props.view.parts[at - 1]
@@ -88,6 +89,14 @@ async function asBefore(): Promise<void> {
       </label>
       <p class="cell-against"><CountMarks :counts="cell.counts" /> {{ cell.first }}</p>
     </template>
+    <dl v-if="row.core.length > 1" class="core-of">
+      <dt>never comes off</dt>
+      <dd>{{ row.core.join(', ') }}</dd>
+      <template v-if="cell && onTop.length">
+        <dt>on top of that here</dt>
+        <dd>{{ onTop.join(', ') }}</dd>
+      </template>
+    </dl>
     <p v-if="frame.problem" class="trouble" role="alert">{{ frame.problem.message }}</p>
     <CureList
       v-if="wanted || (cell && short)"
@@ -144,5 +153,19 @@ async function asBefore(): Promise<void> {
   display: flex;
   flex-wrap: wrap;
   gap: var(--gap-4);
+}
+.core-of {
+  margin: 0;
+  font-size: var(--t-3);
+}
+.core-of dt {
+  font-weight: 400;
+  font-size: var(--t-2);
+  color: var(--ink-2);
+}
+.core-of dd {
+  margin: 0 0 var(--gap-4);
+  font-family: var(--figures);
+  font-size: var(--t-2);
 }
 </style>

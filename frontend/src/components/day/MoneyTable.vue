@@ -3,7 +3,7 @@ import { computed, watch } from 'vue'
 import { readBudget } from '../../api'
 import type { BudgetView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
-import { counted, fixed, grams } from '../../lib/format'
+import { counted, fixed, grams, weekday } from '../../lib/format'
 
 /** What the job costs in gear: hire by model over its days with tax, and what is owned. Every sum is of the lines above it. */
 const props = defineProps<{ job: string; version: number }>()
@@ -64,6 +64,12 @@ const most = computed(() => Math.max(1, ...hired.value.map((l) => l.total)))
           found.tax_share ? `tax ${fixed(found.tax_share * 100, 0)} %: ${grams(found.tax)}` : 'without tax'
         }}</span>
       </p>
+      <template v-if="found.returns.length">
+        <h2>Back by</h2>
+        <p v-for="r in found.returns" :key="r.by ?? ''" class="money-back">
+          <b>{{ r.by ? `${weekday(r.by)} evening` : 'nobody said when' }}</b> {{ r.units.join(', ') }}
+        </p>
+      </template>
       <details>
         <summary>Owned, {{ counted(owned.length, 'model') }}, worth {{ grams(found.worth) }}</summary>
         <p v-for="l in owned" :key="l.title" class="money-line">
@@ -137,6 +143,14 @@ const most = computed(() => Math.max(1, ...hired.value.map((l) => l.total)))
 .money-line.all {
   border-top: 3px solid var(--ink);
   font-weight: 600;
+}
+.money-back {
+  display: grid;
+  grid-template-columns: 150px minmax(0, 1fr);
+  gap: var(--gap-5);
+  border-top: 1px solid var(--rule-2);
+  padding: var(--gap-3) 0;
+  font-size: var(--t-3);
 }
 @media (max-width: 760px) {
   .money-line {

@@ -9,7 +9,7 @@ from __future__ import annotations
 import json
 import re
 from collections import Counter
-from collections.abc import Iterable, Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import islice, pairwise
 from typing import Annotated, Any, Literal
@@ -24,6 +24,7 @@ from ..core.gear.interface import Interface
 from ..core.gear.model import GearModel
 from ..core.job.edits import job_id_of
 from ..core.job.job import Job
+from ..core.job.sound import Source
 from ..core.rig.assembly import assemble
 from ..core.rig.build import Catalogue, Unit
 from ..core.rig.edits import check_bend, check_held, check_setting
@@ -250,6 +251,7 @@ def _reference_problems(file: JobFile) -> Iterator[Problem]:
     yield from _charging_problems(file)
     yield from _picture_problems(file)
     yield from _box_problems(file)
+    yield from _sound_problems(file)
     if not missing:
         yield from _build_problems(file.job, catalogue_of(file))
 
@@ -350,6 +352,34 @@ def _box_problems(file: JobFile) -> Iterator[Problem]:
         for part in box.parts:
             if part not in parts:
                 yield Problem(f"$.job.charging.boxes[{i}].parts", f"there is no part of the day '{part}'")
+
+
+def _sound_problems(file: JobFile) -> Iterator[Problem]:
+    units, plugs = {u.id for u in file.units}, {i.id for i in file.interfaces}
+    parts, things = {p.id for p in file.job.parts}, {t.id for t in file.job.venue.things}
+    for i, said in enumerate(file.job.sound.sync):
+        if said.unit not in units:
+            yield Problem(f"$.job.sound.sync[{i}].unit", f"there is no unit '{said.unit}' in this file")
+    for v, voice in enumerate(file.job.sound.voices):
+        path = f"$.job.sound.voices[{v}]"
+        yield from (
+            Problem(f"{path}.parts", f"there is no part of the day '{p}'") for p in voice.parts if p not in parts
+        )
+        if voice.thing and voice.thing not in things:
+            yield Problem(f"{path}.thing", f"there is no '{voice.thing}' on the plan")
+        for k, source in enumerate(voice.sources):
+            yield from _source_problems(f"{path}.sources[{k}]", source, units, plugs)
+            if not voice.wearer and (source.pocket or source.clip):
+                yield Problem(f"{path}.wearer", f"'{source.label}' is clipped to somebody; name who wears it")
+
+
+def _source_problems(path: str, source: Source, units: Collection[str], plugs: Collection[str]) -> Iterator[Problem]:
+    for unit in source.units:
+        if unit not in units:
+            yield Problem(f"{path}.units", f"there is no unit '{unit}' in this file")
+    for plug in source.plugs:
+        if plug not in plugs:
+            yield Problem(f"{path}.plugs", f"there is no interface '{plug}' in this file")
 
 
 def _build_problems(job: Job, catalogue: Catalogue) -> Iterator[Problem]:

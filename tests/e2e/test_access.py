@@ -23,6 +23,8 @@ SCREENS = (
     "balance/arrival/stage-rail",
     "power/dress/quay",
     "swaps/arrival/quay",
+    "day/dress/quay",
+    *(f"day/acts-1-2/stage-rail#{view}" for view in ("People", "Run sheet", "Cards", "Sound", "Gear", "Money")),
 )
 RULES = {
     "runOnly": {"type": "tag", "values": ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa", "best-practice"]}
@@ -37,8 +39,12 @@ def test_no_screen_shuts_anybody_out(live: LiveServer, page: Page, width: int, h
     page.add_init_script(f"localStorage.setItem('appearance', '{appearance}')")
     found = []
     for screen in SCREENS:
-        page.goto(f"{live.address}{screen if screen.startswith('/') else f'/dry-dock-opera/{screen}'}")
+        place, _, view = screen.partition("#")
+        page.goto(f"{live.address}{place if place.startswith('/') else f'/dry-dock-opera/{place}'}")
         page.get_by_role("main").locator("h1").first.wait_for(state="attached")
+        if view:
+            page.get_by_role("button", name=view, exact=True).click()
+            page.wait_for_timeout(700)
         page.wait_for_timeout(300)
         while (folded := page.locator("details:not([open]) > summary")).count():
             folded.first.click()

@@ -131,6 +131,26 @@ def _set(path: str, value: object = ...) -> Callable[[Document], None]:
             _set("job.charging.chargers.0.open.0.ends", "2027-03-19T12:00:00+00:00"),
             "$.job.charging.chargers[0].open[0]: mains ends at 12:00, before it starts",
         ),
+        (
+            _set("job.sound.voices.0.parts.0", "never"),
+            "$.job.sound.voices[0].parts: there is no part of the day 'never'",
+        ),
+        (_set("job.sound.voices.0.thing", "moon"), "$.job.sound.voices[0].thing: there is no 'moon' on the plan"),
+        (
+            _set("job.sound.voices.0.sources.0.units.1", "GHOST-1"),
+            "$.job.sound.voices[0].sources[0].units: there is no unit 'GHOST-1' in this file",
+        ),
+        (_set("job.sound.voices.0.wearer", ""), "$.job.sound.voices[0].wearer: 'radio to the rail' is clipped"),
+        (_set("job.sound.voices.0.sources.0.khz", 12.5), "$.job.sound.voices[0].sources[0].khz: "),
+        (
+            _set("job.sound.voices.3.sources.0.plugs", ["ghost"]),
+            "$.job.sound.voices[3].sources[0].plugs: there is no interface 'ghost' in this file",
+        ),
+        (_set("job.sound.bands.0.low_khz", 490_000), "$.job.sound.bands[0]: "),
+        (
+            _set("job.rigs.1.builds.0.bends", [{"unit": "ARM-1", "deg": [120]}]),
+            "$.job.rigs[1].builds[0]: ARM-1 bends at its base ball from -90 to 90°; 120° is outside.",
+        ),
         (_set("job.charging.walk_min", {"ghost": 3}), "$.job.charging.walk_min: there is no rig 'ghost'"),
         (
             _set(f"models.{PACK}.pack.capacity_ah", 0),

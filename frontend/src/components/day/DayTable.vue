@@ -86,167 +86,169 @@ function press(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <div ref="table" class="day-table" role="table" aria-label="The day" :style="{ '--columns': columns }">
-    <div role="row" class="day-head">
-      <span role="columnheader" class="who">{{ shows === 'people' ? 'Who' : 'Camera' }}</span>
-      <template v-for="(p, i) in view.parts" :key="p.id">
-        <span role="columnheader" class="part-head" :class="{ here: p.id === part }">
-          <small>{{ newDay(i) ? `${weekday(p.starts)} ` : '' }}{{ clock(p.starts) }}–{{ clock(p.ends) }}</small>
-          <b>{{ p.label }}</b>
-          <i
-            v-for="m in moments(p)"
-            :key="m.label"
-            :style="{ left: `${m.at}%` }"
-            :title="m.label"
-            role="img"
-            :aria-label="`Once only: ${m.label}`"
-          ></i>
-        </span>
-        <span v-if="i < view.parts.length - 1" class="gap-head" aria-hidden="true">{{
-          shows === 'cameras' ? long(gapMin(i)) : ''
-        }}</span>
-      </template>
-    </div>
-    <template v-if="shows === 'cameras'">
-      <div v-for="r in view.rigs" :key="r.id" role="row" class="day-row" @keydown="press">
-        <span role="rowheader" class="who"
-          ><b>{{ r.number }}</b
-          ><span
-            >{{ r.label }}<small>{{ r.position }}</small></span
-          ></span
-        >
+  <div class="day-table">
+    <div ref="table" role="table" aria-label="The day" :style="{ '--columns': columns }">
+      <div role="row" class="day-head">
+        <span role="columnheader" class="who">{{ shows === 'people' ? 'Who' : 'Camera' }}</span>
         <template v-for="(p, i) in view.parts" :key="p.id">
-          <span v-if="i > 0" role="cell" class="between">
-            <button
-              v-if="change(p.id, r.id)"
-              type="button"
-              :data-change="`${p.id}/${r.id}`"
-              :class="[
-                change(p.id, r.id)!.same ? 'same' : change(p.id, r.id)!.fits.replace(' ', '-'),
-                { open: sheet && p.id === part && r.id === rig },
-              ]"
-              :aria-label="`Change of ${r.label} for ${p.label}: ${spoken(change(p.id, r.id)!)}`"
-              @click="emit('change', p.id, r.id)"
-            >
-              <template v-if="change(p.id, r.id)!.same"><i class="on"></i></template>
-              <template v-else>
-                <b>{{ fixed(change(p.id, r.id)!.alone_min, 1) }}</b>
-                <span class="bar"><i :style="{ width: `${full(change(p.id, r.id)!)}%` }"></i></span>
-                <small>of {{ short(change(p.id, r.id)!.gap_min) }}</small>
-              </template>
-            </button>
+          <span role="columnheader" class="part-head" :class="{ here: p.id === part }">
+            <small>{{ newDay(i) ? `${weekday(p.starts)} ` : '' }}{{ clock(p.starts) }}–{{ clock(p.ends) }}</small>
+            <b>{{ p.label }}</b>
+            <i
+              v-for="m in moments(p)"
+              :key="m.label"
+              :style="{ left: `${m.at}%` }"
+              :title="m.label"
+              role="img"
+              :aria-label="`Once only: ${m.label}`"
+            ></i>
           </span>
-          <span role="cell" class="cell-of">
-            <button
-              type="button"
+          <span v-if="i < view.parts.length - 1" class="gap-head" aria-hidden="true">{{
+            shows === 'cameras' ? long(gapMin(i)) : ''
+          }}</span>
+        </template>
+      </div>
+      <template v-if="shows === 'cameras'">
+        <div v-for="r in view.rigs" :key="r.id" role="row" class="day-row" @keydown="press">
+          <span role="rowheader" class="who"
+            ><b>{{ r.number }}</b
+            ><span
+              >{{ r.label }}<small>{{ r.position }}</small></span
+            ></span
+          >
+          <template v-for="(p, i) in view.parts" :key="p.id">
+            <span v-if="i > 0" role="cell" class="between">
+              <button
+                v-if="change(p.id, r.id)"
+                type="button"
+                :data-change="`${p.id}/${r.id}`"
+                :class="[
+                  change(p.id, r.id)!.same ? 'same' : change(p.id, r.id)!.fits.replace(' ', '-'),
+                  { open: sheet && p.id === part && r.id === rig },
+                ]"
+                :aria-label="`Change of ${r.label} for ${p.label}: ${spoken(change(p.id, r.id)!)}`"
+                @click="emit('change', p.id, r.id)"
+              >
+                <template v-if="change(p.id, r.id)!.same"><i class="on"></i></template>
+                <template v-else>
+                  <b>{{ fixed(change(p.id, r.id)!.alone_min, 1) }}</b>
+                  <span class="bar"><i :style="{ width: `${full(change(p.id, r.id)!)}%` }"></i></span>
+                  <small>of {{ short(change(p.id, r.id)!.gap_min) }}</small>
+                </template>
+              </button>
+            </span>
+            <span role="cell" class="cell-of">
+              <button
+                type="button"
+                class="day-cell"
+                :data-cell="`${p.id}/${r.id}`"
+                :tabindex="p.id === part && r.id === rig ? 0 : -1"
+                :class="{
+                  chosen: p.id === part && r.id === rig,
+                  out: !cell(p.id, r.id),
+                  stop: (cell(p.id, r.id)?.counts.stops ?? 0) > 0 || lacks(p.id, r.id).length > 0,
+                }"
+                :aria-label="`${r.label} in ${p.label}`"
+                @click="emit('cell', p.id, r.id)"
+              >
+                <small class="narrow">{{ p.label }}</small>
+                <template v-if="cell(p.id, r.id)">
+                  <b>{{ cell(p.id, r.id)!.label }}</b>
+                  <span>{{ cell(p.id, r.id)!.lens }}</span>
+                  <span class="by" :class="{ nobody: cell(p.id, r.id)!.unattended }">{{
+                    cell(p.id, r.id)!.unattended ? 'unattended' : cell(p.id, r.id)!.operator || 'nobody named'
+                  }}</span>
+                  <span v-if="lacks(p.id, r.id).length" class="lacking">no {{ lacks(p.id, r.id).join(', ') }}</span>
+                  <CountMarks :counts="cell(p.id, r.id)!.counts" />
+                </template>
+                <span v-else>not there</span>
+              </button>
+            </span>
+          </template>
+        </div>
+      </template>
+      <template v-else-if="shows === 'cards'">
+        <div v-for="r in view.rigs" :key="r.id" role="row" class="day-row cards">
+          <span role="rowheader" class="who"
+            ><b>{{ r.number }}</b
+            ><span>{{ r.label }}</span></span
+          >
+          <template v-for="(p, i) in view.parts" :key="p.id">
+            <span v-if="i > 0" class="between"></span>
+            <span
+              role="cell"
               class="day-cell"
-              :data-cell="`${p.id}/${r.id}`"
-              :tabindex="p.id === part && r.id === rig ? 0 : -1"
               :class="{
-                chosen: p.id === part && r.id === rig,
-                out: !cell(p.id, r.id),
-                stop: (cell(p.id, r.id)?.counts.stops ?? 0) > 0 || lacks(p.id, r.id).length > 0,
+                out: !lines(p.id, r.id).length,
+                stop: lines(p.id, r.id).some((l) => l.pieces.some((x) => !x.card)),
               }"
-              :aria-label="`${r.label} in ${p.label}`"
-              @click="emit('cell', p.id, r.id)"
             >
               <small class="narrow">{{ p.label }}</small>
-              <template v-if="cell(p.id, r.id)">
-                <b>{{ cell(p.id, r.id)!.label }}</b>
-                <span>{{ cell(p.id, r.id)!.lens }}</span>
-                <span class="by" :class="{ nobody: cell(p.id, r.id)!.unattended }">{{
-                  cell(p.id, r.id)!.unattended ? 'unattended' : cell(p.id, r.id)!.operator || 'nobody named'
-                }}</span>
-                <span v-if="lacks(p.id, r.id).length" class="lacking">no {{ lacks(p.id, r.id).join(', ') }}</span>
-                <CountMarks :counts="cell(p.id, r.id)!.counts" />
+              <template v-for="l in lines(p.id, r.id)" :key="l.unit">
+                <b>{{ l.mode }}</b>
+                <span>{{ fixed(l.gb, 0) }} GB {{ SCHEMES[l.scheme] }}</span>
+                <span v-for="(x, n) in l.pieces" :key="n" class="card" :class="{ missing: !x.card }">
+                  <span>{{ x.card ?? 'no card' }}</span>
+                  <i role="img" :aria-label="x.card ? `${fixed(x.share * 100, 0)} % full` : 'missing'"
+                    ><u :style="{ width: `${fixed(Math.min(1, x.share) * 100, 0)}%` }"></u
+                  ></i>
+                </span>
+                <span v-for="at in l.changes" :key="at" class="twice">change at {{ clock(at) }}</span>
               </template>
-              <span v-else>not there</span>
-            </button>
-          </span>
-        </template>
-      </div>
-      <section v-if="view.moments.length" class="moments" aria-label="What happens once">
-        <h2>Once only</h2>
-        <p v-for="m in view.moments" :key="m.at + m.label" :class="{ none: m.thing && m.angles.length < 2 }">
-          <time>{{ clock(m.at) }}</time>
-          <b>{{ m.label }}</b>
-          <span v-if="!m.thing">not said what it is about: choose it under Job</span>
-          <template v-else>
-            <small>{{ m.thing }}</small>
-            <span v-for="(a, n) in m.angles" :key="a.rig"
-              >{{ n === 0 ? 'first' : n === 1 ? 'then' : 'also' }} <b>{{ a.label }}</b><small
-                >{{ a.wide_m === null ? '' : ` ${fixed(a.wide_m, 1)} m wide` }}{{ a.locked ? ', still' : '' }}</small
-              ></span
-            >
-            <span v-if="!m.angles.length" class="twice">no camera</span>
-            <span v-if="m.angles.length === 1" class="twice">nothing stands in</span>
-            <span v-if="m.hidden.length">hidden from {{ m.hidden.join(', ') }}</span>
+              <span v-if="!lines(p.id, r.id).length">{{ cell(p.id, r.id) ? 'no slot known' : 'not there' }}</span>
+            </span>
           </template>
+        </div>
+        <p v-for="c in view.copies" :key="c.day" class="copies">
+          <b>Copies of {{ weekday(c.day) }}</b>
+          {{ fixed(c.gb, 0) }} GB in three places,
+          <template v-if="c.ready"
+            >{{ fixed(c.minutes / 60, 1) }} h on {{ counted(c.readers, 'reader bay') }}, ready {{ weekday(c.ready) }}
+            {{ clock(c.ready) }};
+          </template>
+          <template v-else>no reader or drive for all of it; </template>
+          {{ fixed(c.wanted_gb / 1000, 1) }} of {{ fixed(c.drive_gb / 1000, 1) }} TB of drives
         </p>
-      </section>
-    </template>
-    <template v-else-if="shows === 'cards'">
-      <div v-for="r in view.rigs" :key="r.id" role="row" class="day-row cards">
-        <span role="rowheader" class="who"
-          ><b>{{ r.number }}</b
-          ><span>{{ r.label }}</span></span
-        >
-        <template v-for="(p, i) in view.parts" :key="p.id">
-          <span v-if="i > 0" class="between"></span>
-          <span
-            role="cell"
-            class="day-cell"
-            :class="{
-              out: !lines(p.id, r.id).length,
-              stop: lines(p.id, r.id).some((l) => l.pieces.some((x) => !x.card)),
-            }"
+      </template>
+      <template v-else>
+        <div v-for="who in view.people" :key="who.name" role="row" class="day-row people">
+          <span role="rowheader" class="who"
+            ><span>{{ who.name }}</span></span
           >
-            <small class="narrow">{{ p.label }}</small>
-            <template v-for="l in lines(p.id, r.id)" :key="l.unit">
-              <b>{{ l.mode }}</b>
-              <span>{{ fixed(l.gb, 0) }} GB {{ SCHEMES[l.scheme] }}</span>
-              <span v-for="(x, n) in l.pieces" :key="n" class="card" :class="{ missing: !x.card }">
-                <span>{{ x.card ?? 'no card' }}</span>
-                <i role="img" :aria-label="x.card ? `${fixed(x.share * 100, 0)} % full` : 'missing'"
-                  ><u :style="{ width: `${fixed(Math.min(1, x.share) * 100, 0)}%` }"></u
-                ></i>
-              </span>
-              <span v-for="at in l.changes" :key="at" class="twice">change at {{ clock(at) }}</span>
-            </template>
-            <span v-if="!lines(p.id, r.id).length">{{ cell(p.id, r.id) ? 'no slot known' : 'not there' }}</span>
-          </span>
+          <template v-for="(p, i) in view.parts" :key="p.id">
+            <span v-if="i > 0" class="between"></span>
+            <span role="cell" class="day-cell" :class="{ out: !who.at[p.id], stop: (who.at[p.id]?.length ?? 0) > 1 }">
+              <small class="narrow">{{ p.label }}</small>
+              <b v-for="camera in who.at[p.id] ?? []" :key="camera">{{ camera }}</b>
+              <span v-if="(who.at[p.id]?.length ?? 0) > 1" class="twice"
+                ><LevelMark level="stop" :size="13" /> two places</span
+              >
+              <span v-if="!who.at[p.id]">free</span>
+            </span>
+          </template>
+        </div>
+        <p v-if="!view.people.length" class="quiet">Nobody is named yet. Choose a cell and say who works the camera.</p>
+      </template>
+    </div>
+    <section v-if="shows === 'cameras' && view.moments.length" class="moments" aria-label="What happens once">
+      <h2>Once only</h2>
+      <p v-for="m in view.moments" :key="m.at + m.label" :class="{ none: m.thing && m.angles.length < 2 }">
+        <time>{{ clock(m.at) }}</time>
+        <b>{{ m.label }}</b>
+        <span v-if="!m.thing">not said what it is about: choose it under Job</span>
+        <template v-else>
+          <small>{{ m.thing }}</small>
+          <span v-for="(a, n) in m.angles" :key="a.rig"
+            >{{ n === 0 ? 'first' : n === 1 ? 'then' : 'also' }} <b>{{ a.label }}</b><small
+              >{{ a.wide_m === null ? '' : ` ${fixed(a.wide_m, 1)} m wide` }}{{ a.locked ? ', still' : '' }}</small
+            ></span
+          >
+          <span v-if="!m.angles.length" class="twice">no camera</span>
+          <span v-if="m.angles.length === 1" class="twice">nothing stands in</span>
+          <span v-if="m.hidden.length">hidden from {{ m.hidden.join(', ') }}</span>
         </template>
-      </div>
-      <p v-for="c in view.copies" :key="c.day" class="copies">
-        <b>Copies of {{ weekday(c.day) }}</b>
-        {{ fixed(c.gb, 0) }} GB in three places,
-        <template v-if="c.ready"
-          >{{ fixed(c.minutes / 60, 1) }} h on {{ counted(c.readers, 'reader bay') }}, ready {{ weekday(c.ready) }}
-          {{ clock(c.ready) }};
-        </template>
-        <template v-else>no reader or drive for all of it; </template>
-        {{ fixed(c.wanted_gb / 1000, 1) }} of {{ fixed(c.drive_gb / 1000, 1) }} TB of drives
       </p>
-    </template>
-    <template v-else>
-      <div v-for="who in view.people" :key="who.name" role="row" class="day-row people">
-        <span role="rowheader" class="who"
-          ><span>{{ who.name }}</span></span
-        >
-        <template v-for="(p, i) in view.parts" :key="p.id">
-          <span v-if="i > 0" class="between"></span>
-          <span role="cell" class="day-cell" :class="{ out: !who.at[p.id], stop: (who.at[p.id]?.length ?? 0) > 1 }">
-            <small class="narrow">{{ p.label }}</small>
-            <b v-for="camera in who.at[p.id] ?? []" :key="camera">{{ camera }}</b>
-            <span v-if="(who.at[p.id]?.length ?? 0) > 1" class="twice"
-              ><LevelMark level="stop" :size="13" /> two places</span
-            >
-            <span v-if="!who.at[p.id]">free</span>
-          </span>
-        </template>
-      </div>
-      <p v-if="!view.people.length" class="quiet">Nobody is named yet. Choose a cell and say who works the camera.</p>
-    </template>
+    </section>
   </div>
 </template>
 

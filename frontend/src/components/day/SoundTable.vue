@@ -96,6 +96,9 @@ const SHORT: Record<string, string> = {
             <b>{{ h.have }}</b>/{{ h.wanted }}<small>{{ label(h.part) }}</small>
           </button>
         </span>
+        <p v-if="nowOf(v.id) && nowOf(v.id)?.part !== part" class="then">
+          not in {{ label(part) }}; as it is in {{ label(nowOf(v.id)?.part ?? '') }}
+        </p>
         <ul v-if="nowOf(v.id)" class="chains">
           <li v-for="s in nowOf(v.id)?.sources" :key="s.label" :class="{ broken: !s.whole, independent: s.counts }">
             <span class="source-name">{{ s.label }}</span>
@@ -218,8 +221,14 @@ const SHORT: Record<string, string> = {
   box-shadow: inset 4px 0 var(--mark);
   padding-left: var(--gap-6);
 }
-.voice.elsewhere .chains {
-  opacity: 0.55;
+.voice.elsewhere .chain .link {
+  border-color: var(--rule);
+}
+.voice .then {
+  grid-column: 1 / -1;
+  margin: 0;
+  font-size: var(--t-2);
+  color: var(--ink-2);
 }
 .voice-name {
   text-align: left;

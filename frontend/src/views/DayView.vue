@@ -27,6 +27,7 @@ const router = useRouter()
 const frame = useFrame()
 const { found, problem, load } = useLoad<DayView>()
 const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'sound', 'gear', 'money'] as const
+const headed = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1)
 const shows = ref<(typeof VIEWS)[number]>('cameras')
 /** What is beside the table: its problems, a cell, or a change. */
 const beside = ref<'problems' | 'cell' | 'change' | 'voice'>('problems')
@@ -182,13 +183,7 @@ const keys: KeyLine[] = [
     <main class="whole-day">
       <header class="day-bar">
         <h1>The day</h1>
-        <BButton :aria-pressed="shows === 'cameras'" @click="shows = 'cameras'">Cameras</BButton>
-        <BButton :aria-pressed="shows === 'people'" @click="shows = 'people'">People</BButton>
-        <BButton :aria-pressed="shows === 'run sheet'" @click="shows = 'run sheet'">Run sheet</BButton>
-        <BButton :aria-pressed="shows === 'cards'" @click="shows = 'cards'">Cards</BButton>
-        <BButton :aria-pressed="shows === 'sound'" @click="shows = 'sound'">Sound</BButton>
-        <BButton :aria-pressed="shows === 'gear'" @click="shows = 'gear'">Gear</BButton>
-        <BButton :aria-pressed="shows === 'money'" @click="shows = 'money'">Money</BButton>
+        <BButton v-for="v in VIEWS" :key="v" :aria-pressed="shows === v" @click="shows = v">{{ headed(v) }}</BButton>
         <BLink
           v-if="shows === 'cameras' || shows === 'people'"
           class="btn btn-secondary"

@@ -375,9 +375,13 @@ def _findings(line: CardLine, catalogue: Catalogue, job: Job) -> Iterator[Findin
             about=about,
             text=f"{where} cannot be repeated, and {line.unit} records it on one card only.",
         )
+    alone, whole_h = (
+        job.cell(line.part.id, line.rig.id).unattended,
+        (line.part.ends - line.part.starts).total_seconds() / 3600,
+    )
     if line.changes:
         lasts = (line.changes[0] - line.part.starts).total_seconds() / 3600
-        untouched = line.part.conditions.untouched_h
+        untouched = whole_h if alone else line.part.conditions.untouched_h
         stops = lasts < untouched - 1e-9
         yield Finding(
             code="media.change",
@@ -389,11 +393,21 @@ def _findings(line: CardLine, catalogue: Catalogue, job: Job) -> Iterator[Findin
             text=(
                 f"The card of {where} is full at {line.changes[0]:%H:%M}; somebody changes it"
                 f" {len(line.changes)} time{'s' if len(line.changes) > 1 else ''}"
-                + (f", and nobody may touch it for {untouched:.2f} h." if stops else ".")
+                + (
+                    ", and nobody is there."
+                    if alone
+                    else f", and nobody may touch it for {untouched:.2f} h."
+                    if stops
+                    else "."
+                )
             ),
         )
     data = catalogue.model_of(line.unit).recording
-    limit, take = data.take_limit_min if data else None, line.part.conditions.longest_take_min
+    # Nobody starts an unattended camera again: it is to run all through.
+    limit, take = (
+        data.take_limit_min if data else None,
+        whole_h * 60 if alone else line.part.conditions.longest_take_min,
+    )
     if limit and take > limit:
         yield Finding(
             code="media.take_limit",
@@ -402,7 +416,12 @@ def _findings(line: CardLine, catalogue: Catalogue, job: Job) -> Iterator[Findin
             value=take,
             limit=limit,
             unit="min",
-            text=f"The longest take in {line.part.label} is {take:g} min; {line.unit} stops by itself after {limit:g}.",
+            text=(
+                f"{where} is to run {take:g} min with nobody by it"
+                if alone
+                else f"The longest take in {line.part.label} is {take:g} min"
+            )
+            + f"; {line.unit} stops by itself after {limit:g}.",
         )
 
 

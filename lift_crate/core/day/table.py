@@ -12,7 +12,7 @@ from itertools import combinations, pairwise
 
 from ..callouts import About, Finding, Input, Level, Working
 from ..job.job import Job, PartOfDay, Rig, claims_of_others
-from ..job.sight import walk_m
+from ..job.sight import lead_of, walk_m
 from ..lens.framing import width_at_mm
 from ..rig.build import Build, Catalogue
 from ..stand import Stand, Stands
@@ -102,7 +102,7 @@ def day_table(job: Job, catalogue: Catalogue, stand_in: StandIn | None = None) -
             people[cell.operator][cell.part.id].append(cell.rig.label)
     told = {name: {part: tuple(rigs) for part, rigs in at.items()} for name, at in sorted(people.items())}
     findings = [*map(_change_finding, between), *_two_places(job, told)]
-    findings += [finding for cell in cells.values() if cell.unattended for finding in _unattended(cell)]
+    findings += [finding for cell in cells.values() if cell.unattended for finding in _unattended(job, cell)]
     findings.sort(key=lambda f: (-f.level, f.code, f.about.units))
     return DayTable(tuple(cells.values()), tuple(between), told, tuple(findings))
 
@@ -246,8 +246,17 @@ def _two_places(job: Job, people: Mapping[str, Mapping[str, tuple[str, ...]]]) -
                 )
 
 
-def _unattended(cell: Cell) -> Iterator[Finding]:
-    """What nobody is there to mend: a frame without room, a pack that ends, a picture that goes soft."""
+def _tripped_over(job: Job, cell: Cell) -> Iterator[str]:
+    """Lanes that the mains lead of a camera crosses, where one feeds it: nobody is there to see to it."""
+    layout = cell.stand.assembly.layout
+    fed = any(m.kind == "mains adapter" or m.mains_lead_m for m in layout.every_model)
+    lead = lead_of((cell.rig.place.x_m, cell.rig.place.y_m), job.venue) if fed and cell.rig.place else None
+    if lead and lead.crosses:
+        yield f"its mains lead crosses {' and '.join(lead.crosses)}"
+
+
+def _unattended(job: Job, cell: Cell) -> Iterator[Finding]:
+    """What nobody is there to mend: a frame without room, a pack that ends, a lead that somebody trips over."""
     about = About(units=(f"{cell.rig.id} {cell.part.id}",))
     label, stand = f"{cell.rig.label} in {cell.part.label}", cell.stand
     hours = (cell.part.ends - cell.part.starts).total_seconds() / 3600
@@ -267,6 +276,7 @@ def _unattended(cell: Cell) -> Iterator[Finding]:
             )
     if target and target.follows:
         missing.append("it is to follow what moves")
+    missing += _tripped_over(job, cell)
     yield Finding(
         code="day.unattended",
         level=Level.STOP if first is not None and first.hours < hours else Level.WATCH if missing else Level.CLEAR,

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations, pairwise
 
@@ -436,8 +436,3 @@ def _takes_many(model: GearModel) -> int:
     if model.kind == "mixer" or model.records:
         return max(1, sum(_sound(p, "in") for p in model.ports))
     return 1
-
-
-def by_label(heard: Sequence[Heard]) -> Mapping[tuple[str, str], Heard]:
-    """By part and voice."""
-    return {(h.part.id, h.voice.id): h for h in heard}

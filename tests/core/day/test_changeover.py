@@ -11,8 +11,9 @@ from hypothesis import strategies as st
 from lift_crate.core.callouts import Level
 from lift_crate.core.day.changeover import Changeover, Task, changeover, shared_out
 from lift_crate.core.day.table import DayTable, day_table, instead_of
-from lift_crate.core.job.edits import JobRefused, PlanBuild, SetCell, apply_to_job
+from lift_crate.core.job.edits import JobRefused, PlanBuild, PutThing, SetCell, apply_to_job
 from lift_crate.core.job.job import Job
+from lift_crate.core.job.venue import Thing
 from lift_crate.core.rig.build import Build, Catalogue, Conditions
 from lift_crate.core.rig.edits import Attach, Detach, SlideTo, Wear, apply_all
 from lift_crate.core.settings import Settings
@@ -191,3 +192,14 @@ def test_attach_is_an_edit_of_the_bench_too() -> None:
     acts = [(t.act, t.unit) for t in change(full, moved).tasks]
     assert acts.count(("take off", "MIC-1")) == acts.count(("put on", "MIC-1")) == 1
     assert ("unplug", "JACK-1") in acts
+
+
+def test_a_mains_lead_of_an_unattended_camera_across_a_lane_is_told() -> None:
+    lane = Thing(id="cart-lane", label="Cart lane", kind="lane", x_m=20, y_m=-3, width_m=2, depth_m=60)
+    job = apply_to_job(JOB, PutThing(thing=lane), SHELF)
+    body = SHELF.model_of("R2-1")
+    on_mains = replace(SHELF, models={**SHELF.models, body.id: replace(body, mains_lead_m=60.0)})
+    told = {f.about.units[0]: f.text for f in day_table(job, on_mains).findings if f.code == "day.unattended"}
+    assert "its mains lead crosses Cart lane" in told["stage-rail arrival"]
+    told = {f.about.units[0]: f.text for f in day_table(job, SHELF).findings if f.code == "day.unattended"}
+    assert "mains" not in told["stage-rail arrival"]

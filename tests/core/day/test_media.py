@@ -14,6 +14,7 @@ from lift_crate.core.callouts import Level
 from lift_crate.core.day.media import USABLE, CardLine, gb_of, media_plan, minutes_on
 from lift_crate.core.gear.model import GearModel
 from lift_crate.core.gear.recording import CardData
+from lift_crate.core.job.edits import SetCell, apply_to_job
 from lift_crate.core.job.job import Assignment, Job, PartOfDay, Rig
 from lift_crate.core.rig.build import Build, Catalogue, Conditions, Unit
 from lift_crate.demo import demo_job_file
@@ -190,3 +191,20 @@ def test_the_demo_is_one_card_short_and_one_more_cures_it() -> None:
         checked(tuple(line for line in plan.lines if line.part.starts.date() == date), at)
     more = replace(at, units={**at.units, "WIDE-15": Unit(id="WIDE-15", model="mackle-w512")})
     assert not [f for f in media_plan(FILE.job, more).findings if f.level is Level.STOP]
+
+
+def test_an_unattended_camera_runs_all_through_and_nobody_changes_its_card() -> None:
+    """A limit of 29 min is no trouble for takes of 4 min with somebody there, and one for 90 min with nobody by it."""
+    file = demo_job_file()
+    gear = catalogue_of(file)
+    rail = gear.model_of("R2-1")
+    assert rail.recording
+    limited = replace(rail, recording=replace(rail.recording, take_limit_min=29.0))
+    at = replace(gear, models={**gear.models, rail.id: limited})
+    told = [f for f in media_plan(file.job, at).findings if f.code == "media.take_limit"]
+    assert [f.about.units[0] for f in told] == ["stage-rail arrival"]
+    assert (
+        told[0].text == "Stage rail in Audience in is to run 90 min with nobody by it; R2-1 stops by itself after 29."
+    )
+    manned = apply_to_job(file.job, SetCell(rig="stage-rail", part="arrival", operator="Op 4"), at)
+    assert not [f for f in media_plan(manned, at).findings if f.code == "media.take_limit"]

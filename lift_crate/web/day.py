@@ -489,6 +489,8 @@ class ModelPoolView(Told):
     used: dict[str, int]
     alone: int
     """How many with which a camera stops have nothing that stands in."""
+    serves: list[str]
+    """Lenses: the bodies of the job that they work on."""
     units: list[HeldView]
 
 
@@ -515,6 +517,7 @@ def read_gear(path: s.JobPath) -> Response:
                     most=m.most,
                     used=dict(m.used),
                     alone=len(m.alone),
+                    serves=list(m.serves),
                     units=[
                         HeldView(unit=h.unit, at=dict(h.at), stops=h.stops, spare=h.spare, once_only=h.once_only)
                         for h in m.units

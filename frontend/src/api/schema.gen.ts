@@ -6613,6 +6613,8 @@ export interface components {
             most: number;
             /** Owned */
             owned: number;
+            /** Serves */
+            serves: string[];
             /** There */
             there: number;
             /** Title */

@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from collections import defaultdict
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from ..callouts import About, Finding, Level
 from ..job.job import Job, PartOfDay
+from ..lens.pairs import front_mount, pairs
 from ..rig.build import Build, Catalogue, Unit
 from ..stand import Stand
 from .media import MediaPlan
@@ -47,6 +48,8 @@ class ModelPool:
     used: Mapping[str, int]
     """By part."""
     units: tuple[Held, ...]
+    serves: tuple[str, ...] = ()
+    """Lenses: the body models of the job on which they work, straight or with adapters of the shelf."""
 
     @property
     def there(self) -> int:
@@ -98,16 +101,31 @@ def pool_of(job: Job, catalogue: Catalogue, table: DayTable, media: MediaPlan | 
     by_model: dict[str, list[str]] = defaultdict(list)
     for unit in at:
         by_model[catalogue.unit(unit).model].append(unit)
+    served = _served(catalogue, table)
     pools = tuple(
         sorted(
             (
-                _pool(model, sorted(units), at, fails, ends, parts, catalogue, kinds)
+                replace(
+                    _pool(model, sorted(units), at, fails, ends, parts, catalogue, kinds), serves=served.get(model, ())
+                )
                 for model, units in by_model.items()
             ),
             key=lambda pool: (pool.kind, pool.title),
         )
     )
     return Pool(pools, tuple(_findings(pools)))
+
+
+def _served(catalogue: Catalogue, table: DayTable) -> dict[str, tuple[str, ...]]:
+    """By lens model the bodies of the day that it works on, by their names; with the mount plate that is on them."""
+    found: dict[str, dict[str, None]] = defaultdict(dict)
+    for cell in {cell.build.id: cell for cell in table.cells}.values():
+        body = catalogue.model_of(cell.build.body)
+        front = front_mount(cell.stand.assembly)
+        for pair in pairs(catalogue, catalogue.adapters, {body.id: front} if front else None, body.id):
+            if pair.works:
+                found[pair.lens.id][body.title] = None
+    return {lens: tuple(titles) for lens, titles in found.items()}
 
 
 def _pool(

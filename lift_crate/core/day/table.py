@@ -252,7 +252,8 @@ def _tripped_over(job: Job, cell: Cell) -> Iterator[str]:
     fed = any(m.kind == "mains adapter" or m.mains_lead_m for m in layout.every_model)
     lead = lead_of((cell.rig.place.x_m, cell.rig.place.y_m), job.venue) if fed and cell.rig.place else None
     if lead and lead.crosses:
-        yield f"its mains lead crosses {' and '.join(lead.crosses)}"
+        lanes = [thing.label if (thing := job.venue.thing(name)) else name for name in lead.crosses]
+        yield f"its mains lead crosses {' and '.join(lanes)}"
 
 
 def _unattended(job: Job, cell: Cell) -> Iterator[Finding]:

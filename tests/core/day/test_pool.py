@@ -89,3 +89,15 @@ def test_what_is_there_once_is_told_in_one_line() -> None:
     assert {"C6-1", "GIMBAL-1", "HEAD-2"} <= {held.unit for held in alone}
     assert HELD["R2-1"].spare == "R2-2"
     assert HELD["WIDE-01"].at["mark-through"] == "Quay", "cards are gear too"
+
+
+def test_a_lens_is_told_every_body_of_the_job_that_it_works_on() -> None:
+    """At least those that it is planned on without a Stop at its mount; and it really goes on with the chain told."""
+    serves = {m.title: set(m.serves) for m in POOL.models if m.kind == "lens"}
+    for cell in TABLE.cells:
+        lens = cell.stand.view.lens if cell.stand.view else None
+        judged = quick_of(cell.build, SHELF, cell.part.conditions, FILE.job.settings)
+        mounts = [f for f in judged.findings if f.level is Level.STOP and f.code.startswith(("lens.", "fit."))]
+        if lens and not any(lens in f.about.units for f in mounts):
+            assert SHELF.model_of(cell.build.body).title in serves[SHELF.model_of(lens).title]
+    assert all(not m.serves for m in POOL.models if m.kind != "lens")

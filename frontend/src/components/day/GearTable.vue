@@ -66,6 +66,9 @@ const who = (unit: GearView['models'][number]['units'][number], part: string): s
             ><template v-else-if="m.units.some((u) => u.stops)">spare there</template></span
           >
         </button>
+        <p v-if="opened === m.title && m.serves.length" class="gear-serves">
+          works on {{ m.serves.join(', ') }}{{ m.serves.length > 1 ? ': either can lend it' : '' }}
+        </p>
         <div v-if="opened === m.title" class="gear-units">
           <div v-for="u in m.units" :key="u.unit" class="gear-unit">
             <span class="unit">{{ u.unit }}</span>
@@ -195,5 +198,11 @@ const who = (unit: GearView['models'][number]['units'][number], part: string): s
     grid-column: 1 / -1;
     color: var(--ink-3);
   }
+}
+.gear-serves {
+  margin: 0;
+  padding: var(--gap-2) 0;
+  font-size: var(--t-3);
+  color: var(--ink-2);
 }
 </style>

@@ -11,6 +11,8 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lift_crate.core.day.sound import sound_of
+from lift_crate.core.day.table import day_table
 from lift_crate.core.errors import LiftCrateError, NoSuchUnit
 from lift_crate.core.gear.labels import fresh_id, labels_in_series
 from lift_crate.core.job.charging import Box, ChargerPlace, ChargingPlan, Mains
@@ -41,6 +43,17 @@ from lift_crate.core.job.edits import (
     with_frame_of,
 )
 from lift_crate.core.job.job import Job, Moment, NotInJob, calmest
+from lift_crate.core.job.sound import Band, Source, Voice
+from lift_crate.core.job.sound_edits import (
+    ChangeSource,
+    ChangeVoice,
+    PutVoice,
+    RemoveSource,
+    RemoveVoice,
+    SetBands,
+    SetChannels,
+    SetSync,
+)
 from lift_crate.core.job.venue import Spot, Thing
 from lift_crate.core.rig.build import Conditions, Target
 from lift_crate.core.rig.edits import Strip, apply
@@ -276,6 +289,27 @@ def operations(job: Job) -> st.SearchStrategy[JobOperation]:
         st.builds(PutThing, thing=st.builds(Thing, id=things, label=labels, kind=kinds, x_m=st.floats(-90, 90))),
         st.builds(RemoveThing, thing=things),
         st.builds(SetWalk, walk_m_s=st.floats(0.1, 4)),
+        sound_operations(job, things),
+    )
+
+
+def sound_operations(job: Job, things: st.SearchStrategy[str]) -> st.SearchStrategy[JobOperation]:
+    voices = st.sampled_from([*(v.id for v in job.sound.voices), "mute"])
+    sources = st.sampled_from([*(s.label for v in job.sound.voices for s in v.sources), "one more"])
+    units = st.lists(st.sampled_from(["POCKET-1", "CLIP-1", "BODY-1", "MIC-1", "R2-1", "CW-3", "ghost"]), max_size=3)
+    khz = st.integers(469_000, 479_000)
+    heard = st.lists(st.sampled_from([*(p.id for p in job.parts), "none"]), max_size=3, unique=True).map(tuple)
+    strung = st.builds(Source, label=st.just("a"), units=units.map(tuple), khz=st.none() | khz, pocket=st.just(""))
+    made = st.builds(Voice, id=voices, label=st.just("V"), parts=heard, thing=things, sources=st.tuples(strung))
+    return st.one_of(
+        st.builds(PutVoice, voice=made),
+        st.builds(ChangeVoice, voice=voices, parts=st.none() | heard, wearer=st.sampled_from(["", "Somebody"])),
+        st.builds(ChangeSource, voice=voices, source=sources, units=units.map(tuple), khz=st.none() | khz),
+        st.builds(RemoveSource, voice=voices, source=sources),
+        st.builds(RemoveVoice, voice=voices),
+        st.builds(SetChannels, channels=st.tuples(st.tuples(voices, sources, khz))),
+        st.builds(SetBands, bands=st.sampled_from([(), (Band(low_khz=470_000, high_khz=474_000),)])),
+        st.builds(SetSync, unit=st.sampled_from(["POCKET-1", "R2-1", "ghost"]), method=st.sampled_from([None, "none"])),
     )
 
 
@@ -316,6 +350,8 @@ def test_whatever_is_done_a_job_stays_a_job_that_a_file_takes(data: st.DataObjec
             used = [unit for _, build in job.builds_in(part.id).values() for unit in build.units]
             used += [unit for unit, at_part, _ in job.claims_beside() if at_part == part.id]
             assert len(used) == len(set(used)), "a unit is in one place at a time"
+    heard = sound_of(states[-1], SHELF, day_table(states[-1], SHELF))
+    assert len({f.key for f in heard.findings}) == len(heard.findings), "every finding has a name of its own"
     file = JobFile(job=states[-1], interfaces=DEMO.interfaces, models=DEMO.models, units=DEMO.units)
     assert parse(dump(file)).job == states[-1]
 

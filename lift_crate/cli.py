@@ -15,6 +15,8 @@ from typing import TYPE_CHECKING, Any, NoReturn
 import click
 
 if TYPE_CHECKING:
+    from .core.day.laid_out import LaidOut
+    from .core.job.job import Job
     from .core.power.checks import PackRun
     from .formats.job_file import JobFile, Problem
 
@@ -146,7 +148,7 @@ def plan(file: Path, part: str, as_json: bool) -> None:
 @click.argument("file", type=click.Path(path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="For machines.")
 def day(file: Path, as_json: bool) -> None:
-    """Lay out the days of a job FILE: changes, cards, gear, run sheets. Exit 0 without Stops, 1 with, 2 unreadable."""
+    """Lay out the days of a job FILE: changes, cards, sound, run sheets. Exit 0 without Stops, 1 with, 2 unreadable."""
     from dataclasses import asdict
 
     from .core.callouts import Level
@@ -166,6 +168,7 @@ def day(file: Path, as_json: bool) -> None:
             "minutes": t.minutes,
             "task": t.kind,
             "camera": t.rig,
+            "voice": t.voice,
             "part": t.part,
             "what": t.what,
             "who": list(t.who),
@@ -194,6 +197,7 @@ def day(file: Path, as_json: bool) -> None:
                 for x in found.media.lines
                 for p in x.pieces
             ],
+            "sound": _sound_told(job, found),
             "run_sheet": tasks,
             "call_outs": [asdict(call_out_figures(f)) for f in against],
         }
@@ -201,10 +205,58 @@ def day(file: Path, as_json: bool) -> None:
     else:
         for t in tasks:
             at = f"{t['starts'][:10]} {t['starts'][11:16]}" if t["starts"] else "no time for it "
-            click.echo(f"{at}  {t['task']} {t['camera']}: {t['what']} ({' and '.join(t['who'])})")
+            click.echo(f"{at}  {t['task']} {t['camera'] or t['voice']}: {t['what']} ({' and '.join(t['who'])})")
         for f in against:
             click.echo(f"{f.level.name.capitalize():5}  {f.code}: {f.text}")
     sys.exit(1 if any(f.level is Level.STOP for f in against) else 0)
+
+
+def _sound_told(job: Job, day: LaidOut) -> dict[str, Any]:
+    """Voices by part with what their sources hang on, channels and what they disturb, and what is kept in step how."""
+    from .core.day.radio import free_set
+
+    sound = day.sound
+    free = free_set([air.channels for air in sound.air], job.sound.bands, job.settings)
+    return {
+        "voices": [
+            {
+                "voice": h.voice.id,
+                "part": h.part.id,
+                "wanted": h.wanted,
+                "independent": list(h.independent),
+                "sources": [
+                    {"source": c.source.label, "whole": c.whole, "hangs_on": sorted(c.hangs_on)} for c in h.chains
+                ],
+            }
+            for h in sound.heard
+        ],
+        "radio": [
+            {
+                "part": air.part.id,
+                "channels_khz": {" ".join(c.name): c.khz for c in air.channels},
+                "too_near": [sorted((hit.of[0].khz, hit.on.khz)) for hit in air.near],
+                "products": [
+                    {"of_khz": [c.khz for c in hit.of], "at_khz": hit.khz, "on_khz": hit.on.khz} for hit in air.products
+                ],
+            }
+            for air in sound.air
+        ],
+        "free_khz": None if free is None else {" ".join(name): khz for name, khz in free.items()},
+        "in_step": [
+            {
+                "part": d.part.id,
+                "unit": d.unit,
+                "method": d.method,
+                "drift_frames": d.drift_frames,
+                "jam_again_h": d.jam_again_h,
+            }
+            for d in sound.devices
+        ],
+        "guide": [
+            {"part": g.part.id, "camera": g.rig, "voice": g.voice, "far_m": g.far_m, "frames_late": g.frames}
+            for g in sound.guides
+        ],
+    }
 
 
 def _plans(file: JobFile, part: str) -> list[dict[str, Any]]:

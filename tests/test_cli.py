@@ -152,7 +152,14 @@ def test_the_day_of_a_file_is_laid_out_without_a_server(demo_path: Path) -> None
         "day.short",
     } <= codes
     assert {c for c in codes if c.startswith("sound.")} >= {"sound.sources", "sound.radio", "sound.broken"}
+    sound = told["sound"]
+    tenor = next(v for v in sound["voices"] if (v["voice"], v["part"]) == ("tenor", "act-3"))
+    assert (tenor["wanted"], len(tenor["independent"])) == (2, 1)
+    assert {p["on_khz"] for air in sound["radio"] for p in air["products"]} == {470_125, 470_925}
+    assert sound["free_khz"]["tenor second radio"] == 471_025
+    assert next(d["method"] for d in sound["in_step"] if d["unit"] == "CART-REC") == "timecode box"
     text = CliRunner().invoke(main, ["day", str(demo_path)]).output
+    assert "mic up Tenor: " in text
     assert "2027-03-20 21:17  change stage-rail: shoulder → gimbal (Op 4)" in text
     assert "no time for it   change stage-rail" in text
     assert "Stop   day.two_places: Op 3 works Dock floor and Stage rail" in text

@@ -14,6 +14,7 @@ from flask.testing import FlaskClient
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lift_crate.core.job.sound import SoundPlan
 from lift_crate.core.rig.build import Catalogue, Unit
 from lift_crate.formats.job_file import BadJobFile, JobFile, catalogue_of, dump, parse
 from lift_crate.formats.shelf_csv import plan_import, units_csv
@@ -336,7 +337,7 @@ def test_a_bare_thing_that_nobody_knows_is_not_clear(client: FlaskClient, demo: 
     rig = demo.job.rigs[0]
     thing = replace(next(m for m in demo.models if m.body), id="box", body=None, ports=(), draw=None, shapes=())
     alone = replace(
-        rig.builds[0], id=demo.job.plan[0].build, joints=(), links=(), settings=(), body="BOX-1", held_by=None
+        rig.builds[0], id=demo.job.plan[0].build, joints=(), links=(), settings=(), bends=(), body="BOX-1", held_by=None
     )
     file = replace(
         demo,
@@ -349,6 +350,7 @@ def test_a_bare_thing_that_nobody_knows_is_not_clear(client: FlaskClient, demo: 
             plan=(demo.job.plan[0],),
             parts=(demo.job.parts[0],),
             charging=replace(demo.job.charging, walk_min={}, boxes=(), chargers=()),
+            sound=SoundPlan(),
         ),
     )
     answer = client.post("/api/import", data=dump(file), content_type="application/json")

@@ -516,7 +516,7 @@ function press(event: KeyboardEvent): void {
     font-size: var(--t-3);
   }
   .between .same {
-    min-height: 12px;
+    min-height: 28px;
     grid-template-columns: 1fr;
     padding: 0;
   }

@@ -55,12 +55,13 @@ def test_balanced_by_the_cards_then_a_filter_comes_off(page: Page, live: LiveSer
     flight = page.locator(".flight input")
     expect(page.get_by_role("button", name="It holds")).to_have_count(0)
     expect(flight.first).to_be_visible()
-    while flight.count():
+    for _ in range(flight.count()):
         flight.and_(page.locator(":not(:checked)")).first.press("Space")
     expect(page.locator(".set-to b")).to_have_text(f"{slides[0]['reading']:.1f}")
     page.get_by_role("button", name="level, lens drops").press("Enter")
     expect(page.locator(".do-now")).to_contain_text("Mass too far forward: slide back, towards")
     page.reload()
+    expect(page.locator(".slide-scale").first).to_be_visible()
     page.keyboard.press("s")
     expect(page.locator(".do-now")).to_contain_text("Mass too far forward")
     answer_until(page, "Pan")

@@ -38,7 +38,7 @@ def run_ics(job: Job, sheets: Sequence[RunSheet], stamp: datetime, who: str = ""
         event.add("dtstart", task.starts)
         event.add("dtend", task.starts + max(_LEAST, timedelta(minutes=task.minutes)))
         event.add("summary", f"{task.voice or labels[task.rig]}: {task.kind}")
-        event.add("description", f"{task.what}. {' and '.join(task.who)}.")
+        event.add("description", f"{task.told}. {' and '.join(task.who)}.")
         calendar.add_component(event)
     calendar.add_missing_timezones()
     return bytes(calendar.to_ical())
@@ -56,7 +56,7 @@ def run_csv(job: Job, sheets: Sequence[RunSheet]) -> str:
                 t.kind,
                 t.voice or labels[t.rig],
                 parts[t.part],
-                t.what,
+                t.told,
                 " and ".join(t.who),
                 t.by.isoformat(),
             )

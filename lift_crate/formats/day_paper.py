@@ -66,7 +66,7 @@ def run_pdf(job: Job, sheets: Sequence[RunSheet], who: str = "") -> bytes:
                 story.append(PageBreak())
             story += [_head(person), _said(f"{sheet.call:%A %d %B}, there from {sheet.call:%H:%M}.")]
             lines = [
-                (t.starts, "☐", _KINDS.get(t.kind, t.kind), t.voice or labels[t.rig], t.what, f"{t.minutes:.0f} min")
+                (t.starts, "☐", _KINDS.get(t.kind, t.kind), t.voice or labels[t.rig], t.told, f"{t.minutes:.0f} min")
                 for t in mine
             ]
             lines += [(b.starts, "", "works", labels[b.rig], "", f"until {b.ends:%H:%M}") for b in held]

@@ -1,4 +1,4 @@
-"""Days of swaps as workers plan them: one question is answered once, for all servers on one database."""
+"""Days of swaps and run sheets as workers plan them: one question is answered once, for all servers on one database."""
 
 from __future__ import annotations
 
@@ -10,6 +10,7 @@ from psycopg.types.json import Jsonb
 from pydantic import ConfigDict, TypeAdapter
 
 from ..core.callouts import Finding
+from ..core.day.laid_out import PlannedRun, RunAsked
 from ..core.job.job import Job, NotInJob
 from ..core.rig.build import Catalogue
 from ..core.swaps.what_if import DayAsked, Made, PlannedDay
@@ -19,9 +20,11 @@ from .swaps import SwapStore
 
 __all__ = ["Beat", "PlanState", "PlanStore", "PlanWork"]
 
-Slot = Literal["day", "what if"]
-_asked = TypeAdapter(DayAsked)
-_days = TypeAdapter(PlannedDay)
+Slot = Literal["day", "what if", "run", "run late"]
+Asked = DayAsked | RunAsked
+Planned = PlannedDay | PlannedRun
+_asked = TypeAdapter[Asked](Asked)
+_planned = TypeAdapter[Planned](Planned)
 _findings = TypeAdapter(tuple[Finding, ...], config=ConfigDict(defer_build=True))
 _STALE_S = 12.0
 """A worker that gave no sign for so long is gone."""
@@ -32,18 +35,28 @@ _MOST_KEPT = 300
 
 @dataclass(frozen=True, kw_only=True)
 class PlanState:
-    """A plan as far as it has come; no day yet: nobody has begun."""
+    """A plan as far as it has come; no answer yet: nobody has begun."""
 
-    day: PlannedDay | None
+    answer: Planned | None
     done: bool
     failed: str = ""
+
+    @property
+    def day(self) -> PlannedDay | None:
+        """The swaps of a day, if that was asked."""
+        return self.answer if isinstance(self.answer, PlannedDay) else None
+
+    @property
+    def run(self) -> PlannedRun | None:
+        """Run sheets, if that was asked."""
+        return self.answer if isinstance(self.answer, PlannedRun) else None
 
 
 @dataclass(frozen=True, kw_only=True)
 class PlanWork:
     """What a worker needs to answer a question, and to know whether it still stands."""
 
-    asked: DayAsked
+    asked: Asked
     job: Job
     catalogue: Catalogue
     made: tuple[Made, ...]
@@ -59,7 +72,7 @@ class PlanStore:
     def __init__(self, jobs: JobStore, swaps: SwapStore, defer: Callable[[int], object]) -> None:
         self.jobs, self.swaps, self._defer = jobs, swaps, defer
 
-    def ask(self, job_id: str, asked: DayAsked, asker: str, slot: Slot) -> int:
+    def ask(self, job_id: str, asked: Asked, asker: str, slot: Slot) -> int:
         """The number of the plan that answers a question, begun if nobody did; what
         else this asker waited for in the slot is wanted no more.
 
@@ -80,7 +93,7 @@ class PlanStore:
             self._defer(found["id"])
         return int(found["id"])
 
-    def _key(self, connection: Connection, job_id: str, asked: DayAsked) -> dict[str, Any]:
+    def _key(self, connection: Connection, job_id: str, asked: Asked) -> dict[str, Any]:
         revisions = plan_queries.revisions(connection, job=job_id)
         if revisions is None:
             raise NotInJob("job", job_id)
@@ -91,12 +104,21 @@ class PlanStore:
         with reading(self.jobs.pool) as connection:
             row = plan_queries.answer(connection, id=plan)
         if row is None:
-            return PlanState(day=None, done=False)
+            return PlanState(answer=None, done=False)
         return PlanState(
-            day=_days.validate_python(row["answer"]) if row["answer"] else None,
+            answer=_planned.validate_python(row["answer"]) if row["answer"] else None,
             done=row["state"] in ("done", "failed"),
             failed=row["failed"],
         )
+
+    def searched(self, job_id: str, asked: RunAsked) -> PlannedRun | None:
+        """Run sheets that were asked for before and have come to their end; None: nobody did. Nothing is begun."""
+        with reading(self.jobs.pool) as connection:
+            row = plan_queries.settled_answer(
+                connection, job=job_id, question=Jsonb(_asked.dump_python(asked, mode="json"))
+            )
+        found = _planned.validate_python(row["answer"]) if row else None
+        return found if isinstance(found, PlannedRun) else None
 
     def known(self, job_id: str, asked: DayAsked) -> tuple[Finding, ...]:
         """What stands against a day whose plan stands; empty when nobody asked for it. Nothing is begun."""
@@ -139,10 +161,12 @@ class PlanStore:
             row = plan_queries.alive(connection, id=plan, patience=_PATIENCE_S)
             return bool(row and row["wanted"])
 
-    def tell(self, plan: int, day: PlannedDay, *, settled: bool) -> None:
+    def tell(self, plan: int, found: Planned, *, settled: bool) -> None:
         """What there is of an answer."""
         with writing(self.jobs.pool) as connection:
-            plan_queries.tell(connection, id=plan, answer=Jsonb(_days.dump_python(day, mode="json")), settled=settled)
+            plan_queries.tell(
+                connection, id=plan, answer=Jsonb(_planned.dump_python(found, mode="json")), settled=settled
+            )
 
     def finish(self, plan: int, state: Literal["done", "failed", "left"], failed: str = "") -> None:
         """A plan has come to its end: done, failed with a sentence, or left because nobody waits."""

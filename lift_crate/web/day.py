@@ -3,10 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from datetime import UTC, date, datetime
-from typing import Annotated, Literal
+from datetime import date, datetime
+from typing import Annotated
 
-from annotated_types import Ge, Le
 from flask import Response
 from flask_openapi3.models.tag import Tag
 from pydantic import Field
@@ -15,19 +14,15 @@ from ..core.callouts import Level
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
 from ..core.day.common import common_core
 from ..core.day.cures import cures_of, missing_of
-from ..core.day.laid_out import lay_out, run_sheets
+from ..core.day.laid_out import lay_out
 from ..core.day.media import CardLine, media_plan
-from ..core.day.mic_up import mic_ups
 from ..core.day.money import budget_of
-from ..core.day.run_cures import run_cures
-from ..core.day.run_sheet import RunSheet
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.edits import JobOperation
 from ..core.job.job import Job, NotInJob, PartOfDay, Rig
 from ..core.rig.build import Build, Catalogue
-from ..core.swaps.day import days_of
 from ..core.verdict.judge import Whole
-from ..formats.day_list import cards_csv, gear_csv, run_csv, run_ics
+from ..formats.day_list import cards_csv, gear_csv
 from . import present
 from . import schema as s
 from .answers import READ, answer, file_headers
@@ -527,194 +522,6 @@ def read_gear(path: s.JobPath) -> Response:
             ]
         )
     )
-
-
-class RunTaskView(Told):
-    """A task of the run sheet; nobody and no time: it does not fit."""
-
-    kind: str
-    rig: str
-    label: str
-    part: str
-    what: str
-    minutes: float
-    who: list[str]
-    starts: datetime | None
-    ends: datetime | None
-    by: datetime
-
-
-class BusyView(Told):
-    """A stretch in which somebody works a camera."""
-
-    who: str
-    label: str
-    part: str
-    starts: datetime
-    ends: datetime
-
-
-class RunDayView(Told):
-    """The run sheet of a day."""
-
-    day: date
-    call: datetime
-    people: list[str]
-    tasks: list[RunTaskView]
-    busy: list[BusyView]
-    parts: list[str]
-    findings: list[s.FindingView]
-
-
-class RunView(Told):
-    """The run sheets of all days."""
-
-    days: list[RunDayView]
-
-
-class RunQuery(s.Strict):
-    """A part that ends late, and by how many minutes; what begins after it stands fast."""
-
-    late_part: str = ""
-    late_min: Annotated[float, Ge(0), Le(600)] = 0.0
-
-
-@api.get("/run", responses={200: RunView, **READ}, operation_id="readRun")
-def read_run(path: s.JobPath, query: RunQuery) -> Response:
-    """Every day's tasks timed back from its starts, by person; what does not fit, and by how much."""
-    job, sheets = _sheets(path.job, query)
-    labels = {r.id: r.label for r in job.rigs}
-    days = []
-    for parts, sheet in zip(days_of(job), sheets, strict=True):
-        days.append(
-            RunDayView(
-                day=parts[0].starts.date(),
-                call=sheet.call,
-                people=list(sheet.people),
-                parts=[p.id for p in parts],
-                tasks=[
-                    RunTaskView(
-                        kind=t.kind,
-                        rig=t.rig,
-                        label=t.voice or labels[t.rig],
-                        part=t.part,
-                        what=t.what,
-                        minutes=t.minutes,
-                        who=list(t.who),
-                        starts=t.starts,
-                        ends=t.ends,
-                        by=t.by,
-                    )
-                    for t in sheet.tasks
-                ],
-                busy=[
-                    BusyView(who=b.who, label=labels[b.rig], part=b.part, starts=b.starts, ends=b.ends)
-                    for b in sheet.busy
-                ],
-                findings=present.finding_views(sheet.findings),
-            )
-        )
-    return answer(RunView(days=days))
-
-
-class RunCureView(Told):
-    """A change that was tried: how many of so many tasks without a time are left then, and the edit that makes it."""
-
-    day: date
-    label: str
-    left: int
-    before: int
-    operation: Annotated[JobOperation, Field(discriminator="op")]
-
-
-class RunCuresView(Told):
-    """What would make the run sheets fit, or fit better."""
-
-    cures: list[RunCureView]
-
-
-@api.get("/run/cures", responses={200: RunCuresView, **READ}, operation_id="readRunCures")
-def read_run_cures(path: s.JobPath, query: RunQuery) -> Response:
-    """Changes after which fewer tasks find no time, each tried by timing its day back once more."""
-    job, catalogue, _ = services().jobs.read(path.job)
-    if query.late_part:
-        job.part(query.late_part)
-    late = {query.late_part: query.late_min} if query.late_part else {}
-    stand_in = stands_of(job, catalogue)
-    return answer(
-        RunCuresView(
-            cures=[
-                RunCureView(
-                    day=parts[0].starts.date(),
-                    label=cure.label,
-                    left=cure.left,
-                    before=cure.before,
-                    operation=cure.operation,
-                )
-                for parts in days_of(job)
-                for cure in run_cures(job, catalogue, parts, late, stand_in)
-            ]
-        )
-    )
-
-
-class RunFileQuery(RunQuery):
-    """The same, of one person alone."""
-
-    who: str = ""
-
-
-@api.get("/run.ics", responses=READ, operation_id="exportRunCalendar")
-def export_run_calendar(path: s.JobPath, query: RunFileQuery) -> Response:
-    """The run sheet as iCalendar, of everybody or of one person."""
-    job, sheets = _sheets(path.job, query)
-    known = {name for sheet in sheets for name in sheet.people}
-    if query.who and query.who not in known:
-        raise NotInJob("person called", query.who)
-    content = run_ics(job, sheets, datetime.now(UTC), query.who)
-    return Response(content, mimetype="text/calendar", headers=file_headers(f"{path.job}-run-sheet.ics"))
-
-
-@api.get("/run.csv", responses=READ, operation_id="exportRunCsv")
-def export_run_csv(path: s.JobPath, query: RunQuery) -> Response:
-    """The run sheet as CSV."""
-    job, sheets = _sheets(path.job, query)
-    return _csv(run_csv(job, sheets), f"{path.job}-run-sheet.csv")
-
-
-def _sheets(job_id: str, query: RunQuery) -> tuple[Job, tuple[RunSheet, ...]]:
-    job, catalogue, _ = services().jobs.read(job_id)
-    if query.late_part:
-        job.part(query.late_part)
-    late = {query.late_part: query.late_min} if query.late_part else {}
-    return job, run_sheets(job, catalogue, lay_out(job, catalogue, stands_of(job, catalogue)), late)
-
-
-class PaperQuery(s.Strict):
-    """What of the day goes on paper, and of whom."""
-
-    what: Literal["day", "run", "changes", "sound"] = "day"
-    who: str = ""
-
-
-@api.get("/paper.pdf", responses=READ, operation_id="exportDayPdf")
-def export_day_pdf(path: s.JobPath, query: PaperQuery) -> Response:
-    """The table of the day, the run sheet by person, the changes, or the sound list, for A4."""
-    # Paper is rarely asked for, and what makes it is long to load.
-    from ..formats.day_paper import changes_pdf, day_pdf, run_pdf, sound_pdf  # noqa: PLC0415
-
-    job, catalogue, _ = services().jobs.read(path.job)
-    day, days = lay_out(job, catalogue, stands_of(job, catalogue)), days_of(job)
-    if query.what == "changes":
-        made = changes_pdf(job, day)
-    elif query.what == "sound":
-        made = sound_pdf(job, day, [mic for parts in days for mic in mic_ups(job, catalogue, parts)])
-    else:
-        sheets = run_sheets(job, catalogue, day)
-        if query.who and all(query.who not in sheet.people for sheet in sheets):
-            raise NotInJob("person called", query.who)
-        made = day_pdf(job, day, sheets, days) if query.what == "day" else run_pdf(job, sheets, query.who)
-    return Response(made, mimetype="application/pdf", headers=file_headers(f"{path.job}-{query.what}.pdf"))
 
 
 @api.get("/cards.csv", responses=READ, operation_id="exportCardsCsv")

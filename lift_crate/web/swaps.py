@@ -150,7 +150,7 @@ def _asked(job_id: str, query: p.SwapsQuery) -> tuple[PlanState, Job, list[Noted
         job_id, day_asked(job, query.part, what), current_asker(), "day" if what == WhatIf() else "what if"
     )
     state = services().plans.state(plan)
-    return replace(state, day=state.day.in_zone(job.clock) if state.day else None), job, made
+    return replace(state, answer=state.day.in_zone(job.clock) if state.day else None), job, made
 
 
 def _awaited(job_id: str, query: p.SwapsQuery) -> tuple[PlanState, Job, list[NotedSwap]]:

@@ -8,6 +8,7 @@ import time
 
 import procrastinate
 
+from ..core.day.laid_out import PlannedRun, RunAsked, plan_the_run
 from ..core.errors import LiftCrateError
 from ..core.swaps.what_if import PlannedDay, plan_the_day
 from ..store.database import Pool, with_limits
@@ -74,17 +75,20 @@ def plan_one(plans: PlanStore, plan: int) -> None:
             except LiftCrateError as error:
                 _log.warning("the database did not take a sign of life: %s", error)
 
-    def told(day: PlannedDay, settled: bool) -> bool:
-        plans.tell(plan, day, settled=settled)
+    def told(found: PlannedDay | PlannedRun, settled: bool) -> bool:
+        plans.tell(plan, found, settled=settled)
         return unwanted.is_set()
 
     signs = threading.Thread(target=beat, name="signs of life", daemon=True)
     signs.start()
     try:
-        plan_the_day(work_to_do.job, work_to_do.catalogue, work_to_do.asked, work_to_do.made, told)
+        if isinstance(work_to_do.asked, RunAsked):
+            plan_the_run(work_to_do.job, work_to_do.catalogue, work_to_do.asked, told)
+        else:
+            plan_the_day(work_to_do.job, work_to_do.catalogue, work_to_do.asked, work_to_do.made, told)
         plans.finish(plan, "left" if unwanted.is_set() else "done")
     except Exception as error:
-        _log.exception("a day of swaps could not be planned")
+        _log.exception("a day could not be planned")
         plans.finish(plan, "failed", str(error))
     finally:
         ended.set()

@@ -189,6 +189,7 @@ ON_THE_JOB: dict[str, tuple[Doing, Reading, Any]] = {
     "Conditions.indoors": (ticked("indoors: no wind, no rain"), in_part("indoors"), True),
     "Conditions.rain": (ticked("rain expected"), in_part("rain"), True),
     "Conditions.repeatable": (ticked("cannot be repeated"), in_part("repeatable"), False),
+    "Conditions.protected": (ticked("cut last when the day runs late"), in_part("protected"), True),
     "Moment.label": (
         typed("Name of Cannon from the caisson", "Cannon"),
         lambda j: part(j)["moments"][0]["label"],

@@ -241,8 +241,8 @@ export const readDay = (job: string): Promise<DayView> =>
   ask(client.GET('/api/jobs/{job}/day', { params: { path: { job } } }))
 export const readGear = (job: string): Promise<GearView> =>
   ask(client.GET('/api/jobs/{job}/day/gear', { params: { path: { job } } }))
-export const readRun = (job: string, late_part: string, late_min: number): Promise<RunView> =>
-  ask(client.GET('/api/jobs/{job}/day/run', { params: { path: { job }, query: { late_part, late_min } } }))
+export const readRun = (job: string, late_part: string, late_min: number, search: boolean): Promise<RunView> =>
+  ask(client.GET('/api/jobs/{job}/day/run', { params: { path: { job }, query: { late_part, late_min, search } } }))
 export const readCures = (job: string, part: string, rig: string, build: string): Promise<CuresView> =>
   ask(client.GET('/api/jobs/{job}/day/cures/{part}/{rig}/{build}', { params: { path: { job, part, rig, build } } }))
 export const readRunCures = (job: string, late_part: string, late_min: number): Promise<RunCuresView> =>

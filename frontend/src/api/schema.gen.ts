@@ -319,7 +319,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Every day's tasks timed back from its starts, by person; what does not fit, and by how much. */
+        /**
+         * Every day's tasks timed back from its starts, by person; what does not fit, and by how much.
+         * @description <br/>It is the rule's until a worker has found a better one; asked again while it searches.
+         */
         get: operations["readRun"];
         put?: never;
         post?: never;
@@ -3593,6 +3596,11 @@ export interface components {
              * @default 0
              */
             longest_take_min?: number;
+            /**
+             * Protected
+             * @default false
+             */
+            protected?: boolean;
             /**
              * Rain
              * @default false
@@ -8767,6 +8775,8 @@ export interface components {
             parts: string[];
             /** People */
             people: string[];
+            /** Stands Until */
+            stands_until: string | null;
             /** Tasks */
             tasks: components["schemas"]["RunTaskView"][];
         };
@@ -8832,11 +8842,16 @@ export interface components {
         };
         /**
          * RunView
-         * @description The run sheets of all days.
+         * @description The run sheets of all days, and how far they have been searched.
          */
         RunView: {
             /** Days */
             days: components["schemas"]["RunDayView"][];
+            /**
+             * Searched
+             * @enum {string}
+             */
+            searched: "by rule" | "searching" | "best found" | "proven";
         };
         /**
          * SaidSync
@@ -14155,6 +14170,7 @@ export interface operations {
             query?: {
                 late_min?: number;
                 late_part?: string;
+                search?: boolean;
             };
             header?: never;
             path: {

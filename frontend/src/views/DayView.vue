@@ -57,19 +57,27 @@ async function addVoice(): Promise<void> {
   if (await frame.edit({ op: 'put voice', voice: { id, label: `Voice ${String(n)}`, parts } })) toVoice(id)
 }
 
-const { found: run, load: loadRun } = useLoad<RunView>()
+const { found: run, steps } = useLoad<RunView>()
 const late = ref({ part: '', min: 0 })
 /** The run sheet as it is planned: what is only supposed is no problem of the day. */
 const planned = ref<RunView | null>(null)
 watch(run, (now) => {
   if (!late.value.min) planned.value = now
 })
-const look = (job: string): Promise<unknown> =>
-  Promise.all([load(() => readDay(job)), loadRun(() => readRun(job, late.value.part, late.value.min))])
+/** The rule's sheet at once; where it is looked at, better ones as they are found. */
+const loadRun = (job: string): Promise<void> =>
+  steps(async () => {
+    const value = await readRun(job, late.value.part, late.value.min, shows.value === 'run sheet')
+    return { value, last: value.searched !== 'searching' }
+  }, 400)
+const look = (job: string): Promise<unknown> => Promise.all([load(() => readDay(job)), loadRun(job)])
 async function suppose(part: string, min: number): Promise<void> {
   late.value = { part, min }
-  await loadRun(() => readRun(props.job, part, min))
+  await loadRun(props.job)
 }
+watch(shows, (now) => {
+  if (now === 'run sheet') void loadRun(props.job)
+})
 /** What stands against the day, its run sheet as it is planned among it. */
 const against = computed(() => {
   const all = [...(found.value?.findings ?? []), ...(planned.value?.days ?? []).flatMap((d) => d.findings)]

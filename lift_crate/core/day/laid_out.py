@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import tzinfo
 
 from ..callouts import Finding, by_weight
 from ..job.job import Job
@@ -14,10 +16,11 @@ from .media import MediaPlan, media_plan
 from .mic_up import mic_ups
 from .pool import Pool, pool_of
 from .run_sheet import RunSheet, run_sheet
+from .run_solver import Search, by_search
 from .sound import Sound, sound_of
 from .table import DayTable, StandIn, day_table
 
-__all__ = ["LaidOut", "lay_out", "run_sheets"]
+__all__ = ["LaidOut", "PlannedRun", "RunAsked", "lay_out", "plan_the_run", "run_sheets"]
 
 
 @dataclass(frozen=True, eq=False)
@@ -58,3 +61,50 @@ def run_sheets(
         run_sheet(job, day.table, day.media, parts, mics=mic_ups(job, catalogue, parts), late=late)
         for parts in days_of(job)
     )
+
+
+@dataclass(frozen=True, kw_only=True)
+class RunAsked:
+    """A question about run sheets: a part that ends late and by how many minutes; none: as it is planned."""
+
+    late_part: str
+    late_min: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class PlannedRun:
+    """The run sheets of a job's days, as far as they have been searched, and whether nothing better exists."""
+
+    sheets: tuple[RunSheet, ...]
+    proven: bool
+
+    def in_zone(self, clock: tzinfo) -> PlannedRun:
+        """The same, told in another time zone."""
+        return replace(self, sheets=tuple(sheet.in_zone(clock) for sheet in self.sheets))
+
+
+def plan_the_run(
+    job: Job, catalogue: Catalogue, asked: RunAsked, told: Callable[[PlannedRun, bool], bool]
+) -> PlannedRun:
+    """The run sheets of a job, searched day by day; raises NotInJob.
+
+    ``told`` is given what there is whenever there is more, and whether it will stay as it is; when it returns True
+    nobody waits any more, and the search ends.
+    """
+    if asked.late_part:
+        job.part(asked.late_part)
+    late = {asked.late_part: asked.late_min} if asked.late_part and asked.late_min else {}
+    laid = lay_out(job, catalogue)
+    found = PlannedRun(sheets=run_sheets(job, catalogue, laid, late), proven=False)
+    unwanted = told(found, False)
+    search = Search(unwanted=lambda: unwanted)
+    for number, parts in enumerate(days_of(job)):
+        if unwanted:
+            break
+        mics = mic_ups(job, catalogue, parts)
+        better = run_sheet(job, laid.table, laid.media, parts, mics=mics, late=late, placing=by_search(search))
+        last = number + 1 == len(found.sheets)
+        sheets = (*found.sheets[:number], better, *found.sheets[number + 1 :])
+        found = PlannedRun(sheets=sheets, proven=last and search.proven)
+        unwanted = told(found, last)
+    return found

@@ -1,7 +1,8 @@
 """What would make a day's run sheet fit: one change at a time, each tried by timing the day back once more.
 
-Tried are the part before that ends sooner, a camera that stays as it was, one more pair of hands, another one who
-puts microphones on, and a crew that is called earlier. Starts stand fast. Formulas: docs/formulas.md §11, 'Cures'.
+Tried are the part before that ends sooner, a camera that stays as it was, a camera left out of a part that is not
+protected, one more pair of hands, another one who puts microphones on, and a crew that is called earlier. Starts
+stand fast. Formulas: docs/formulas.md §11, 'Cures'.
 """
 
 from __future__ import annotations
@@ -88,12 +89,22 @@ def _changes(
         if between.after.id in short and between.change.tasks:
             stay = PlanBuild(rig=between.rig.id, part=between.after.id, build=between.was.id)
             yield f"{labels[between.rig.id]} stays in '{between.was.label}' in {between.after.label}", stay
+    yield from _left_out(job, day, missing)
     charging = replace(job.charging, hands=job.charging.hands + 1)
     yield "One more pair of hands", SetCharging(charging=charging)
     if day[0].id in short:
         for more in _EARLIER_MIN:
             settings = replace(job.settings, call_min=job.settings.call_min + more)
             yield f"Call the crew {more:g} min earlier, on every day", SetSettings(settings=settings)
+
+
+def _left_out(job: Job, day: Sequence[PartOfDay], missing: Sequence[RunTask]) -> Iterator[tuple[str, JobOperation]]:
+    """A camera out of a part that may be cut, with what happens once then said."""
+    for part in (p for p in day if not p.conditions.protected):
+        once = f", {part.moments[0].label} is not seen by it" if part.moments else ""
+        for rig in dict.fromkeys(t.rig for t in missing if t.part == part.id and t.rig):
+            cut = PlanBuild(rig=rig, part=part.id, build=None)
+            yield f"{job.rig(rig).label} is left out of {part.label}{once}", cut
 
 
 def _sooner(

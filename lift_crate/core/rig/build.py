@@ -306,6 +306,8 @@ class Conditions:
     """Share of the time that cameras roll; the rest of it they stand by, or are off."""
     takes_per_h: Annotated[float, Ge(0), Le(120)] = 0.0
     """How often in an hour they are started."""
+    protected: bool = False
+    """Whether it is cut last when a day runs late."""
 
     @property
     def blows_m_s(self) -> float:

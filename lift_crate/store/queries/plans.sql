@@ -29,6 +29,13 @@ UPDATE day_plan SET used_at = now() WHERE id = :id AND used_at < now() - interva
 -- The answer of a plan as far as it has come.
 SELECT answer, state, failed, settled, told FROM day_plan WHERE id = :id;
 
+-- name: settled_answer^
+-- A plan that has come to its end, of the job and the shelf as they are now.
+SELECT answer FROM day_plan
+JOIN job ON job.id = day_plan.job_id AND job.revision = day_plan.job_revision
+JOIN catalogue_revision ON catalogue_revision.revision = day_plan.catalogue_revision
+WHERE settled AND answer IS NOT NULL AND job_id = :job AND md5(question::text) = md5(:question::jsonb::text);
+
 -- name: settled_findings^
 -- What stands against a day whose plan stands.
 SELECT answer -> 'findings' AS findings FROM day_plan

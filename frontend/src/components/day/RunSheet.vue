@@ -56,6 +56,12 @@ const hour = (min: number): string => {
   const first = placed.value[0]?.starts ?? day.value?.call ?? ''
   return clock(new Date(min * 60_000).toISOString().replace('Z', first.slice(19) || 'Z'))
 }
+const SEARCHED: Record<RunView['searched'], string> = {
+  'by rule': 'by rule',
+  searching: 'searching for a better one…',
+  'best found': 'best that was found',
+  proven: 'searched: nothing better exists',
+}
 const KINDS: Record<string, string> = {
   build: 'build',
   change: 'change',
@@ -80,7 +86,10 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
     <template v-else-if="day">
       <header>
         <h2>
-          {{ weekday(day.call) }} <small>crew there from {{ clock(day.call) }}</small>
+          {{ weekday(day.call) }}
+          <small
+            >crew there from {{ clock(day.call) }}<span class="searched">{{ SEARCHED[run.searched] }}</span></small
+          >
         </h2>
         <label
           >What if
@@ -104,6 +113,9 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
           min
         </label>
       </header>
+      <p v-if="day.stands_until && late.min" class="run-stands">
+        What had begun by {{ clock(day.stands_until) }} stays as it was planned; the rest is dealt anew.
+      </p>
       <p v-for="f in day.findings" :key="f.key" class="run-stop">{{ f.text }}</p>
       <div class="run-lanes" role="img" :aria-label="`Who does what, ${placed.length} tasks`">
         <div class="run-hours" aria-hidden="true">
@@ -202,6 +214,14 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
 }
 .run-sheet header input {
   width: 64px;
+}
+.searched {
+  margin-left: var(--gap-5);
+  color: var(--ink-3);
+}
+.run-stands {
+  font-size: var(--t-3);
+  color: var(--ink-2);
 }
 .run-stop {
   background: var(--stop-wash);

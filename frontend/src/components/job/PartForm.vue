@@ -44,6 +44,7 @@ const YES = [
   ['indoors', 'indoors: no wind, no rain'],
   ['rain', 'rain expected'],
   ['repeatable', 'cannot be repeated'],
+  ['protected', 'cut last when the day runs late'],
 ] as const
 const turn = (field: (typeof YES)[number][0]): Promise<boolean> =>
   air({ [field]: !(props.part.conditions[field] ?? field === 'repeatable') })

@@ -1,0 +1,265 @@
+"""The run sheet of a day: timed back, searched by a worker, cured, exported; and the day on paper."""
+
+from __future__ import annotations
+
+from datetime import UTC, date, datetime
+from typing import Annotated, Literal
+
+from annotated_types import Ge, Le
+from flask import Response
+from flask_openapi3.models.tag import Tag
+from pydantic import Field
+
+from ..core.day.laid_out import RunAsked, lay_out, run_sheets
+from ..core.day.mic_up import mic_ups
+from ..core.day.run_cures import run_cures
+from ..core.day.run_sheet import RunSheet
+from ..core.errors import NotAllowed
+from ..core.job.edits import JobOperation
+from ..core.job.job import Job, NotInJob
+from ..core.rig.build import Catalogue
+from ..core.swaps.day import days_of
+from ..formats.day_list import run_csv, run_ics
+from . import present
+from . import schema as s
+from .answers import READ, answer, file_headers
+from .day import stands_of
+from .described import PlaceApi
+from .identity import current_asker
+from .schema import Told
+from .services import services
+
+__all__ = ["api"]
+
+api = PlaceApi(
+    "run",
+    __name__,
+    url_prefix="/api/jobs/<string:job>/day",
+    abp_tags=[Tag(name="run sheet", description="Who does what when, timed back from the starts")],
+)
+Searched = Literal["by rule", "searching", "best found", "proven"]
+
+
+class RunTaskView(Told):
+    """A task of the run sheet; nobody and no time: it does not fit."""
+
+    kind: str
+    rig: str
+    label: str
+    part: str
+    what: str
+    minutes: float
+    who: list[str]
+    starts: datetime | None
+    ends: datetime | None
+    by: datetime
+
+
+class BusyView(Told):
+    """A stretch in which somebody works a camera."""
+
+    who: str
+    label: str
+    part: str
+    starts: datetime
+    ends: datetime
+
+
+class RunDayView(Told):
+    """The run sheet of a day."""
+
+    day: date
+    call: datetime
+    people: list[str]
+    tasks: list[RunTaskView]
+    busy: list[BusyView]
+    parts: list[str]
+    findings: list[s.FindingView]
+    stands_until: datetime | None
+    """What had begun by then stays as it was, where a part ends late."""
+
+
+class RunView(Told):
+    """The run sheets of all days, and how far they have been searched."""
+
+    days: list[RunDayView]
+    searched: Searched
+
+
+class RunQuery(s.Strict):
+    """A part that ends late, and by how many minutes; what begins after it stands fast."""
+
+    late_part: str = ""
+    late_min: Annotated[float, Ge(0), Le(600)] = 0.0
+
+
+class RunReadQuery(RunQuery):
+    """The same; whether a worker is to search for a better one than the rule's."""
+
+    search: bool = False
+
+
+@api.get("/run", responses={200: RunView, **READ}, operation_id="readRun")
+def read_run(path: s.JobPath, query: RunReadQuery) -> Response:
+    """Every day's tasks timed back from its starts, by person; what does not fit, and by how much.
+
+    It is the rule's until a worker has found a better one; asked again while it searches.
+    """
+    job, sheets, searched = _searched(path.job, query, search=query.search)
+    labels = {r.id: r.label for r in job.rigs}
+    days = []
+    for parts, sheet in zip(days_of(job), sheets, strict=False):
+        days.append(
+            RunDayView(
+                day=parts[0].starts.date(),
+                call=sheet.call,
+                people=list(sheet.people),
+                parts=[p.id for p in parts],
+                tasks=[
+                    RunTaskView(
+                        kind=t.kind,
+                        rig=t.rig,
+                        label=t.voice or labels.get(t.rig, t.rig),
+                        part=t.part,
+                        what=t.told,
+                        minutes=t.minutes,
+                        who=list(t.who),
+                        starts=t.starts,
+                        ends=t.ends,
+                        by=t.by,
+                    )
+                    for t in sheet.tasks
+                ],
+                busy=[
+                    BusyView(who=b.who, label=labels.get(b.rig, b.rig), part=b.part, starts=b.starts, ends=b.ends)
+                    for b in sheet.busy
+                ],
+                findings=present.finding_views(sheet.findings),
+                stands_until=sheet.stands_until,
+            )
+        )
+    return answer(RunView(days=days, searched=searched))
+
+
+class RunCureView(Told):
+    """A change that was tried: how many of so many tasks without a time are left then, and the edit that makes it."""
+
+    day: date
+    label: str
+    left: int
+    before: int
+    operation: Annotated[JobOperation, Field(discriminator="op")]
+
+
+class RunCuresView(Told):
+    """What would make the run sheets fit, or fit better."""
+
+    cures: list[RunCureView]
+
+
+@api.get("/run/cures", responses={200: RunCuresView, **READ}, operation_id="readRunCures")
+def read_run_cures(path: s.JobPath, query: RunQuery) -> Response:
+    """Changes after which fewer tasks find no time, each tried by timing its day back once more."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    if query.late_part:
+        job.part(query.late_part)
+    late = {query.late_part: query.late_min} if query.late_part else {}
+    stand_in = stands_of(job, catalogue)
+    return answer(
+        RunCuresView(
+            cures=[
+                RunCureView(
+                    day=parts[0].starts.date(),
+                    label=cure.label,
+                    left=cure.left,
+                    before=cure.before,
+                    operation=cure.operation,
+                )
+                for parts in days_of(job)
+                for cure in run_cures(job, catalogue, parts, late, stand_in)
+            ]
+        )
+    )
+
+
+class RunFileQuery(RunQuery):
+    """The same, of one person alone."""
+
+    who: str = ""
+
+
+@api.get("/run.ics", responses=READ, operation_id="exportRunCalendar")
+def export_run_calendar(path: s.JobPath, query: RunFileQuery) -> Response:
+    """The run sheet as iCalendar, of everybody or of one person."""
+    job, sheets = _sheets(path.job, query)
+    known = {name for sheet in sheets for name in sheet.people}
+    if query.who and query.who not in known:
+        raise NotInJob("person called", query.who)
+    content = run_ics(job, sheets, datetime.now(UTC), query.who)
+    return Response(content, mimetype="text/calendar", headers=file_headers(f"{path.job}-run-sheet.ics"))
+
+
+@api.get("/run.csv", responses=READ, operation_id="exportRunCsv")
+def export_run_csv(path: s.JobPath, query: RunQuery) -> Response:
+    """The run sheet as CSV."""
+    job, sheets = _sheets(path.job, query)
+    return Response(run_csv(job, sheets), mimetype="text/csv", headers=file_headers(f"{path.job}-run-sheet.csv"))
+
+
+def _sheets(job_id: str, query: RunQuery) -> tuple[Job, tuple[RunSheet, ...]]:
+    job, sheets, _ = _searched(job_id, query, search=False)
+    return job, sheets
+
+
+def _searched(job_id: str, query: RunQuery, *, search: bool) -> tuple[Job, tuple[RunSheet, ...], Searched]:
+    """Run sheets as well as they are known: searched, if that was done, else by rule."""
+    late = query.late_part if query.late_min else ""
+    asked = RunAsked(late_part=late, late_min=query.late_min if late else 0.0)
+    with services().jobs.reading():
+        job, catalogue, _ = services().jobs.read(job_id)
+        found, done = services().plans.searched(job_id, asked), True
+    if query.late_part:
+        job.part(query.late_part)
+    if found is None and search and job.parts:
+        state = services().plans.state(
+            services().plans.ask(job_id, asked, current_asker(), "run late" if late else "run")
+        )
+        if state.failed:
+            raise NotAllowed(f"The run sheet could not be searched: {state.failed}.")
+        found, done = state.run, state.done
+    if found is None:
+        return job, _ruled(job, catalogue, asked), "searching" if search and job.parts else "by rule"
+    told: Searched = "searching" if not done else "proven" if found.proven else "best found"
+    return job, found.in_zone(job.clock).sheets, told
+
+
+def _ruled(job: Job, catalogue: Catalogue, asked: RunAsked) -> tuple[RunSheet, ...]:
+    late = {asked.late_part: asked.late_min} if asked.late_part else {}
+    return run_sheets(job, catalogue, lay_out(job, catalogue, stands_of(job, catalogue)), late)
+
+
+class PaperQuery(s.Strict):
+    """What of the day goes on paper, and of whom."""
+
+    what: Literal["day", "run", "changes", "sound"] = "day"
+    who: str = ""
+
+
+@api.get("/paper.pdf", responses=READ, operation_id="exportDayPdf")
+def export_day_pdf(path: s.JobPath, query: PaperQuery) -> Response:
+    """The table of the day, the run sheet by person, the changes, or the sound list, for A4."""
+    # Paper is rarely asked for, and what makes it is long to load.
+    from ..formats.day_paper import changes_pdf, day_pdf, run_pdf, sound_pdf  # noqa: PLC0415
+
+    job, catalogue, _ = services().jobs.read(path.job)
+    day, days = lay_out(job, catalogue, stands_of(job, catalogue)), days_of(job)
+    if query.what == "changes":
+        made = changes_pdf(job, day)
+    elif query.what == "sound":
+        made = sound_pdf(job, day, [mic for parts in days for mic in mic_ups(job, catalogue, parts)])
+    else:
+        _, sheets = _sheets(path.job, RunQuery())
+        if query.who and all(query.who not in sheet.people for sheet in sheets):
+            raise NotInJob("person called", query.who)
+        made = day_pdf(job, day, sheets, days) if query.what == "day" else run_pdf(job, sheets, query.who)
+    return Response(made, mimetype="application/pdf", headers=file_headers(f"{path.job}-{query.what}.pdf"))

@@ -152,7 +152,7 @@ def day(file: Path, as_json: bool) -> None:
     from dataclasses import asdict
 
     from .core.callouts import Level
-    from .core.day.laid_out import lay_out, run_sheets
+    from .core.day.laid_out import RunAsked, lay_out, plan_the_run
     from .core.drawings.figures import call_out_figures
     from .formats.job_file import catalogue_of
 
@@ -160,7 +160,7 @@ def day(file: Path, as_json: bool) -> None:
     job = job_file.job
     catalogue = catalogue_of(job_file)
     found = lay_out(job, catalogue)
-    sheets = run_sheets(job, catalogue, found)
+    sheets = plan_the_run(job, catalogue, RunAsked(late_part="", late_min=0.0), lambda *_: False).sheets
     against = [f for f in (*found.findings, *(f for sheet in sheets for f in sheet.findings)) if f.level > Level.CLEAR]
     tasks: list[dict[str, Any]] = [
         {
@@ -170,7 +170,7 @@ def day(file: Path, as_json: bool) -> None:
             "camera": t.rig,
             "voice": t.voice,
             "part": t.part,
-            "what": t.what,
+            "what": t.told,
             "who": list(t.who),
         }
         for sheet in sheets
@@ -398,11 +398,16 @@ def work(until_empty: bool) -> None:
         carry_on(_database_url(), pool, wait=not until_empty)
 
 
+_STATION_SPEED = 400.0
+"""The demo's copies are done while one looks."""
+
+
 def _start_stand_ins() -> None:
-    """The simulated scale, gimbal, meter and charger, and the application pointed at them, unless others are named."""
+    """The simulated devices, and the application pointed at them, unless others are named."""
     from .devices.simulated_gimbal import SimulatedGimbal
     from .devices.simulated_power import SimulatedCharger, SimulatedMeter
     from .devices.simulated_scale import SimulatedScale
+    from .devices.simulated_station import SimulatedStation
 
     if not os.environ.get("LIFT_CRATE_SCALE"):
         scale = SimulatedScale()
@@ -423,6 +428,10 @@ def _start_stand_ins() -> None:
         charger.answer("P 1 98 0.34")
         charger.answer("P 3 98 0.91")
         os.environ["LIFT_CRATE_CHARGER"] = charger.address
+    if not os.environ.get("LIFT_CRATE_STATION"):
+        station = SimulatedStation(speed=_STATION_SPEED, failing=("WIDE-08",))
+        station.start()
+        os.environ["LIFT_CRATE_STATION"] = station.address
 
 
 def _require_free(port: int, wait_s: float = 8.0) -> None:

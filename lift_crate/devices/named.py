@@ -7,12 +7,13 @@ import os
 from .gimbal import Gimbal
 from .meter import Charger, Meter
 from .scale import Scale
+from .station import CopyStation
 
 __all__ = ["Devices"]
 
 
 class Devices:
-    """Scale, gimbal, meter and charger; one that nobody named says so when it is spoken to."""
+    """Scale, gimbal, meter, charger and copy station; one that nobody named says so when it is spoken to."""
 
     def scale(self) -> Scale:
         """The bench scale."""
@@ -29,6 +30,10 @@ class Devices:
     def charger(self) -> Charger:
         """The charger that tells its bays."""
         return Charger(_address("LIFT_CRATE_CHARGER"))
+
+    def station(self) -> CopyStation:
+        """The copy station."""
+        return CopyStation(_address("LIFT_CRATE_STATION"))
 
 
 def _address(name: str) -> str:

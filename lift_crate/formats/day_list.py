@@ -7,6 +7,7 @@ import io
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import UTC, datetime, timedelta
 
+from ..core.day.custody import CardStep
 from ..core.day.media import MediaPlan
 from ..core.day.pool import Pool
 from ..core.day.run_sheet import RunSheet
@@ -86,6 +87,43 @@ def cards_csv(media: MediaPlan) -> str:
             )
             for line in media.lines
             for piece in line.pieces
+        ),
+    )
+
+
+def custody_csv(job: Job, steps: Sequence[tuple[CardStep, str, str]]) -> str:
+    """One line a step with a card, in order of time: what, by whom, and who took it back."""
+    return written(
+        (
+            "at",
+            "card",
+            "step",
+            "recorder",
+            "slot",
+            "place",
+            "GB",
+            "verified",
+            "checksum",
+            "note",
+            "who",
+            "taken back by",
+        ),
+        (
+            (
+                step.at.astimezone(job.clock).isoformat(),
+                step.card,
+                step.act,
+                step.unit or "",
+                step.slot or "",
+                step.place,
+                f"{step.gb:.1f}" if step.gb else "",
+                "yes" if step.verified else "",
+                step.checksum,
+                step.note,
+                who,
+                back,
+            )
+            for step, who, back in steps
         ),
     )
 

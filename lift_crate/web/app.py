@@ -18,6 +18,7 @@ from .. import __version__
 from ..formats.job_file import MAX_BYTES
 from ..store.balances import BalanceStore
 from ..store.builds import BuildStore
+from ..store.cards import CardStore
 from ..store.database import Pool
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
@@ -28,6 +29,7 @@ from ..store.swaps import SwapStore
 from . import (
     balance,
     bench,
+    cards,
     compare,
     day,
     job,
@@ -79,6 +81,7 @@ PLACES = (
     lenses,
     day,
     run,
+    cards,
     sound,
     package,
     sheet,
@@ -135,6 +138,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> Open
             noted,
             plans,
             RecipeStore(jobs),
+            CardStore(jobs),
         )
     for place in PLACES:
         app.register_api(place.api)

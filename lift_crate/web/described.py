@@ -40,6 +40,7 @@ _FILES_OUT = {
     "exportDayPdf": "application/pdf",
     "exportRunCsv": "text/csv",
     "exportCardsCsv": "text/csv",
+    "exportCustodyCsv": "text/csv",
     "exportGearCsv": "text/csv",
     "drawSvg": "image/svg+xml",
     "drawPdf": "application/pdf",

@@ -20,6 +20,7 @@ from ..core.verdict.kept import Verdicts
 from ..devices.named import Devices
 from ..store.balances import BalanceStore
 from ..store.builds import BuildState, BuildStore
+from ..store.cards import CardStore
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.plans import PlanStore
@@ -44,6 +45,7 @@ class Services:
     swaps: SwapStore
     plans: PlanStore
     recipes: RecipeStore
+    cards: CardStore
     verdicts: Verdicts = field(default_factory=Verdicts)
     devices: Devices = field(default_factory=Devices)
 

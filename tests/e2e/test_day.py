@@ -112,6 +112,7 @@ def test_the_run_sheet_is_timed_back_and_a_late_part_takes_from_the_gap(page: Pa
     page.get_by_role("button", name="Task that does not fit").filter(has_text="Not ready").click()
     sheet = page.get_by_role("region", name="Run sheet")
     expect(sheet).to_contain_text("14 min later it would be")
+    expect(sheet.locator(".searched")).to_have_text("searched: nothing better exists")
     expect(sheet.locator(".lane")).to_have_count(7)
     change = sheet.locator("li", has_text="change Stage rail").filter(has_text="gimbal")
     expect(change).to_contain_text("21:17")
@@ -123,6 +124,7 @@ def test_the_run_sheet_is_timed_back_and_a_late_part_takes_from_the_gap(page: Pa
     late.press("Tab")
     expect(sheet).to_contain_text("Not ready when Act III begins at 21:35; 13 min later it would be")
     expect(sheet.locator(".run-missing")).to_contain_text("shoulder → gimbal")
+    expect(sheet.locator(".run-stands")).to_contain_text("What had begun by 21:10 stays as it was planned")
 
 
 def test_money_is_added_up_from_its_lines(page: Page, live: LiveServer) -> None:

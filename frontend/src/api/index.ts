@@ -3,6 +3,9 @@ import { ask, client, Problem, problemOf } from './client'
 import type {
   RunCuresView,
   CuresView,
+  CustodyView,
+  StationView,
+  CardStepRequest,
   FreeView,
   SoundView,
   BendTo,
@@ -387,6 +390,23 @@ export const dropSwap = (job: string, part: string, swap: number): Promise<Swaps
   ask(client.DELETE(`${SWAPS}/made/{swap}`, { params: { path: { job, swap }, query: { part } } }))
 export const swapsAddress = (job: string, part: string, format: 'ics' | 'csv'): string =>
   `/api/jobs/${job}/swaps.${format}?part=${part}`
+const CARDS = '/api/jobs/{job}/cards'
+export const readCustody = (job: string): Promise<CustodyView> => ask(client.GET(CARDS, { params: { path: { job } } }))
+export const noteCardStep = (job: string, body: CardStepRequest): Promise<CustodyView> =>
+  ask(client.POST(`${CARDS}/steps`, { params: { path: { job } }, body }))
+export const takeBackCardStep = (job: string, step: number): Promise<CustodyView> =>
+  ask(client.DELETE(`${CARDS}/steps/{step}`, { params: { path: { job, step } } }))
+export const readStation = (job: string): Promise<StationView> =>
+  ask(client.GET(`${CARDS}/station`, { params: { path: { job } } }))
+export const putCardInReader = (job: string, reader: number, card: string): Promise<StationView> =>
+  ask(client.POST(`${CARDS}/station/{reader}/card`, { params: { path: { job, reader } }, body: { card } }))
+export const takeCardFromReader = (job: string, reader: number): Promise<StationView> =>
+  ask(client.DELETE(`${CARDS}/station/{reader}/card`, { params: { path: { job, reader } } }))
+export const copyAtStation = (job: string, reader: number, drive: string): Promise<StationView> =>
+  ask(client.POST(`${CARDS}/station/{reader}/copy`, { params: { path: { job, reader } }, body: { drive } }))
+export const noteFromStation = (job: string, reader: number, at: string | null): Promise<CustodyView> =>
+  ask(client.POST(`${CARDS}/station/{reader}/note`, { params: { path: { job, reader } }, body: { at } }))
+export const custodyFile = (job: string): string => `/api/jobs/${job}/cards/custody.csv`
 /** Where the sound list is had as a file. */
 export const soundFile = (job: string): string => `/api/jobs/${job}/sound/sound.csv`
 /** Where the day is had on paper. */

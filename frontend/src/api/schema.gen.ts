@@ -108,6 +108,143 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/cards": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every card that the plan deals or a step names: its state and place, its copies, what may be done with it. */
+        get: operations["readCustody"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/cards/custody.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All steps with the cards of a job, as CSV. */
+        get: operations["exportCustodyCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/cards/station": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What every reader of the copy station does. */
+        get: operations["readStation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/cards/station/{reader}/card": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Tell a simulated station that a card is in a reader; a real one sees it by itself. */
+        post: operations["putCardInReader"];
+        /** A reader's card is given back; a copy that runs is ended. */
+        delete: operations["takeCardFromReader"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/cards/station/{reader}/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Begin to copy the card of a reader to a drive, and to compare. */
+        post: operations["copyAtStation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/cards/station/{reader}/note": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a reader has done goes into the custody of its card, with its checksum, as the station tells it. */
+        post: operations["noteFromStation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/cards/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Something was done with a card; refused where it cannot have been. */
+        post: operations["noteCardStep"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/cards/steps/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** A step was noted by mistake: it counts no more, and stays readable. */
+        delete: operations["takeBackCardStep"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/charger": {
         parameters: {
             query?: never;
@@ -2814,6 +2951,23 @@ export interface components {
             title: string;
         };
         /**
+         * CardCopyView
+         * @description A copy of what is on a card.
+         */
+        CardCopyView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Checksum */
+            checksum: string;
+            /** Place */
+            place: string;
+            /** Verified */
+            verified: boolean;
+        };
+        /**
          * CardData
          * @description A card or drive, or the reader for it: kind, size, and what it writes and reads without a pause.
          */
@@ -2840,6 +2994,14 @@ export interface components {
              * @default null
              */
             write_mb_s?: number | null;
+        };
+        /**
+         * CardInReaderRequest
+         * @description A card that goes into a reader.
+         */
+        CardInReaderRequest: {
+            /** Card */
+            card: string;
         };
         /**
          * CardLineView
@@ -2870,6 +3032,45 @@ export interface components {
             unit: string;
         };
         /**
+         * CardNowView
+         * @description A card as it is now, and what may be done with it.
+         */
+        CardNowView: {
+            /** Card */
+            card: string;
+            /** Copies */
+            copies: components["schemas"]["CardCopyView"][];
+            /** Faults */
+            faults: string[];
+            /** Gb */
+            gb: number;
+            /** In Slot */
+            in_slot: string;
+            /** Keeps */
+            keeps: string;
+            /** Places */
+            places: number;
+            /** Planned */
+            planned: components["schemas"]["PlannedSlotView"][];
+            /** Since */
+            since: string | null;
+            /** Slot */
+            slot: string;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "blank" | "in a slot" | "recorded" | "copied";
+            /** Steps */
+            steps: components["schemas"]["CardStepView"][];
+            /** Title */
+            title: string;
+            /** Twins */
+            twins: string[];
+            /** Unit */
+            unit: string;
+        };
+        /**
          * CardSlot
          * @description A place for a card or drive.
          */
@@ -2878,6 +3079,88 @@ export interface components {
             id: string;
             /** Takes */
             takes: string;
+        };
+        /**
+         * CardSlotView
+         * @description A slot of a recorder of the job, and the card in it.
+         */
+        CardSlotView: {
+            /** Card */
+            card: string | null;
+            /** Rig */
+            rig: string;
+            /** Slot */
+            slot: string;
+            /** Takes */
+            takes: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * CardStepRequest
+         * @description Something done with a card; without a time: now.
+         */
+        CardStepRequest: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "in" | "out" | "copied" | "wiped" | "fault" | "sound again";
+            /**
+             * At
+             * @default null
+             */
+            at?: string | null;
+            /** Card */
+            card: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Place
+             * @default
+             */
+            place?: string;
+            /**
+             * Slot
+             * @default null
+             */
+            slot?: string | null;
+            /**
+             * Unit
+             * @default null
+             */
+            unit?: string | null;
+            /**
+             * Verified
+             * @default false
+             */
+            verified?: boolean;
+        };
+        /**
+         * CardStepView
+         * @description Something that was done with a card.
+         */
+        CardStepView: {
+            /** Act */
+            act: string;
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Here */
+            here: boolean;
+            /** Id */
+            id: number;
+            /** Taken Back By */
+            taken_back_by: string | null;
+            /** Text */
+            text: string;
         };
         /**
          * CarriedFigures
@@ -3711,6 +3994,14 @@ export interface components {
             title: string;
         };
         /**
+         * CopyToRequest
+         * @description The drive that a reader's card is copied to.
+         */
+        CopyToRequest: {
+            /** Drive */
+            drive: string;
+        };
+        /**
          * CostLineView
          * @description Units of one model and owner: what each costs, for how many days, in all.
          */
@@ -3799,6 +4090,20 @@ export interface components {
             stops: number;
             /** Watches */
             watches: number;
+        };
+        /**
+         * CustodyView
+         * @description All cards of a job.
+         */
+        CustodyView: {
+            /** Cards */
+            cards: components["schemas"]["CardNowView"][];
+            /** Drives */
+            drives: string[];
+            /** Places */
+            places: number;
+            /** Slots */
+            slots: components["schemas"]["CardSlotView"][];
         };
         /**
          * CutOut
@@ -4704,6 +5009,17 @@ export interface components {
             channels: components["schemas"]["MovedView"][];
             /** Found */
             found: boolean;
+        };
+        /**
+         * FromStationRequest
+         * @description When it was done; without a time: now.
+         */
+        FromStationRequest: {
+            /**
+             * At
+             * @default null
+             */
+            at?: string | null;
         };
         /**
          * Front
@@ -7581,6 +7897,20 @@ export interface components {
             rig: string;
         };
         /**
+         * PlannedSlotView
+         * @description A slot that the plan deals a card to.
+         */
+        PlannedSlotView: {
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Slot */
+            slot: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * PlanView
          * @description Everything an import would do, or did.
          */
@@ -8067,6 +8397,35 @@ export interface components {
                 string,
                 string
             ];
+        };
+        /**
+         * ReaderView
+         * @description A reader of the copy station.
+         */
+        ReaderView: {
+            /** Card */
+            card: string;
+            /** Checksum */
+            checksum: string;
+            /**
+             * Doing
+             * @enum {string}
+             */
+            doing: "empty" | "ready" | "copying" | "comparing" | "done" | "failed";
+            /** Done Gb */
+            done_gb: number;
+            /** Drive */
+            drive: string;
+            /** Gb */
+            gb: number;
+            /** Mb S */
+            mb_s: number;
+            /** Noted */
+            noted: boolean;
+            /** Number */
+            number: number;
+            /** Why */
+            why: string;
         };
         /**
          * ReadLoadView
@@ -10469,6 +10828,16 @@ export interface components {
             title: string;
         };
         /**
+         * StationView
+         * @description The copy station.
+         */
+        StationView: {
+            /** Name */
+            name: string;
+            /** Readers */
+            readers: components["schemas"]["ReaderView"][];
+        };
+        /**
          * Steadiness
          * @description Where a pair's steadiness comes from, 0 to 4, and the moments of inertia about its CG: roll, tilt, pan, kg·m².
          */
@@ -11641,9 +12010,15 @@ export type CameraTimecode = components['schemas']['CameraTimecode'];
 export type CandidatesView = components['schemas']['CandidatesView'];
 export type CandidateView = components['schemas']['CandidateView'];
 export type Card = components['schemas']['Card'];
+export type CardCopyView = components['schemas']['CardCopyView'];
 export type CardData = components['schemas']['CardData'];
+export type CardInReaderRequest = components['schemas']['CardInReaderRequest'];
 export type CardLineView = components['schemas']['CardLineView'];
+export type CardNowView = components['schemas']['CardNowView'];
 export type CardSlot = components['schemas']['CardSlot'];
+export type CardSlotView = components['schemas']['CardSlotView'];
+export type CardStepRequest = components['schemas']['CardStepRequest'];
+export type CardStepView = components['schemas']['CardStepView'];
 export type CarriedFigures = components['schemas']['CarriedFigures'];
 export type CarryAs = components['schemas']['CarryAs'];
 export type CaseData = components['schemas']['CaseData'];
@@ -11674,12 +12049,14 @@ export type ConflictProblem = components['schemas']['ConflictProblem'];
 export type Connect = components['schemas']['Connect'];
 export type CopiesView = components['schemas']['CopiesView'];
 export type CopyJob = components['schemas']['CopyJob'];
+export type CopyToRequest = components['schemas']['CopyToRequest'];
 export type CostLineView = components['schemas']['CostLineView'];
 export type CountsView = components['schemas']['CountsView'];
 export type Cure = components['schemas']['Cure'];
 export type CureChangeView = components['schemas']['CureChangeView'];
 export type CuresView = components['schemas']['CuresView'];
 export type CureView = components['schemas']['CureView'];
+export type CustodyView = components['schemas']['CustodyView'];
 export type CutOut = components['schemas']['CutOut'];
 export type DayBuildView = components['schemas']['DayBuildView'];
 export type DayCellView = components['schemas']['DayCellView'];
@@ -11723,6 +12100,7 @@ export type FoundView = components['schemas']['FoundView'];
 export type FrameOf = components['schemas']['FrameOf'];
 export type FrameView = components['schemas']['FrameView'];
 export type FreeView = components['schemas']['FreeView'];
+export type FromStationRequest = components['schemas']['FromStationRequest'];
 export type Front = components['schemas']['Front'];
 export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
@@ -11854,6 +12232,7 @@ export type PlacedTaskView = components['schemas']['PlacedTaskView'];
 export type PlacesView = components['schemas']['PlacesView'];
 export type PlaceView = components['schemas']['PlaceView'];
 export type PlanBuild = components['schemas']['PlanBuild'];
+export type PlannedSlotView = components['schemas']['PlannedSlotView'];
 export type PlanView = components['schemas']['PlanView'];
 export type PlatesOfRig = components['schemas']['PlatesOfRig'];
 export type PlateView = components['schemas']['PlateView'];
@@ -11872,6 +12251,7 @@ export type QuietView = components['schemas']['QuietView'];
 export type RadioData = components['schemas']['RadioData'];
 export type Reach = components['schemas']['Reach'];
 export type ReachView = components['schemas']['ReachView'];
+export type ReaderView = components['schemas']['ReaderView'];
 export type ReadLoadView = components['schemas']['ReadLoadView'];
 export type Recipe = components['schemas']['Recipe'];
 export type RecipeLine = components['schemas']['RecipeLine'];
@@ -11966,6 +12346,7 @@ export type StarterView = components['schemas']['StarterView'];
 export type StarterWant = components['schemas']['StarterWant'];
 export type StartsView = components['schemas']['StartsView'];
 export type StartView = components['schemas']['StartView'];
+export type StationView = components['schemas']['StationView'];
 export type Steadiness = components['schemas']['Steadiness'];
 export type Step = components['schemas']['Step'];
 export type StepRequest = components['schemas']['StepRequest'];
@@ -12800,6 +13181,1008 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobsView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readCustody: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustodyView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportCustodyCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readStation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    putCardInReader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                reader: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardInReaderRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    takeCardFromReader: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                reader: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    copyAtStation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                reader: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyToRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StationView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    noteFromStation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                reader: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FromStationRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustodyView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    noteCardStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CardStepRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustodyView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    takeBackCardStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CustodyView"];
                 };
             };
             /** @description Sent by a page of another site */

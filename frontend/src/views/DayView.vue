@@ -5,6 +5,7 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { dayFile, dayPaper, readDay, readRun, readSound, type JobOperation } from '../api'
 import type { DayView, RunView, SoundView } from '../api/schema.gen'
+import CustodyBoard from '../components/day/CustodyBoard.vue'
 import CellPanel from '../components/day/CellPanel.vue'
 import ChangeSheet from '../components/day/ChangeSheet.vue'
 import DayTable from '../components/day/DayTable.vue'
@@ -29,6 +30,8 @@ const { found, problem, load } = useLoad<DayView>()
 const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'sound', 'gear', 'money'] as const
 const headed = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1)
 const shows = ref<(typeof VIEWS)[number]>('cameras')
+/** Cards: as they are dealt, or where they really are. */
+const really = ref(false)
 /** What is beside the table: its problems, a cell, or a change. */
 const beside = ref<'problems' | 'cell' | 'change' | 'voice'>('problems')
 const side = ref<HTMLElement | null>(null)
@@ -199,7 +202,11 @@ const keys: KeyLine[] = [
           target="_blank"
           >PDF</BLink
         >
-        <BLink v-if="shows === 'cards'" class="btn btn-secondary" :href="dayFile(job, 'cards.csv')">CSV</BLink>
+        <template v-if="shows === 'cards'">
+          <BButton :aria-pressed="!really" @click="really = false">As dealt</BButton>
+          <BButton :aria-pressed="really" @click="really = true">As it is</BButton>
+          <BLink v-if="!really" class="btn btn-secondary" :href="dayFile(job, 'cards.csv')">CSV</BLink>
+        </template>
         <BLink v-if="shows === 'gear'" class="btn btn-secondary" :href="dayFile(job, 'gear.csv')">CSV</BLink>
         <span class="rest"></span>
         <BButton
@@ -233,6 +240,13 @@ const keys: KeyLine[] = [
           @add="addVoice"
         />
         <MoneyTable v-else-if="shows === 'money'" :job="job" :version="frame.view?.version ?? 0" />
+        <CustodyBoard
+          v-else-if="shows === 'cards' && really"
+          :job="job"
+          :view="found"
+          :part="part"
+          :version="frame.view?.version ?? 0"
+        />
         <RunSheet
           v-else-if="shows === 'run sheet'"
           :job="job"
@@ -253,7 +267,12 @@ const keys: KeyLine[] = [
           @change="(p, r) => choose(p, r, 'change')"
           @key="act"
         />
-        <aside ref="side" class="day-side" :class="{ aside: shows !== 'cameras' && beside === 'problems' }">
+        <aside
+          v-if="!(shows === 'cards' && really)"
+          ref="side"
+          class="day-side"
+          :class="{ aside: shows !== 'cameras' && beside === 'problems' }"
+        >
           <ChangeSheet
             v-if="beside === 'change' && rig !== NONE"
             :job="job"

@@ -22,12 +22,12 @@ from ..lens.together import modes_of
 from ..recent import Recent
 from ..rig.build import Build, Catalogue, Unit
 
-__all__ = ["CardLine", "Copies", "MediaPlan", "Piece", "gb_of", "media_plan", "minutes_on"]
+__all__ = ["PLACES", "CardLine", "Copies", "MediaPlan", "Piece", "gb_of", "media_plan", "minutes_on"]
 
 USABLE = 0.93
 """Share of a card's printed size that can be written."""
 Scheme = Literal["single", "mirrored", "relay"]
-_PLACES = 3
+PLACES = 3
 """Copies of everything that there are before a card is wiped."""
 _DOUBTFUL, _SHORT, _ONCE_ONLY, _NEVER = 20_000, 10**9, 10**10, 10**12
 """What it costs in the dealing, beside GB, to give a doubtful card, to have none for a piece, to have none for what
@@ -453,7 +453,7 @@ def _copies(day: date, lines: Sequence[CardLine], catalogue: Catalogue) -> Copie
     wanted = total = 0.0
     for line in lines:
         mirrored = line.scheme == "mirrored"
-        copies = _PLACES - 1 if mirrored else _PLACES
+        copies = PLACES - 1 if mirrored else PLACES
         sides = {line.pieces[0].slot} if mirrored else {p.slot for p in line.pieces}
         for piece in line.pieces:
             if piece.slot not in sides:

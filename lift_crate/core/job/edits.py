@@ -523,7 +523,7 @@ def _named(label: str, what: str) -> str:
     return label.strip()
 
 
-def _on_clock(at: datetime, clock: ZoneInfo) -> datetime:
+def on_clock(at: datetime, clock: ZoneInfo) -> datetime:
     """A time on the job's clock; one that this clock leaps over is refused."""
     if at.tzinfo is not None:
         return at
@@ -542,8 +542,8 @@ def _add_part(job: Job, operation: AddPart) -> Job:
     part = _part(
         fresh_id(operation.label, [p.id for p in job.parts], "part"),
         _named(operation.label, "A part of the day"),
-        _on_clock(operation.starts, job.clock),
-        _on_clock(operation.ends, job.clock),
+        on_clock(operation.starts, job.clock),
+        on_clock(operation.ends, job.clock),
         operation.conditions,
         (),
     )
@@ -554,7 +554,7 @@ def _change_part(job: Job, operation: ChangePart) -> Job:
     old = job.part(operation.part)
     moments = old.moments if operation.moments is None else operation.moments
     starts, ends = (
-        was if now is None else _on_clock(now, job.clock)
+        was if now is None else on_clock(now, job.clock)
         for was, now in ((old.starts, operation.starts), (old.ends, operation.ends))
     )
     shift = starts - old.starts
@@ -570,7 +570,7 @@ def _change_part(job: Job, operation: ChangePart) -> Job:
         starts,
         ends,
         old.conditions if operation.conditions is None else operation.conditions,
-        tuple(replace(moment, at=_on_clock(moment.at, job.clock)) for moment in moments),
+        tuple(replace(moment, at=on_clock(moment.at, job.clock)) for moment in moments),
     )
     return _with_parts(job, tuple(part if p.id == part.id else p for p in job.parts))
 
@@ -739,8 +739,8 @@ def _charge(job: Job, charging: ChargingPlan, catalogue: Catalogue) -> Job:
         raise JobRefused(f"{twice} is there twice; a charger stands in one place.")
     for place in charging.chargers:
         for mains in place.open:
-            _on_clock(mains.starts, job.clock)
-            _on_clock(mains.ends, job.clock)
+            on_clock(mains.starts, job.clock)
+            on_clock(mains.ends, job.clock)
     after = replace(job, charging=charging)
     for unit, part, _ in after.claims_beside():
         rig_of = next((r.label for r, build in job.builds_in(part).values() if unit in build.units), None)

@@ -65,7 +65,7 @@ SELECT shelf.revision AS shelf, job.revision AS job FROM catalogue_revision shel
 SELECT DISTINCT job_id AS id FROM build_unit WHERE unit_id = ANY(:units) ORDER BY job_id;
 
 -- name: held_by
--- What keeps a unit on the shelf: builds, chargers, boxes and sound of a job, noted swaps.
+-- What keeps a unit on the shelf: builds, chargers, boxes and sound of a job, noted swaps, custody of cards.
 SELECT job.title || ', ' || rig.label || ': ' || build.label AS held
 FROM build_unit
 JOIN build ON build.job_id = build_unit.job_id AND build.id = build_unit.build_id
@@ -81,6 +81,8 @@ SELECT job.title || ', sound' FROM job
 WHERE jsonb_path_exists(job.sound, '$.voices[*].sources[*].units[*] ? (@ == $unit)', jsonb_build_object('unit', :unit::text))
 UNION ALL
 SELECT 'the log of swaps' FROM swap_made WHERE pack_in = :unit OR pack_out = :unit
+UNION ALL
+SELECT 'the custody of cards' FROM card_step WHERE card = :unit OR unit = :unit
 LIMIT 4;
 
 -- name: remove_unit!

@@ -241,7 +241,9 @@ async function moveMoment(i: number, event: Event): Promise<void> {
 }
 .part-form .yes-no label {
   display: flex;
+  align-items: center;
   gap: var(--gap-3);
+  min-height: 26px;
 }
 .part-form legend {
   font: 600 var(--t-3) var(--text);

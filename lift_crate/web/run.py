@@ -11,9 +11,12 @@ from flask_openapi3.models.tag import Tag
 from pydantic import Field
 
 from ..core.day.laid_out import RunAsked, lay_out, run_sheets
+from ..core.day.media import media_plan
 from ..core.day.mic_up import mic_ups
 from ..core.day.run_cures import run_cures
 from ..core.day.run_sheet import RunSheet
+from ..core.day.sessions import sessions_of
+from ..core.day.table import day_table
 from ..core.errors import NotAllowed
 from ..core.job.edits import JobOperation
 from ..core.job.job import Job, NotInJob
@@ -79,10 +82,33 @@ class RunDayView(Told):
     """What had begun by then stays as it was, where a part ends late."""
 
 
+class PauseView(Told):
+    """Cards changed or packs swapped between two subjects."""
+
+    after: int
+    what: str
+    cameras: list[str]
+    minutes: float
+
+
+class SessionView(Told):
+    """A part of the day with subjects one after the other: when the take of each begins."""
+
+    part: str
+    label: str
+    takes: list[datetime]
+    pauses: list[PauseView]
+    each_min: float
+    left_min: float
+    ends: str
+    """Why no more fit."""
+
+
 class RunView(Told):
     """The run sheets of all days, and how far they have been searched."""
 
     days: list[RunDayView]
+    sessions: list[SessionView]
     searched: Searched
 
 
@@ -138,7 +164,28 @@ def read_run(path: s.JobPath, query: RunReadQuery) -> Response:
                 stands_until=sheet.stands_until,
             )
         )
-    return answer(RunView(days=days, searched=searched))
+    return answer(RunView(days=days, sessions=_sessions(path.job), searched=searched))
+
+
+def _sessions(job_id: str) -> list[SessionView]:
+    job, catalogue, _ = services().jobs.read(job_id)
+    if not any(p.conditions.subject_take_min for p in job.parts):
+        return []
+    table = day_table(job, catalogue, stands_of(job, catalogue))
+    return [
+        SessionView(
+            part=x.part.id,
+            label=x.part.label,
+            takes=[subject.take for subject in x.subjects],
+            pauses=[
+                PauseView(after=p.after, what=p.what, cameras=list(p.cameras), minutes=p.minutes) for p in x.pauses
+            ],
+            each_min=x.each_min,
+            left_min=x.left_min,
+            ends=x.lasts,
+        )
+        for x in sessions_of(job, catalogue, table, media_plan(job, catalogue))
+    ]
 
 
 class RunCureView(Told):

@@ -189,6 +189,9 @@ ON_THE_JOB: dict[str, tuple[Doing, Reading, Any]] = {
     "Conditions.indoors": (ticked("indoors: no wind, no rain"), in_part("indoors"), True),
     "Conditions.rain": (ticked("rain expected"), in_part("rain"), True),
     "Conditions.repeatable": (ticked("cannot be repeated"), in_part("repeatable"), False),
+    "Conditions.subject_take_min": (typed("Each subject: take, min", "4"), in_part("subject_take_min"), 4),
+    "Conditions.subject_set_up_min": (typed("Each subject: set up, min", "2"), in_part("subject_set_up_min"), 2),
+    "Conditions.subject_reset_min": (typed("Each subject: reset, min", "1.5"), in_part("subject_reset_min"), 1.5),
     "Conditions.protected": (ticked("cut last when the day runs late"), in_part("protected"), True),
     "Moment.label": (
         typed("Name of Cannon from the caisson", "Cannon"),

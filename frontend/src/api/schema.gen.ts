@@ -3900,6 +3900,21 @@ export interface components {
              */
             rolling?: number;
             /**
+             * Subject Reset Min
+             * @default 0
+             */
+            subject_reset_min?: number;
+            /**
+             * Subject Set Up Min
+             * @default 0
+             */
+            subject_set_up_min?: number;
+            /**
+             * Subject Take Min
+             * @default 0
+             */
+            subject_take_min?: number;
+            /**
              * Takes Per H
              * @default 0
              */
@@ -7731,6 +7746,20 @@ export interface components {
             questions: components["schemas"]["Question"][];
         };
         /**
+         * PauseView
+         * @description Cards changed or packs swapped between two subjects.
+         */
+        PauseView: {
+            /** After */
+            after: number;
+            /** Cameras */
+            cameras: string[];
+            /** Minutes */
+            minutes: number;
+            /** What */
+            what: string;
+        };
+        /**
          * PersonView
          * @description Who works which cameras, by part of the day.
          */
@@ -9211,6 +9240,8 @@ export interface components {
              * @enum {string}
              */
             searched: "by rule" | "searching" | "best found" | "proven";
+            /** Sessions */
+            sessions: components["schemas"]["SessionView"][];
         };
         /**
          * SaidSync
@@ -9333,6 +9364,26 @@ export interface components {
             twists: components["schemas"]["Twist"][];
             /** Verdict */
             verdict: string;
+        };
+        /**
+         * SessionView
+         * @description A part of the day with subjects one after the other: when the take of each begins.
+         */
+        SessionView: {
+            /** Each Min */
+            each_min: number;
+            /** Ends */
+            ends: string;
+            /** Label */
+            label: string;
+            /** Left Min */
+            left_min: number;
+            /** Part */
+            part: string;
+            /** Pauses */
+            pauses: components["schemas"]["PauseView"][];
+            /** Takes */
+            takes: string[];
         };
         /**
          * SetBands
@@ -12223,6 +12274,7 @@ export type PatternPlanView = components['schemas']['PatternPlanView'];
 export type PatternPreview = components['schemas']['PatternPreview'];
 export type PatternsView = components['schemas']['PatternsView'];
 export type PatternView = components['schemas']['PatternView'];
+export type PauseView = components['schemas']['PauseView'];
 export type PersonView = components['schemas']['PersonView'];
 export type Picture = components['schemas']['Picture'];
 export type PictureFormat = components['schemas']['PictureFormat'];
@@ -12296,6 +12348,7 @@ export type SchoolView = components['schemas']['SchoolView'];
 export type ScreenData = components['schemas']['ScreenData'];
 export type Seen = components['schemas']['Seen'];
 export type SeeSawReport = components['schemas']['SeeSawReport'];
+export type SessionView = components['schemas']['SessionView'];
 export type SetBands = components['schemas']['SetBands'];
 export type SetCell = components['schemas']['SetCell'];
 export type SetChannels = components['schemas']['SetChannels'];

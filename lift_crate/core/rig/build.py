@@ -308,6 +308,12 @@ class Conditions:
     """How often in an hour they are started."""
     protected: bool = False
     """Whether it is cut last when a day runs late."""
+    subject_take_min: Annotated[float, Ge(0), Le(600)] = 0.0
+    """Subjects that come one after the other: the take of each; 0: there are none."""
+    subject_set_up_min: Annotated[float, Ge(0), Le(600)] = 0.0
+    """Before the take: placing, microphone, the name said into it."""
+    subject_reset_min: Annotated[float, Ge(0), Le(600)] = 0.0
+    """After the take, before the next one."""
 
     @property
     def blows_m_s(self) -> float:

@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import { dayFile, dayPaper, readRunCures } from '../../api'
 import type { DayView, RunCuresView, RunView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
-import { clock, fixed, weekday } from '../../lib/format'
+import { clock, counted, fixed, weekday } from '../../lib/format'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
@@ -71,6 +71,7 @@ const KINDS: Record<string, string> = {
   'mic up': 'microphones on',
   'mic off': 'microphones off',
 }
+const sessions = computed(() => (props.run?.sessions ?? []).filter((x) => day.value?.parts.includes(x.part)))
 const listed = computed(() => placed.value.filter((t) => !who.value || t.who.includes(who.value)))
 const partOf = (id: string): string => props.view.parts.find((p) => p.id === id)?.label ?? ''
 const people = computed(() => [
@@ -162,6 +163,23 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
           </p>
         </section>
       </div>
+      <section v-for="x in sessions" :key="x.part" class="run-session" :aria-label="`Subjects in ${x.label}`">
+        <h3>
+          {{ x.label }}: <b>{{ counted(x.takes.length, 'subject') }}</b>
+          <small
+            >{{ fixed(x.each_min, 1) }} min each, {{ fixed(x.left_min, 1) }} min left; no more, as {{ x.ends }}</small
+          >
+        </h3>
+        <p>
+          <template v-for="(t, n) in x.takes" :key="t"
+            ><span v-for="p in x.pauses.filter((q) => q.after === n)" :key="p.what" class="run-pause"
+              >{{ p.what }} of {{ p.cameras.join(', ') }}, {{ fixed(p.minutes, 0) }} min</span
+            ><span
+              ><b>{{ n + 1 }}</b> {{ clock(t) }}</span
+            ></template
+          >
+        </p>
+      </section>
       <p class="run-who">
         <label>List for <ChoiceField v-model="who" :choices="people" aria-label="Whose list" /></label>
         <BLink class="btn btn-secondary" :href="dayPaper(job, 'run', who)" target="_blank">PDF</BLink>
@@ -291,6 +309,25 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
 }
 .track .k-line-up {
   background: var(--mark);
+}
+.run-session h3 {
+  font: 600 var(--t-4) var(--text);
+}
+.run-session h3 small {
+  font-weight: 400;
+  color: var(--ink-2);
+}
+.run-session p {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-3) var(--gap-6);
+  font: 400 var(--t-3) var(--figures);
+}
+.run-pause {
+  background: var(--watch-wash);
+  color: var(--watch);
+  padding: 0 var(--gap-4);
+  font-family: var(--text);
 }
 .run-missing p {
   display: flex;

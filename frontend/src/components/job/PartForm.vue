@@ -21,6 +21,12 @@ const AIR = [
   ['longest_take_min', 'Longest take', 'min', 'runtimes'],
 ] as const
 
+const SUBJECT = [
+  ['subject_set_up_min', 'set up'],
+  ['subject_take_min', 'take'],
+  ['subject_reset_min', 'reset'],
+] as const
+
 const air = (change: Partial<Conditions>): Promise<boolean> =>
   frame.editFrom((job) => ({
     ...at.value,
@@ -157,6 +163,23 @@ async function moveMoment(i: number, event: Event): Promise<void> {
         part.conditions.light_ev == null ? 'not entered: exposure is not judged' : 'affects exposure, filters'
       }}</small>
     </label>
+    <fieldset class="yes-no each-subject">
+      <legend>Subjects one after the other: minutes for each</legend>
+      <label v-for="[field, label] in SUBJECT" :key="field">
+        {{ label }}
+        <NumberField
+          :model-value="part.conditions[field] ?? 0"
+          min="0"
+          max="600"
+          step="any"
+          :aria-label="`Each subject: ${label}, min`"
+          :commit="(value: number) => air({ [field]: value })"
+        />
+      </label>
+      <small>{{
+        part.conditions.subject_take_min ? 'how many fit stands on the run sheet' : 'no take: there are none'
+      }}</small>
+    </fieldset>
     <fieldset class="yes-no">
       <legend>What it is like there</legend>
       <label v-for="[field, text] in YES" :key="field">
@@ -244,6 +267,9 @@ async function moveMoment(i: number, event: Event): Promise<void> {
   align-items: center;
   gap: var(--gap-3);
   min-height: 26px;
+}
+.each-subject input {
+  width: 84px;
 }
 .part-form legend {
   font: 600 var(--t-3) var(--text);

@@ -9,12 +9,15 @@ from datetime import UTC, datetime, timedelta
 
 from ..core.day.custody import CardStep
 from ..core.day.media import MediaPlan
+from ..core.day.money import Budget
 from ..core.day.pool import Pool
 from ..core.day.run_sheet import RunSheet
+from ..core.day.table import Cell, DayTable
+from ..core.day.wants import Spending
 from ..core.job.job import Job
 from .text import harmless
 
-__all__ = ["cards_csv", "gear_csv", "run_csv", "run_ics", "written"]
+__all__ = ["budget_csv", "cards_csv", "custody_csv", "day_ics", "gear_csv", "run_csv", "run_ics", "written"]
 
 _LEAST = timedelta(minutes=1)
 
@@ -139,6 +142,102 @@ def gear_csv(job: Job, pool: Pool) -> str:
             for held in model.units
         ),
     )
+
+
+def budget_csv(job: Job, budget: Budget, spending: Spending) -> str:
+    """One line a cost, all without tax, then the sums; what has no price says so in no figure."""
+    days = f"{job.settings.tax_share * 100:g} % of tax"
+    rows = [
+        (
+            "hire" if x.owner == "hired" else "owned",
+            x.title,
+            ", ".join(x.units),
+            _sum(x.each),
+            str(x.days),
+            _sum(x.total),
+            "",
+        )
+        for x in budget.lines
+    ]
+    rows += [
+        ("running cost", p.cost.label, p.cost.covers, _sum(p.cost.amount), p.cost.per, _sum(p.total), "")
+        for p in spending.paid
+    ]
+    rows += [
+        (
+            w.want.how,
+            w.title,
+            f"{w.want.count} ×",
+            _sum(w.price),
+            "",
+            _sum(w.total),
+            f"{w.want.tier}{', decided' if w.want.taken else ''}",
+        )
+        for w in spending.wanted
+    ]
+    rows += [
+        ("sum", "tax", days, "", "", _sum(spending.tax), ""),
+        ("sum", "hire, running costs and what is decided, with tax", "", "", "", _sum(spending.total), ""),
+    ]
+    return written(
+        ("what", "title", "which", f"each, {job.settings.currency}", "days or per", "in all", "how much it matters"),
+        rows,
+    )
+
+
+def _sum(value: float | None) -> str:
+    return "" if value is None else f"{value:.2f}"
+
+
+def day_ics(job: Job, table: DayTable, stamp: datetime) -> bytes:
+    """The day as iCalendar: every part with its cameras and who works them, every once-only moment, every change with
+    its sheet's minutes, begun so that it is done when the part begins.
+    """
+    from icalendar import Calendar, Event  # noqa: PLC0415 - a calendar is rarely asked for, and long to load
+
+    calendar = Calendar()
+    calendar.add("prodid", "-//Lift Crate//day//EN")
+    calendar.add("version", "2.0")
+    calendar.add("x-wr-calname", f"{job.title}: the day")
+
+    def event(uid: str, starts: datetime, ends: datetime, summary: str, said: str) -> None:
+        made = Event()
+        made.add("uid", f"{job.id}-{uid}@lift-crate".replace(" ", "-"))
+        made.add("dtstamp", stamp.astimezone(UTC))
+        made.add("dtstart", starts)
+        made.add("dtend", max(ends, starts + _LEAST))
+        made.add("summary", summary)
+        if said:
+            made.add("description", said)
+        calendar.add_component(made)
+
+    for part in sorted(job.parts, key=lambda p: p.starts):
+        cells = [c for c in table.cells if c.part.id == part.id]
+        said = (
+            f"{c.rig.label}: {c.build.label}, {c.operator or ('unattended' if c.unattended else 'nobody named')}"
+            for c in cells
+        )
+        event(f"part-{part.id}", part.starts, part.ends, part.label, "\n".join(said))
+        for n, moment in enumerate(part.moments):
+            event(f"moment-{part.id}-{n}", moment.at, moment.at, f"Once only: {moment.label}", "")
+    for between in (b for b in table.between if b.change.tasks):
+        change = between.change
+        two = change.alone_min > change.gap_min
+        minutes = change.two_min if two else change.alone_min
+        said_ = [f"{t.act} {t.unit} {t.where}, {t.minutes:g} min" for t in change.tasks]
+        event(
+            f"change-{between.after.id}-{between.rig.id}",
+            between.after.starts - timedelta(minutes=minutes),
+            between.after.starts,
+            f"{between.rig.label}: {between.was.label} → {between.now.label}{', two pairs of hands' if two else ''}",
+            "\n".join(said_),
+        )
+    calendar.add_missing_timezones()
+    return bytes(calendar.to_ical())
+
+
+def _worked_by(cell: Cell) -> str:
+    return cell.operator or ("unattended" if cell.unattended else "nobody named")
 
 
 def _at(at: Mapping[str, str], part: str) -> str:

@@ -252,6 +252,7 @@ def _reference_problems(file: JobFile) -> Iterator[Problem]:
     yield from _picture_problems(file)
     yield from _box_problems(file)
     yield from _sound_problems(file)
+    yield from _money_problems(file)
     if not missing:
         yield from _build_problems(file.job, catalogue_of(file))
 
@@ -352,6 +353,13 @@ def _box_problems(file: JobFile) -> Iterator[Problem]:
         for part in box.parts:
             if part not in parts:
                 yield Problem(f"$.job.charging.boxes[{i}].parts", f"there is no part of the day '{part}'")
+
+
+def _money_problems(file: JobFile) -> Iterator[Problem]:
+    models = {m.id for m in file.models}
+    for i, want in enumerate(file.job.money.wants):
+        if want.model not in models:
+            yield Problem(f"$.job.money.wants[{i}].model", f"there is no model '{want.model}' in this file")
 
 
 def _sound_problems(file: JobFile) -> Iterator[Problem]:

@@ -18,6 +18,7 @@ from ..core.gear.interface import Interface
 from ..core.gear.model import GearModel
 from ..core.job.charging import ChargingPlan
 from ..core.job.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
+from ..core.job.money import MoneyPlan
 from ..core.job.sound import SoundPlan
 from ..core.job.venue import Spot, Venue
 from ..core.rig.assembly import assemble
@@ -60,6 +61,7 @@ _moments = TypeAdapter(tuple[Moment, ...], config=ConfigDict(defer_build=True))
 _settings = TypeAdapter(Settings)
 _charging = TypeAdapter(ChargingPlan)
 _sound = TypeAdapter(SoundPlan)
+_money = TypeAdapter(MoneyPlan)
 _targets = TypeAdapter(Target)
 _spots, _venues = TypeAdapter(Spot), TypeAdapter(Venue)
 _builds = TypeAdapter(Build)
@@ -222,6 +224,7 @@ class JobStore:
             plan=tuple(Assignment(**r) for r in job_queries.plan(connection, job=job_id)),
             charging=_charging.validate_python(row["charging"]),
             sound=_sound.validate_python(row["sound"]),
+            money=_money.validate_python(row["money"]),
             venue=_venues.validate_python(row["venue"]),
         )
         return job, versions
@@ -433,6 +436,7 @@ def job_columns(job: Job) -> dict[str, Any]:
         "settings": _json(_settings, job.settings),
         "charging": _json(_charging, job.charging),
         "sound": _json(_sound, job.sound),
+        "money": _json(_money, job.money),
         "venue": _json(_venues, job.venue),
     }
 

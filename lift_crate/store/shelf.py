@@ -222,6 +222,9 @@ class ShelfStore:
             units = [unit.id for unit in known.shelf if unit.model == model_id]
             if units:
                 raise GearInUse(model.title, (f"{_some(units)} of it: remove those first",))
+            wanted = [row["title"] for row in shelf_queries.wanted_in(connection, model=model_id)]
+            if wanted:
+                raise GearInUse(model.title, (f"it is wanted in {_some(wanted)}; take it off the money there first",))
             shelf_queries.remove_model(connection, model=model_id)
             was = Jsonb(_models.dump_python(model, mode="json", exclude_defaults=True))
             shelf_queries.add_history(

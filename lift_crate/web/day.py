@@ -16,7 +16,6 @@ from ..core.day.common import common_core
 from ..core.day.cures import cures_of, missing_of
 from ..core.day.laid_out import lay_out
 from ..core.day.media import CardLine, media_plan
-from ..core.day.money import budget_of
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.edits import JobOperation
 from ..core.job.job import Job, NotInJob, PartOfDay, Rig
@@ -541,76 +540,6 @@ def export_gear_csv(path: s.JobPath) -> Response:
 
 def _csv(text: str, name: str) -> Response:
     return Response(text, mimetype="text/csv", headers=file_headers(name))
-
-
-class CostLineView(Told):
-    """Units of one model and owner: what each costs, for how many days, in all."""
-
-    title: str
-    kind: str
-    owner: str
-    units: list[str]
-    cameras: list[str]
-    days: int
-    each: float | None
-    total: float
-    payback_days: float | None
-
-
-class ReturnView(Told):
-    """Hired units that go back after a day; null: nobody said which."""
-
-    by: date | None
-    units: list[str]
-
-
-class BudgetView(Told):
-    """What a job costs in gear."""
-
-    currency: str
-    lines: list[CostLineView]
-    hire: float
-    tax: float
-    tax_share: float
-    total: float
-    worth: float
-    unknown: list[str]
-    by_camera: dict[str, float]
-    returns: list[ReturnView]
-
-
-@api.get("/budget", responses={200: BudgetView, **READ}, operation_id="readBudget")
-def read_budget(path: s.JobPath) -> Response:
-    """Hire by model over the days, with tax; what is owned; days after which buying is cheaper."""
-    job, catalogue, _ = services().jobs.read(path.job)
-    found = budget_of(job, catalogue, media_plan(job, catalogue))
-    return answer(
-        BudgetView(
-            currency=job.settings.currency,
-            lines=[
-                CostLineView(
-                    title=x.title,
-                    kind=x.kind,
-                    owner=x.owner,
-                    units=list(x.units),
-                    cameras=list(x.cameras),
-                    days=x.days,
-                    each=x.each,
-                    total=x.total,
-                    payback_days=x.payback_days,
-                )
-                for x in found.lines
-            ],
-            hire=found.hire,
-            tax=found.tax,
-            tax_share=job.settings.tax_share,
-            total=found.total,
-            worth=found.worth,
-            unknown=list(found.unknown),
-            by_camera=dict(found.by_camera),
-            returns=[ReturnView(by=by, units=list(units)) for by, units in found.returns],
-        )
-    )
 
 
 class ChangePath(s.JobPath):

@@ -41,6 +41,8 @@ _FILES_OUT = {
     "exportRunCsv": "text/csv",
     "exportCardsCsv": "text/csv",
     "exportCustodyCsv": "text/csv",
+    "exportBudgetCsv": "text/csv",
+    "exportDayCalendar": "text/calendar",
     "exportGearCsv": "text/csv",
     "drawSvg": "image/svg+xml",
     "drawPdf": "application/pdf",

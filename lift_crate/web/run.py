@@ -22,7 +22,7 @@ from ..core.job.edits import JobOperation
 from ..core.job.job import Job, NotInJob
 from ..core.rig.build import Catalogue
 from ..core.swaps.day import days_of
-from ..formats.day_list import run_csv, run_ics
+from ..formats.day_list import day_ics, run_csv, run_ics
 from . import present
 from . import schema as s
 from .answers import READ, answer, file_headers
@@ -244,6 +244,14 @@ def export_run_calendar(path: s.JobPath, query: RunFileQuery) -> Response:
         raise NotInJob("person called", query.who)
     content = run_ics(job, sheets, datetime.now(UTC), query.who)
     return Response(content, mimetype="text/calendar", headers=file_headers(f"{path.job}-run-sheet.ics"))
+
+
+@api.get("/day.ics", responses=READ, operation_id="exportDayCalendar")
+def export_day_calendar(path: s.JobPath) -> Response:
+    """Parts, once-only moments and changeovers as iCalendar."""
+    job, catalogue, _ = services().jobs.read(path.job)
+    content = day_ics(job, day_table(job, catalogue, stands_of(job, catalogue)), datetime.now(UTC))
+    return Response(content, mimetype="text/calendar", headers=file_headers(f"{path.job}-day.ics"))
 
 
 @api.get("/run.csv", responses=READ, operation_id="exportRunCsv")

@@ -36,6 +36,9 @@ NOT_ASKED: dict[str, str] = {
     "Build.off_between": "pressed on Power: tests/e2e/test_power.py",
     "Build.worn": "hung on the belt on the Bench: tests/e2e/test_bench.py",
     "Voice.id": MADE_HERE,
+    "Cost.id": MADE_HERE,
+    "Want.id": MADE_HERE,
+    "Job.money": "line by line in test_every_field_of_the_money_is_set_and_read_back",
     **dict.fromkeys(
         (
             "Job.sound",
@@ -358,6 +361,65 @@ ON_A_RIG: dict[str, tuple[Doing, Reading, Any]] = {
 }
 
 
+def in_cost(name: str) -> Reading:
+    return lambda job: job["money"]["costs"][0].get(name)
+
+
+def in_want(name: str) -> Reading:
+    return lambda job: next(w for w in job["money"]["wants"] if w["id"] == "larger-pack").get(name)
+
+
+def in_last_want(name: str) -> Reading:
+    return lambda job: job["money"]["wants"][-1].get(name)
+
+
+def _nothing(_: Page) -> None:
+    """It came with the line before."""
+
+
+COST, PACK = "Music licence", "Tidewick wedge pack 150 Wh"
+
+
+def _wants(page: Page) -> None:
+    page.get_by_role("button", name="Add something wanted").click()
+    page.get_by_label("In the place of").select_option("ZOOM-2")
+    page.get_by_role("button", name="Corrow 135 mm f/2 prime").click()
+
+
+ON_THE_MONEY: dict[str, tuple[Doing, Reading, Any]] = {
+    "Cost.kind": (picked(f"Kind of {COST}", "insurance"), in_cost("kind"), "insurance"),
+    "Cost.amount": (typed(f"Amount of {COST}", "310"), in_cost("amount"), 310),
+    "Cost.per": (picked(f"What {COST} is paid for", "camera"), in_cost("per"), "camera"),
+    "Cost.jobs": (typed(f"Jobs that share {COST}", "3"), in_cost("jobs"), 3),
+    "Cost.with_tax": (ticked("tax is in it"), in_cost("with_tax"), True),
+    "Cost.covers": (typed(f"What {COST} covers", "everything"), in_cost("covers"), "everything"),
+    "Cost.until": (typed(f"Last day of {COST}", "2028-01-31"), in_cost("until"), "2028-01-31"),
+    "Cost.label": (typed(f"Name of {COST}", "Music"), in_cost("label"), "Music"),
+    "MoneyPlan.costs": (pressed("Add a cost"), lambda j: len(j["money"]["costs"]), 4),
+    "Want.how": (picked(f"How {PACK} is had", "buy used"), in_want("how"), "buy used"),
+    "Want.count": (typed(f"How many of {PACK}", "2"), in_want("count"), 2),
+    "Want.price": (typed(f"Price of {PACK}", "240"), in_want("price"), 240),
+    "Want.per": (picked(f"What the price of {PACK} is for", "set"), in_want("per"), "set"),
+    "Want.note": (typed(f"Note on {PACK}", "the cold"), in_want("note"), "the cold"),
+    "Want.with_tax": (
+        lambda page: page.get_by_role("group", name=PACK).get_by_label("tax is in it").click(),
+        in_want("with_tax"),
+        True,
+    ),
+    "Want.taken": (
+        lambda page: page.get_by_role("group", name=PACK).get_by_label("decided").click(),
+        in_want("taken"),
+        True,
+    ),
+    "Want.tier": (picked(f"How much {PACK} matters", "later"), in_want("tier"), "later"),
+    "MoneyPlan.wants": (_wants, lambda j: len(j["money"]["wants"]), 4),
+    **{
+        f"Want.{name}": (_nothing, in_last_want(name), value)
+        for name, value in (("model", "corrow-135"), ("rig", "quay"), ("part", "acts-1-2"), ("unit", "ZOOM-2"))
+    },
+}
+
+
 def _mains(page: Page, end: str) -> str:
     return str(page.locator(f"[aria-label^='Mains of'][aria-label$='{end}']").first.get_attribute("aria-label"))
 
@@ -388,6 +450,15 @@ def test_every_field_on_the_plan_is_set_and_read_back(page: Page, live: LiveServ
     page.locator(".picture-field input").set_input_files(sheet)
     page.get_by_role("button", name="Cancel").click()
     through(page, ON_THE_PLAN, lambda _: frame(live, JOB)["job"])
+
+
+def test_every_field_of_the_money_is_set_and_read_back(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}/{JOB}/day/acts-1-2/quay")
+    page.get_by_role("button", name="Money", exact=True).click()
+    expect(page.locator(".want-line")).to_have_count(4)
+    page.get_by_role("group", name=f"{PACK}, hire").get_by_role("button", name="Remove").click()
+    expect(page.locator(".want-line")).to_have_count(3)
+    through(page, ON_THE_MONEY, lambda _: frame(live, JOB)["job"])
 
 
 def test_how_a_rig_is_set_is_read_back(page: Page, live: LiveServer) -> None:
@@ -426,7 +497,7 @@ def test_every_setting_has_a_field(page: Page, live: LiveServer) -> None:
 def test_no_field_of_the_schema_is_forgotten() -> None:
     every = {f"{name}.{f.name}" for name, kind in types_of(Job).items() for f in fields(kind)}
     every = {name for name in every if not _holds_types(name)}
-    told = {*ON_THE_JOB, *ON_THE_PLAN, *ON_A_RIG, *NOT_ASKED}
+    told = {*ON_THE_JOB, *ON_THE_PLAN, *ON_THE_MONEY, *ON_A_RIG, *NOT_ASKED}
     assert sorted(every - told) == []
     assert sorted({n for n in NOT_ASKED if "." in n} - every - {"Job.settings"}) == []
 
@@ -437,5 +508,6 @@ def _holds_types(name: str) -> bool:
     return any(True for _ in _held(get_type_hints(types_of(Job)[owner])[field_name])) and name not in (
         *ON_THE_JOB,
         *ON_THE_PLAN,
+        *ON_THE_MONEY,
         *NOT_ASKED,
     )

@@ -4,6 +4,7 @@ import type {
   RunCuresView,
   CuresView,
   CustodyView,
+  WantableView,
   StationView,
   CardStepRequest,
   FreeView,
@@ -256,6 +257,18 @@ export const readFreeChannels = (job: string): Promise<FreeView> =>
   ask(client.GET('/api/jobs/{job}/sound/free', { params: { path: { job } } }))
 export const readBudget = (job: string): Promise<BudgetView> =>
   ask(client.GET('/api/jobs/{job}/day/budget', { params: { path: { job } } }))
+export const readWantable = (
+  job: string,
+  part: string,
+  rig: string,
+  unit: string,
+  words: string,
+): Promise<WantableView> =>
+  ask(
+    client.GET('/api/jobs/{job}/day/wantable/{part}/{rig}', {
+      params: { path: { job, part, rig }, query: { unit, words } },
+    }),
+  )
 export const readChange = (job: string, part: string, rig: string): Promise<ChangeSheetView> =>
   ask(client.GET('/api/jobs/{job}/day/changes/{part}/{rig}', { params: { path: { job, part, rig } } }))
 export const readBricks = (path: Place, pack: string): Promise<BricksView> =>
@@ -413,8 +426,11 @@ export const soundFile = (job: string): string => `/api/jobs/${job}/sound/sound.
 export const dayPaper = (job: string, what: 'day' | 'run' | 'changes' | 'sound', who = ''): string =>
   `/api/jobs/${job}/day/paper.pdf?what=${what}${who ? `&who=${encodeURIComponent(who)}` : ''}`
 /** Where the day is had as a file. */
-export const dayFile = (job: string, name: 'run.ics' | 'run.csv' | 'cards.csv' | 'gear.csv', who = ''): string =>
-  `/api/jobs/${job}/day/${name}${who ? `?who=${encodeURIComponent(who)}` : ''}`
+export const dayFile = (
+  job: string,
+  name: 'run.ics' | 'run.csv' | 'cards.csv' | 'gear.csv' | 'budget.csv' | 'day.ics',
+  who = '',
+): string => `/api/jobs/${job}/day/${name}${who ? `?who=${encodeURIComponent(who)}` : ''}`
 export const readMeter = (path: Place, unit: string): Promise<MeterReadView> =>
   ask(client.POST(`${RIG}/power/meter`, { params: { path }, body: { unit } }))
 export const readCharger = (job: string): Promise<ChargerReadView> =>

@@ -347,6 +347,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/day/budget.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Hire, running costs and wanted gear as CSV, line by line. */
+        get: operations["exportBudgetCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/day/cards.csv": {
         parameters: {
             query?: never;
@@ -390,6 +407,23 @@ export interface paths {
         };
         /** The smallest changes with which a camera can be in a build in a part of the day, each tried. */
         get: operations["readCures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/day/day.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Parts, once-only moments and changeovers as iCalendar. */
+        get: operations["exportDayCalendar"];
         put?: never;
         post?: never;
         delete?: never;
@@ -512,6 +546,23 @@ export interface paths {
         };
         /** Changes after which fewer tasks find no time, each tried by timing its day back once more. */
         get: operations["readRunCures"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/day/wantable/{part}/{rig}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What may be wanted for a camera in a part of the day. */
+        get: operations["readWantable"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2582,26 +2633,42 @@ export interface components {
          * @description What a job costs in gear.
          */
         BudgetView: {
+            /** All Tax */
+            all_tax: number;
+            /** All Total */
+            all_total: number;
             /** By Camera */
             by_camera: {
                 [key: string]: number;
             };
+            /** Costs */
+            costs: components["schemas"]["PaidView"][];
             /** Currency */
             currency: string;
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
             /** Hire */
             hire: number;
             /** Lines */
             lines: components["schemas"]["CostLineView"][];
             /** Returns */
             returns: components["schemas"]["ReturnView"][];
+            /** Running */
+            running: number;
             /** Tax */
             tax: number;
             /** Tax Share */
             tax_share: number;
+            /** Tiers */
+            tiers: components["schemas"]["TierView"][];
             /** Total */
             total: number;
             /** Unknown */
             unknown: string[];
+            /** Unpriced */
+            unpriced: string[];
+            /** Wanted */
+            wanted: components["schemas"]["WantedView"][];
             /** Worth */
             worth: number;
         };
@@ -4017,6 +4084,50 @@ export interface components {
             drive: string;
         };
         /**
+         * Cost
+         * @description A running cost or an obligation: a licence, cards, insurance, people, travel.
+         */
+        Cost: {
+            /** Amount */
+            amount: number;
+            /**
+             * Covers
+             * @default
+             */
+            covers?: string;
+            /** Id */
+            id: string;
+            /**
+             * Jobs
+             * @default 1
+             */
+            jobs?: number;
+            /**
+             * Kind
+             * @default other
+             * @enum {string}
+             */
+            kind?: "licence" | "cards" | "insurance" | "people" | "travel" | "other";
+            /** Label */
+            label: string;
+            /**
+             * Per
+             * @default job
+             * @enum {string}
+             */
+            per?: "job" | "day" | "camera";
+            /**
+             * Until
+             * @default null
+             */
+            until?: string | null;
+            /**
+             * With Tax
+             * @default false
+             */
+            with_tax?: boolean;
+        };
+        /**
          * CostLineView
          * @description Units of one model and owner: what each costs, for how many days, in all.
          */
@@ -4100,7 +4211,7 @@ export interface components {
             /** Grams */
             grams: number;
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"])[];
             /** Stops */
             stops: number;
             /** Watches */
@@ -5047,6 +5158,21 @@ export interface components {
             lens: string;
             /** Takes */
             takes: components["schemas"]["OnFront"][];
+        };
+        /**
+         * GainView
+         * @description Something that gets better by so much, or worse; what one of it costs.
+         */
+        GainView: {
+            /** Amount */
+            amount: number;
+            /** Each */
+            each: number | null;
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "Stops fewer" | "Watches fewer" | "stops of light" | "g lighter" | "h longer";
         };
         /**
          * GearModel
@@ -6072,6 +6198,7 @@ export interface components {
             charging?: components["schemas"]["ChargingPlan"];
             /** Id */
             id: string;
+            money?: components["schemas"]["MoneyPlan"];
             /**
              * Parts
              * @default []
@@ -6116,7 +6243,7 @@ export interface components {
          */
         JobEditRequest: {
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"])[];
             /** Version */
             version: number;
         };
@@ -7029,6 +7156,22 @@ export interface components {
             thing: string;
         };
         /**
+         * MoneyPlan
+         * @description All of it.
+         */
+        MoneyPlan: {
+            /**
+             * Costs
+             * @default []
+             */
+            costs?: components["schemas"]["Cost"][];
+            /**
+             * Wants
+             * @default []
+             */
+            wants?: components["schemas"]["Want"][];
+        };
+        /**
          * MotorFigures
          * @description A motor: what it holds at worst, cables included, N·m, and its share of the continuous torque.
          */
@@ -7416,6 +7559,15 @@ export interface components {
             load_w: number;
             /** Pack */
             pack: string;
+        };
+        /**
+         * PaidView
+         * @description A running cost, and what this job pays of it without tax.
+         */
+        PaidView: {
+            cost: components["schemas"]["Cost"];
+            /** Total */
+            total: number;
         };
         /**
          * PairsView
@@ -8243,6 +8395,18 @@ export interface components {
             what: "CG" | "mass";
         };
         /**
+         * PutCost
+         * @description A running cost, new or changed.
+         */
+        PutCost: {
+            cost: components["schemas"]["Cost"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put cost";
+        };
+        /**
          * PutThing
          * @description Something on the plan, new or changed.
          */
@@ -8265,6 +8429,18 @@ export interface components {
              */
             op: "put voice";
             voice: components["schemas"]["Voice"];
+        };
+        /**
+         * PutWant
+         * @description Something that is wanted, new or changed.
+         */
+        PutWant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put want";
+            want: components["schemas"]["Want"];
         };
         /**
          * Question
@@ -8807,6 +8983,19 @@ export interface components {
             rig: string;
         };
         /**
+         * RemoveCost
+         * @description Take a running cost out of the job.
+         */
+        RemoveCost: {
+            /** Cost */
+            cost: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove cost";
+        };
+        /**
          * Removed
          * @description What is no longer there.
          */
@@ -8894,6 +9083,19 @@ export interface components {
             op: "remove voice";
             /** Voice */
             voice: string;
+        };
+        /**
+         * RemoveWant
+         * @description It is not wanted any more.
+         */
+        RemoveWant: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove want";
+            /** Want */
+            want: string;
         };
         /**
          * Replace
@@ -9138,7 +9340,7 @@ export interface components {
             /** Left */
             left: number;
             /** Operation */
-            operation: components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"];
+            operation: components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"];
         };
         /**
          * RunDayView
@@ -11359,6 +11561,21 @@ export interface components {
             y_m?: number;
         };
         /**
+         * TierView
+         * @description How much it matters: what everything in it costs, and what of that is decided.
+         */
+        TierView: {
+            /** Taken */
+            taken: number;
+            /**
+             * Tier
+             * @enum {string}
+             */
+            tier: "must" | "next" | "later";
+            /** Total */
+            total: number;
+        };
+        /**
          * TimecodePlan
          * @description Who gives the time and who takes it; boxes that are needed and free.
          */
@@ -11876,6 +12093,131 @@ export interface components {
             walk: components["schemas"]["Walk"];
         };
         /**
+         * Want
+         * @description Gear that might be bought or hired: how, for how much, how much it matters, in the place of what.
+         */
+        Want: {
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * How
+             * @default buy new
+             * @enum {string}
+             */
+            how?: "buy new" | "buy used" | "hire";
+            /** Id */
+            id: string;
+            /** Model */
+            model: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Part
+             * @default
+             */
+            part?: string;
+            /**
+             * Per
+             * @default each
+             * @enum {string}
+             */
+            per?: "each" | "set";
+            /**
+             * Price
+             * @default null
+             */
+            price?: number | null;
+            /**
+             * Rig
+             * @default
+             */
+            rig?: string;
+            /**
+             * Taken
+             * @default false
+             */
+            taken?: boolean;
+            /**
+             * Tier
+             * @default next
+             * @enum {string}
+             */
+            tier?: "must" | "next" | "later";
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * With Tax
+             * @default false
+             */
+            with_tax?: boolean;
+        };
+        /**
+         * WantableModelView
+         * @description A model that might be wanted.
+         */
+        WantableModelView: {
+            /** Hire Per Day */
+            hire_per_day: number | null;
+            /** Id */
+            id: string;
+            /** Price */
+            price: number | null;
+            /** Title */
+            title: string;
+        };
+        /**
+         * WantableUnitView
+         * @description A unit of a camera that something might stand in the place of.
+         */
+        WantableUnitView: {
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * WantableView
+         * @description What may be wanted: models of a unit's kind, or by words; units of the camera.
+         */
+        WantableView: {
+            /** Models */
+            models: components["schemas"]["WantableModelView"][];
+            /** Units */
+            units: components["schemas"]["WantableUnitView"][];
+        };
+        /**
+         * WantedView
+         * @description Something wanted, what it costs without tax, when that is paid back, and what it brings.
+         */
+        WantedView: {
+            /** Comes Off */
+            comes_off: string[];
+            /** Gains */
+            gains: components["schemas"]["GainView"][];
+            /** Payback Days */
+            payback_days: number | null;
+            /** Payback Jobs */
+            payback_jobs: number | null;
+            /** Price */
+            price: number | null;
+            /** Refused */
+            refused: string;
+            /** Title */
+            title: string;
+            /** Total */
+            total: number | null;
+            want: components["schemas"]["Want"];
+        };
+        /**
          * Watched
          * @description How many cameras see a thing, nothing in between, and which of them follow nothing.
          */
@@ -12101,6 +12443,7 @@ export type Connect = components['schemas']['Connect'];
 export type CopiesView = components['schemas']['CopiesView'];
 export type CopyJob = components['schemas']['CopyJob'];
 export type CopyToRequest = components['schemas']['CopyToRequest'];
+export type Cost = components['schemas']['Cost'];
 export type CostLineView = components['schemas']['CostLineView'];
 export type CountsView = components['schemas']['CountsView'];
 export type Cure = components['schemas']['Cure'];
@@ -12153,6 +12496,7 @@ export type FrameView = components['schemas']['FrameView'];
 export type FreeView = components['schemas']['FreeView'];
 export type FromStationRequest = components['schemas']['FromStationRequest'];
 export type Front = components['schemas']['Front'];
+export type GainView = components['schemas']['GainView'];
 export type GearModel = components['schemas']['GearModel'];
 export type GearRing = components['schemas']['GearRing'];
 export type GearView = components['schemas']['GearView'];
@@ -12241,6 +12585,7 @@ export type ModelPreview = components['schemas']['ModelPreview'];
 export type ModelView = components['schemas']['ModelView'];
 export type Moment = components['schemas']['Moment'];
 export type MomentSeenView = components['schemas']['MomentSeenView'];
+export type MoneyPlan = components['schemas']['MoneyPlan'];
 export type MotorFigures = components['schemas']['MotorFigures'];
 export type MotorLoadView = components['schemas']['MotorLoadView'];
 export type MountData = components['schemas']['MountData'];
@@ -12260,6 +12605,7 @@ export type Pack = components['schemas']['Pack'];
 export type PackageView = components['schemas']['PackageView'];
 export type PackFigures = components['schemas']['PackFigures'];
 export type PackView = components['schemas']['PackView'];
+export type PaidView = components['schemas']['PaidView'];
 export type PairsView = components['schemas']['PairsView'];
 export type PairView = components['schemas']['PairView'];
 export type PartFigures = components['schemas']['PartFigures'];
@@ -12296,8 +12642,10 @@ export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
 export type ProductView = components['schemas']['ProductView'];
 export type Proposal = components['schemas']['Proposal'];
+export type PutCost = components['schemas']['PutCost'];
 export type PutThing = components['schemas']['PutThing'];
 export type PutVoice = components['schemas']['PutVoice'];
+export type PutWant = components['schemas']['PutWant'];
 export type Question = components['schemas']['Question'];
 export type QuietView = components['schemas']['QuietView'];
 export type RadioData = components['schemas']['RadioData'];
@@ -12321,6 +12669,7 @@ export type RemediesView = components['schemas']['RemediesView'];
 export type RemedyView = components['schemas']['RemedyView'];
 export type RemoveBuild = components['schemas']['RemoveBuild'];
 export type RemoveCamera = components['schemas']['RemoveCamera'];
+export type RemoveCost = components['schemas']['RemoveCost'];
 export type Removed = components['schemas']['Removed'];
 export type RemovedJob = components['schemas']['RemovedJob'];
 export type RemovePart = components['schemas']['RemovePart'];
@@ -12328,6 +12677,7 @@ export type RemoveRequest = components['schemas']['RemoveRequest'];
 export type RemoveSource = components['schemas']['RemoveSource'];
 export type RemoveThing = components['schemas']['RemoveThing'];
 export type RemoveVoice = components['schemas']['RemoveVoice'];
+export type RemoveWant = components['schemas']['RemoveWant'];
 export type Replace = components['schemas']['Replace'];
 export type ReplacedLine = components['schemas']['ReplacedLine'];
 export type ReplacedView = components['schemas']['ReplacedView'];
@@ -12414,6 +12764,7 @@ export type Symptom = components['schemas']['Symptom'];
 export type Target = components['schemas']['Target'];
 export type Task = components['schemas']['Task'];
 export type Thing = components['schemas']['Thing'];
+export type TierView = components['schemas']['TierView'];
 export type TimecodePlan = components['schemas']['TimecodePlan'];
 export type TipOver = components['schemas']['TipOver'];
 export type TouchRequest = components['schemas']['TouchRequest'];
@@ -12435,6 +12786,11 @@ export type Voice = components['schemas']['Voice'];
 export type Walk = components['schemas']['Walk'];
 export type WalkRequest = components['schemas']['WalkRequest'];
 export type WalkView = components['schemas']['WalkView'];
+export type Want = components['schemas']['Want'];
+export type WantableModelView = components['schemas']['WantableModelView'];
+export type WantableUnitView = components['schemas']['WantableUnitView'];
+export type WantableView = components['schemas']['WantableView'];
+export type WantedView = components['schemas']['WantedView'];
 export type Watched = components['schemas']['Watched'];
 export type WaysView = components['schemas']['WaysView'];
 export type WayView = components['schemas']['WayView'];
@@ -14975,6 +15331,109 @@ export interface operations {
             };
         };
     };
+    exportBudgetCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     exportCardsCsv: {
         parameters: {
             query?: never;
@@ -15204,6 +15663,109 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["CuresView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportDayCalendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
                 };
             };
             /** @description Sent by a page of another site */
@@ -15942,6 +16504,114 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RunCuresView"];
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readWantable: {
+        parameters: {
+            query?: {
+                unit?: string;
+                words?: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+                part: string;
+                rig: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WantableView"];
                 };
             };
             /** @description Sent by a page of another site */

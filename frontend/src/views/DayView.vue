@@ -202,6 +202,7 @@ const keys: KeyLine[] = [
           target="_blank"
           >PDF</BLink
         >
+        <BLink v-if="shows === 'cameras'" class="btn btn-secondary" :href="dayFile(job, 'day.ics')">Calendar</BLink>
         <template v-if="shows === 'cards'">
           <BButton :aria-pressed="!really" @click="really = false">As dealt</BButton>
           <BButton :aria-pressed="really" @click="really = true">As it is</BButton>
@@ -239,7 +240,13 @@ const keys: KeyLine[] = [
           @part="(p) => choose(p, rig, beside)"
           @add="addVoice"
         />
-        <MoneyTable v-else-if="shows === 'money'" :job="job" :version="frame.view?.version ?? 0" />
+        <MoneyTable
+          v-else-if="shows === 'money'"
+          :job="job"
+          :part="part"
+          :rig="rig"
+          :version="frame.view?.version ?? 0"
+        />
         <CustodyBoard
           v-else-if="shows === 'cards' && really"
           :job="job"

@@ -15,7 +15,7 @@ from ..job.job import Job
 from ..rig.build import Catalogue, Unit
 from .media import MediaPlan
 
-__all__ = ["Budget", "CostLine", "budget_of", "hire_for", "payback_days"]
+__all__ = ["Budget", "CostLine", "budget_of", "days_of_job", "hire_for", "payback_days"]
 
 _WEEK = 7
 
@@ -140,6 +140,11 @@ def _days(job: Job, unit: Unit) -> int:
         return 0
     if unit.hired_from and unit.hired_until:
         return (unit.hired_until - unit.hired_from).days + 1
+    return days_of_job(job)
+
+
+def days_of_job(job: Job) -> int:
+    """Days from the first of a job to its last, both counted; 0 without parts."""
     dates = {at.date() for part in job.parts for at in (part.starts, part.ends)}
     return (max(dates) - min(dates)).days + 1 if dates else 0
 

@@ -21,6 +21,7 @@ from ..rig.build import Build, Catalogue, Conditions, Target
 from ..settings import STRICT, Settings
 from .charging import ChargingPlan
 from .job import LONGEST, NOT_THERE, Assignment, Job, JobRefused, Moment, NotInJob, PartOfDay, Rig
+from .money_edits import MoneyOperation, PutCost, PutWant, RemoveCost, RemoveWant, describe_in_money, edit_money
 from .sound_edits import SoundOperation, describe_in_sound, edit_sound, without_part, without_thing
 from .venue import Picture, Spot, Thing
 
@@ -312,6 +313,7 @@ JobOperation = (
     | SetWalk
     | SetPicture
     | SoundOperation
+    | MoneyOperation
 )
 
 
@@ -406,6 +408,8 @@ def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job
             return replace(job, venue=replace(job.venue, picture=operation.picture))
         case SetWalk():
             return replace(job, venue=replace(job.venue, walk_m_s=operation.walk_m_s))
+        case PutCost() | RemoveCost() | PutWant() | RemoveWant():
+            return edit_money(job, operation, catalogue)
         case _:
             return edit_sound(job, operation, catalogue)
 
@@ -459,6 +463,8 @@ def describe_in_job(operation: JobOperation, job: Job) -> str:
             return "Change the picture of the venue"
         case SetWalk():
             return "Change how fast people walk"
+        case PutCost() | RemoveCost() | PutWant() | RemoveWant():
+            return describe_in_money(operation, job)
         case _:
             return describe_in_sound(operation, job)
 

@@ -20,6 +20,7 @@ from ..settings import STRICT, Settings
 from ..stand import stand_of
 from ..verdict.judge import Whole, whole
 from .charging import ChargingPlan
+from .money import MoneyPlan
 from .sight import target_of, walk_m
 from .sound import SoundPlan
 from .venue import Spot, Venue
@@ -167,6 +168,7 @@ class Job:
     charging: ChargingPlan = field(default_factory=ChargingPlan)
     venue: Venue = field(default_factory=Venue)
     sound: SoundPlan = field(default_factory=SoundPlan)
+    money: MoneyPlan = field(default_factory=MoneyPlan)
 
     def __post_init__(self) -> None:
         clock = self.clock

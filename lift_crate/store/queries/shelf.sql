@@ -89,6 +89,11 @@ LIMIT 4;
 -- A unit that is nowhere any more.
 DELETE FROM unit WHERE id = :unit;
 
+-- name: wanted_in
+-- Jobs that want gear of a model.
+SELECT title FROM job
+WHERE jsonb_path_exists(money, '$.wants[*].model ? (@ == $model)', jsonb_build_object('model', :model::text)) ORDER BY title;
+
 -- name: remove_model!
 -- A model that no unit is of.
 DELETE FROM model WHERE id = :model;

@@ -100,6 +100,8 @@ NOT_IN_THE_DEMO = {
     "media.take_limit",
     "media.copies",
     "pool.single",
+    "money.skipped",
+    "money.until",
     "day.no_time",
     "sound.sources",
     "sound.broken",

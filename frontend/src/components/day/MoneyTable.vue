@@ -1,12 +1,15 @@
 <script setup lang="ts">
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, watch } from 'vue'
-import { readBudget } from '../../api'
+import { dayFile, readBudget } from '../../api'
 import type { BudgetView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { counted, fixed, grams, weekday } from '../../lib/format'
+import MoneyCosts from './MoneyCosts.vue'
+import MoneyWants from './MoneyWants.vue'
 
 /** What the job costs in gear: hire by model over its days with tax, and what is owned. Every sum is of the lines above it. */
-const props = defineProps<{ job: string; version: number }>()
+const props = defineProps<{ job: string; part: string; rig: string; version: number }>()
 const { found, problem, load } = useLoad<BudgetView>()
 watch(
   () => [props.job, props.version] as const,
@@ -24,9 +27,10 @@ const most = computed(() => Math.max(1, ...hired.value.map((l) => l.total)))
     <p v-else-if="!found" class="quiet">Adding up…</p>
     <template v-else>
       <p class="money-sum">
-        <b>{{ grams(found.total) }}</b> {{ found.currency }} of hire{{
-          found.tax ? `, ${grams(found.tax)} of it tax` : ''
+        <b>{{ grams(found.all_total) }}</b> {{ found.currency }}: hire, running costs and what is decided{{
+          found.all_tax ? `, ${grams(found.all_tax)} of it tax` : ''
         }}
+        <BLink class="btn btn-secondary" :href="dayFile(job, 'budget.csv')">CSV</BLink>
         <small
           >gear of one’s own worth {{ grams(found.worth) }}
           <template v-if="found.unknown.length">
@@ -70,6 +74,8 @@ const most = computed(() => Math.max(1, ...hired.value.map((l) => l.total)))
           <b>{{ r.by ? `${weekday(r.by)} evening` : 'nobody said when' }}</b> {{ r.units.join(', ') }}
         </p>
       </template>
+      <MoneyCosts :view="found" />
+      <MoneyWants :job="job" :part="part" :rig="rig" :view="found" />
       <details>
         <summary>Owned, {{ counted(owned.length, 'model') }}, worth {{ grams(found.worth) }}</summary>
         <p v-for="l in owned" :key="l.title" class="money-line">

@@ -26,6 +26,7 @@ __all__ = ["PLACES", "CardLine", "Copies", "MediaPlan", "Piece", "gb_of", "media
 
 USABLE = 0.93
 """Share of a card's printed size that can be written."""
+_MOVING = ("walking", "running", "vehicle")
 Scheme = Literal["single", "mirrored", "relay"]
 PLACES = 3
 """Copies of everything that there are before a card is wiped."""
@@ -77,6 +78,10 @@ class CardLine:
     pieces: tuple[Piece, ...]
     changes: tuple[datetime, ...]
     """When somebody must change a card."""
+    drive: str = ""
+    """It records onto this drive of its build, on a lead."""
+    stands: bool = True
+    """The camera stands still while it does."""
 
     @property
     def once_only(self) -> bool:
@@ -109,12 +114,7 @@ class MediaPlan:
 
 def media_plan(job: Job, catalogue: Catalogue) -> MediaPlan:
     """Deal the cards of the shelf to every recorder of every day, and see what stands against it."""
-    lines = [
-        line
-        for part in sorted(job.parts, key=lambda p: p.starts)
-        for rig, build in job.builds_in(part.id).values()
-        for line in _lines(job, catalogue, part, rig, build)
-    ]
+    lines = list(_all_lines(job, catalogue))
     days: dict[date, list[CardLine]] = defaultdict(list)
     for line in lines:
         days[line.part.starts.date()].append(line)
@@ -124,6 +124,12 @@ def media_plan(job: Job, catalogue: Catalogue) -> MediaPlan:
     findings += [f for c in copies for f in _copy_findings(c, job)]
     findings.sort(key=lambda f: (-f.level, f.code, f.about.units))
     return MediaPlan(tuple(dealt), copies, tuple(findings))
+
+
+def _all_lines(job: Job, catalogue: Catalogue) -> Iterator[CardLine]:
+    for part in sorted(job.parts, key=lambda p: p.starts):
+        for rig, build in job.builds_in(part.id).values():
+            yield from _lines(job, catalogue, part, rig, build)
 
 
 def _lines(job: Job, catalogue: Catalogue, part: PartOfDay, rig: Rig, build: Build) -> Iterator[CardLine]:
@@ -137,12 +143,54 @@ def _lines(job: Job, catalogue: Catalogue, part: PartOfDay, rig: Rig, build: Bui
         mode = _mode(job, catalogue, build, unit)
         kinds = defaultdict(list)
         for slot in data.slots:
-            kinds[slot.takes].append(slot.id)
+            if not mode.takes or slot.takes in mode.takes:
+                kinds[slot.takes].append(slot.id)
+        drive = _drive_of(catalogue, build, kinds)
+        if drive:
+            takes = _card_of(catalogue, drive).slot
+            gb = gb_of(minutes, mode.mbit_s)
+            share = gb / ((_card_of(catalogue, drive).gb or math.inf) * USABLE)
+            piece = Piece(kinds[takes][0], gb, part.starts, drive, share)
+            yield CardLine(
+                rig,
+                part,
+                unit,
+                mode,
+                takes,
+                "single",
+                minutes,
+                gb,
+                (piece,),
+                (),
+                drive,
+                _stands(job, catalogue, part, rig, build),
+            )
+            continue
         takes, slots = max(kinds.items(), key=lambda pair: len(pair[1]))
         scheme: Scheme = "single" if len(slots) < 2 else "relay" if part.conditions.repeatable else "mirrored"
         yield CardLine(
             rig, part, unit, mode, takes, scheme, minutes, gb_of(minutes, mode.mbit_s), tuple(_open(slots, part)), ()
         )
+
+
+def _drive_of(catalogue: Catalogue, build: Build, kinds: Mapping[str, Sequence[str]]) -> str:
+    """The drive that is on the rig and goes into a slot of the recorder; empty: none is."""
+    return next(
+        (u for u in build.units if _is_drive(catalogue, catalogue.unit(u)) and _card_of(catalogue, u).slot in kinds), ""
+    )
+
+
+def _card_of(catalogue: Catalogue, unit: str) -> CardData:
+    return catalogue.model_of(unit).card or CardData(slot=unit)
+
+
+def _stands(job: Job, catalogue: Catalogue, part: PartOfDay, rig: Rig, build: Build) -> bool:
+    """Whether a rig stands still: on a head or a mount, nobody walks with it, and nothing drives it."""
+    target = job.target_of(rig, part.id)
+    if build.use in _MOVING or (target and target.speed_m_s > 0):
+        return False
+    supports = {model.support.kind for u in build.units if (model := catalogue.model_of(u)).support}
+    return bool(supports & {"head", "mount"}) and "gimbal" not in supports
 
 
 def _mode(job: Job, catalogue: Catalogue, build: Build, unit: str) -> RecordingMode:
@@ -186,9 +234,9 @@ def _dealt(lines: Sequence[CardLine], catalogue: Catalogue, job: Job) -> list[Ca
     """The lines of a day with their pieces and cards: each card once, the smallest that will do, as many pieces
     with a card as there can be, those that cannot be repeated first.
     """
-    cut = [_cut(line, catalogue, job) for line in lines]
+    cut = [line if line.drive else _cut(line, catalogue, job) for line in lines]
     given: dict[tuple[int, int], tuple[str, float]] = {}
-    for takes in dict.fromkeys(line.takes for line in cut):
+    for takes in dict.fromkeys(line.takes for line in cut if not line.drive):
         cards = _cards(catalogue, takes)
         wanted = [(i, j) for i, line in enumerate(cut) if line.takes == takes for j in range(len(line.pieces))]
         if not cards or not wanted:
@@ -216,7 +264,7 @@ def _dealt(lines: Sequence[CardLine], catalogue: Catalogue, job: Job) -> list[Ca
     left = {takes: _cards(catalogue, takes) for takes in {line.takes for line in dealt}}
     used = {card for card, _ in given.values()}
     for i, line in enumerate(dealt):
-        if line.scheme == "mirrored" or all(piece.card for piece in line.pieces):
+        if line.drive or line.scheme == "mirrored" or all(piece.card for piece in line.pieces):
             continue
         used -= {piece.card for piece in line.pieces if piece.card}
         dealt[i] = _of_smaller(line, [pair for pair in left[line.takes] if pair[0].id not in used], catalogue, job)
@@ -402,12 +450,17 @@ def _findings(line: CardLine, catalogue: Catalogue, job: Job) -> Iterator[Findin
                 )
             ),
         )
+    if line.drive:
+        yield from _on_a_drive(line, catalogue, job)
+    elif line.changes and _stands(job, catalogue, line.part, line.rig, _build_of(job, line)):
+        yield from _drive_instead(line, catalogue)
     data = catalogue.model_of(line.unit).recording
     # Nobody starts an unattended camera again: it is to run all through.
     limit, take = (
         data.take_limit_min if data else None,
         whole_h * 60 if alone else line.part.conditions.longest_take_min,
     )
+    yield from _heat(line, take, about, alone=alone)
     if limit and take > limit:
         yield Finding(
             code="media.take_limit",
@@ -422,6 +475,91 @@ def _findings(line: CardLine, catalogue: Catalogue, job: Job) -> Iterator[Findin
                 else f"The longest take in {line.part.label} is {take:g} min"
             )
             + f"; {line.unit} stops by itself after {limit:g}.",
+        )
+
+
+def _heat(line: CardLine, take: float, about: About, *, alone: bool) -> Iterator[Finding]:
+    """Whether the longest take ends before the body is too hot in the air of that part."""
+    air_c = line.part.conditions.temperature_c
+    hot = line.mode.heat_min(air_c)
+    if hot is not None and take > hot:
+        yield Finding(
+            code="media.heat",
+            level=Level.STOP,
+            about=about,
+            value=take,
+            limit=hot,
+            unit="min",
+            text=(
+                f"{line.unit} is too hot after {hot:.0f} min of '{line.mode.label}' at {air_c:g} °C;"
+                f" {line.rig.label} in {line.part.label} is to run {take:g}"
+                + (" with nobody by it." if alone else " in one take.")
+            ),
+        )
+
+
+def _build_of(job: Job, line: CardLine) -> Build:
+    return job.builds_in(line.part.id)[line.rig.id][1]
+
+
+def _on_a_drive(line: CardLine, catalogue: Catalogue, job: Job) -> Iterator[Finding]:
+    """What hangs on a lead holds as long as the camera stands still, and as long as there is room on it."""
+    data = catalogue.model_of(line.unit).recording
+    size = _card_of(catalogue, line.drive).gb or math.inf
+    about = About(units=(f"{line.rig.id} {line.part.id}", line.drive))
+    cards = {
+        slot.takes: [minutes_on(d.gb, line.mode.mbit_s) for _, d in _cards(catalogue, slot.takes) if d.gb]
+        for slot in (data.slots if data else ())
+        if slot.takes != line.takes
+    }
+    longest = max((max(each) for each in cards.values() if each), default=0.0)
+    instead = f"; a card in the body holds {longest:.0f} min" if longest else ""
+    where = f"{line.rig.label} in {line.part.label}"
+    if not line.stands:
+        yield Finding(
+            code="media.loose",
+            level=Level.WATCH,
+            about=about,
+            text=f"{line.drive} hangs on a lead, and {where} moves: it comes loose on the run{instead}.",
+        )
+    day = line.part.starts.date()
+    before = [
+        x
+        for x in _all_lines(job, catalogue)
+        if x.drive == line.drive and x.part.starts.date() == day and x.part.starts <= line.part.starts
+    ]
+    written = sum(x.gb for x in before)
+    if written > size * USABLE:
+        yield Finding(
+            code="media.short",
+            level=Level.STOP,
+            about=about,
+            value=written,
+            limit=size * USABLE,
+            unit="GB",
+            text=f"{line.drive} is full in {where}: {written:.0f} GB by its end, and it holds {size * USABLE:.0f}.",
+        )
+
+
+def _drive_instead(line: CardLine, catalogue: Catalogue) -> Iterator[Finding]:
+    """A camera that stands still and changes cards could write to a drive."""
+    data = catalogue.model_of(line.unit).recording
+    takes = {
+        slot.takes for slot in (data.slots if data else ()) if not line.mode.takes or slot.takes in line.mode.takes
+    }
+    drives = [u for u in catalogue.shelf if _is_drive(catalogue, u) and _card_of(catalogue, u.id).slot in takes]
+    if drives:
+        gb = _card_of(catalogue, drives[0].id).gb or 0.0
+        yield Finding(
+            code="media.loose",
+            level=Level.NOTE,
+            about=About(units=(f"{line.rig.id} {line.part.id}", drives[0].id)),
+            value=minutes_on(gb, line.mode.mbit_s),
+            unit="min",
+            text=(
+                f"{line.rig.label} stands still in {line.part.label}: {drives[0].id} on a clamped lead holds"
+                f" {minutes_on(gb, line.mode.mbit_s):.0f} min, its take limit and heat aside."
+            ),
         )
 
 

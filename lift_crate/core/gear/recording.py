@@ -5,6 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
+import numpy as np
+
 from ..quantities import Count, Identifier, Positive
 from ..settings import STRICT
 
@@ -24,6 +26,23 @@ class RecordingMode:
     mbit_s: Positive
     bits: Literal[8, 10, 12, 14, 16] | None = None
     sampling: Literal["", "4:2:0", "4:2:2", "4:4:4", "raw"] = ""
+    takes: tuple[Identifier, ...] = ()
+    """Kinds of card that can write it; none said: whatever goes into a slot."""
+    heat_20_min: Positive | None = None
+    """Minutes until it is too hot and stops, in air of 20 °C; None: nobody said."""
+    heat_30_min: Positive | None = None
+    heat_40_min: Positive | None = None
+
+    def heat_min(self, air_c: float) -> float | None:
+        """Minutes until it is too hot in air of so many °C: linear between what is said, held outside; None: not known.
+
+        75 min at 20 °C and 45 at 30: 60 at 25, 75 at 4.
+        """
+        said = [(20, self.heat_20_min), (30, self.heat_30_min), (40, self.heat_40_min)]
+        known = [(at, minutes) for at, minutes in said if minutes is not None]
+        if not known:
+            return None
+        return float(np.interp(air_c, [at for at, _ in known], [minutes for _, minutes in known]))
 
     @property
     def fineness(self) -> str:
@@ -54,6 +73,16 @@ class RecordingData:
     """Longest take before it stops by itself."""
     while_fed: bool = True
     """It records while it is fed from outside."""
+
+    def __post_init__(self) -> None:
+        kinds = {slot.takes for slot in self.slots}
+        for mode in self.modes:
+            unknown = [kind for kind in mode.takes if kind not in kinds]
+            if unknown:
+                there = ", ".join(sorted(kinds)) or "none at all"
+                raise ValueError(
+                    f"mode '{mode.label}' is written to '{unknown[0]}', and no slot takes that; the slots take {there}"
+                )
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -98,6 +98,8 @@ NOT_IN_THE_DEMO = {
     "media.single",
     "media.change",
     "media.take_limit",
+    "media.heat",
+    "media.loose",
     "media.copies",
     "pool.single",
     "money.skipped",

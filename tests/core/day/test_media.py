@@ -10,13 +10,13 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from lift_crate.core.callouts import Level
+from lift_crate.core.callouts import Finding, Level
 from lift_crate.core.day.media import USABLE, CardLine, gb_of, media_plan, minutes_on
 from lift_crate.core.gear.model import GearModel
-from lift_crate.core.gear.recording import CardData
+from lift_crate.core.gear.recording import CardData, CardSlot, RecordingData, RecordingMode
 from lift_crate.core.job.edits import SetCell, apply_to_job
 from lift_crate.core.job.job import Assignment, Job, PartOfDay, Rig
-from lift_crate.core.rig.build import Build, Catalogue, Conditions, Unit
+from lift_crate.core.rig.build import Build, Catalogue, Conditions, Joint, Unit
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
 from tests.kit import catalogue, model
@@ -208,3 +208,69 @@ def test_an_unattended_camera_runs_all_through_and_nobody_changes_its_card() -> 
     )
     manned = apply_to_job(file.job, SetCell(rig="stage-rail", part="arrival", operator="Op 4"), at)
     assert not [f for f in media_plan(manned, at).findings if f.code == "media.take_limit"]
+
+
+def hot(**minutes: float) -> RecordingMode:
+    return RecordingMode(label="m", mbit_s=100, **minutes)  # type: ignore[arg-type]
+
+
+def test_heat_is_linear_between_what_is_said_and_held_outside() -> None:
+    mode = hot(heat_20_min=75, heat_30_min=45)
+    assert [mode.heat_min(t) for t in (-5, 20, 25, 30, 40)] == [75, 75, 60, 45, 45]
+    assert hot().heat_min(40) is None
+    assert hot(heat_40_min=20).heat_min(0) == 20
+
+
+def test_a_body_that_is_too_hot_before_the_end_of_the_take_stops() -> None:
+    """20 °C in these days: 50 min said, a take of 60."""
+    camera = body(100, 2)
+    assert camera.recording
+    modes = (replace(camera.recording.modes[0], heat_20_min=50, heat_30_min=20),)
+    camera = replace(camera, recording=replace(camera.recording, modes=modes))
+    gear = shelf(camera, 1, [(card("k", 512), "good")] * 2)
+    told = [f for f in media_plan(day(1, 60, repeatable=True, take=60), gear).findings if f.code == "media.heat"]
+    assert [(f.level, f.value, f.limit) for f in told] == [(Level.STOP, 60, 50)]
+    assert not [f for f in media_plan(day(1, 60, repeatable=True, take=50), gear).findings if f.code == "media.heat"]
+
+
+def test_a_mode_that_no_slot_writes_is_refused_and_it_keeps_to_its_kind() -> None:
+    slots = (CardSlot(id="a", takes="wide"), CardSlot(id="b", takes="small"), CardSlot(id="c", takes="small"))
+    with pytest.raises(ValueError, match="mode 'm' is written to 'tape', and no slot takes that; the slots take small"):
+        RecordingData(modes=(replace(hot(), takes=("tape",)),), slots=slots)
+    camera = body(100, 2)
+    raw = RecordingData(modes=(replace(hot(), takes=("wide",)),), slots=slots)
+    any_kind = RecordingData(modes=(hot(),), slots=slots)
+    for data, takes in ((raw, "wide"), (any_kind, "small")):
+        gear = shelf(replace(camera, recording=data), 1, [(card("k", 512), "good")])
+        (line,) = media_plan(day(1, 10, repeatable=True), gear).lines
+        assert line.takes == takes
+
+
+def on_a_drive(use: str | None, *, gb: float = 8000, parts: int = 1) -> list[Finding]:
+    """A body with a socket for a drive, and the drive on a head or in the hand with it."""
+    camera = body(800, 2)
+    assert camera.recording
+    socket = CardSlot(id="usb", takes="USB-C")
+    camera = replace(camera, recording=replace(camera.recording, slots=(*camera.recording.slots, socket)))
+    drive = model("d", kind="drive", card={"slot": "USB-C", "gb": gb, "write_mb_s": 500})
+    job, gear = day(1, 60, repeatable=True, parts=parts), shelf(camera, 1, [], drive)
+    build = Build(
+        id="b0",
+        label="b",
+        body="B0",
+        joints=(Joint(child="d", child_port="x", parent="B0", parent_port="x"),),
+        use=use,  # type: ignore[arg-type]
+    )
+    job = replace(job, rigs=(replace(job.rigs[0], builds=(build,)),))
+    lines = media_plan(job, gear)
+    assert {line.drive for line in lines.lines} == {"d"}
+    return [f for f in lines.findings if f.code in ("media.loose", "media.short") and f.level > Level.CLEAR]
+
+
+def test_a_drive_on_a_lead_comes_loose_on_what_moves_and_fills_up_over_the_day() -> None:
+    (walked,) = on_a_drive("walking")
+    assert (walked.code, walked.level) == ("media.loose", Level.WATCH)
+    assert walked.text.startswith("d hangs on a lead, and R0 in")
+    # 60 min at 800 Mb/s are 360 GB; 600 GB hold 558.
+    full = [f for f in on_a_drive("walking", gb=600, parts=2) if f.code == "media.short"]
+    assert [(f.value, round(f.limit or 0)) for f in full] == [(720, 558)]

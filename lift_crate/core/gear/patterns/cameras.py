@@ -122,6 +122,9 @@ def recording(a: Answers, areas: int = 0) -> RecordingData | None:
             mbit_s=r.number("mbit_s"),
             bits=_BITS.get(r.choice("bits")),  # type: ignore[arg-type]  # the widths there are
             sampling=r.choice("sampling"),  # type: ignore[arg-type]  # one of its choices
+            heat_20_min=r.maybe("heat_20_min"),
+            heat_30_min=r.maybe("heat_30_min"),
+            heat_40_min=r.maybe("heat_40_min"),
         )
         for r in a.rows("modes")
     )
@@ -161,6 +164,9 @@ RECORDS = (
             Question(key="bits", label="Bits", kind="choice", choices=("", *_BITS)),
             Question(key="sampling", label="Sampling", kind="choice", choices=_SAMPLING),
             Question(key="area", label="Area, by its number", kind="choice", choices=("", *"123456")),
+            num("heat_20_min", "Too hot at 20 °C after", "min", 1, 10_000),
+            num("heat_30_min", "Too hot at 30 °C after", "min", 1, 10_000),
+            num("heat_40_min", "Too hot at 40 °C after", "min", 1, 10_000),
         ),
     ),
     Question(

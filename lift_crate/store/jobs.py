@@ -17,7 +17,7 @@ from ..core.errors import BadRig
 from ..core.gear.interface import Interface
 from ..core.gear.model import GearModel
 from ..core.job.charging import ChargingPlan
-from ..core.job.job import Assignment, Job, Moment, NotInJob, PartOfDay, Rig
+from ..core.job.job import Assignment, Job, Moment, NotInJob, OutElsewhere, PartOfDay, Rig
 from ..core.job.money import MoneyPlan
 from ..core.job.sound import SoundPlan
 from ..core.job.venue import Spot, Venue
@@ -124,6 +124,12 @@ class JobStore:
         """A job, all gear, and the version of every build; raises NotInJob."""
         with self.reading() as connection:
             return self.read_on(connection, job_id)
+
+    def out_elsewhere(self, job_id: str) -> OutElsewhere:
+        """What other jobs have while this one's parts of the day last."""
+        with self.reading() as connection:
+            rows = job_queries.out_elsewhere(connection, job=job_id)
+            return {(row["part"], row["unit"]): row["title"] for row in rows}
 
     def read_on(
         self, connection: Connection, job_id: str, at: Mapping[str, int] | None = None

@@ -18,7 +18,7 @@ from ..core.day.laid_out import lay_out
 from ..core.day.media import CardLine, media_plan
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.edits import JobOperation
-from ..core.job.job import Job, NotInJob, PartOfDay, Rig
+from ..core.job.job import Job, NotInJob, OutElsewhere, PartOfDay, Rig
 from ..core.rig.build import Build, Catalogue
 from ..core.verdict.judge import Whole
 from ..formats.day_list import cards_csv, gear_csv
@@ -260,6 +260,13 @@ def _row(job: Job, rig: Rig) -> DayRowView:
     )
 
 
+def read_with_others(job_id: str) -> tuple[Job, Catalogue, OutElsewhere]:
+    """A job with all gear, and what other jobs have while its parts last; raises NotInJob."""
+    with services().jobs.reading():
+        job, catalogue, _ = services().jobs.read(job_id)
+        return job, catalogue, services().jobs.out_elsewhere(job_id)
+
+
 def stands_of(job: Job, catalogue: Catalogue) -> StandIn:
     """Facts of builds as the screens have judged them already."""
     judge = _judging(job, catalogue)
@@ -269,8 +276,8 @@ def stands_of(job: Job, catalogue: Catalogue) -> StandIn:
 @api.get("", responses={200: DayView, **READ}, operation_id="readDay")
 def read_day(path: s.JobPath) -> Response:
     """The table of the day: cells, what changes between them, people, what stands against it."""
-    job, catalogue, _ = services().jobs.read(path.job)
-    day = lay_out(job, catalogue, stands_of(job, catalogue))
+    job, catalogue, out = read_with_others(path.job)
+    day = lay_out(job, catalogue, stands_of(job, catalogue), out)
     table, media = day.table, day.media
     named = [*job.charging.people, *(a.operator for a in job.plan if a.operator)]
     return answer(
@@ -433,7 +440,7 @@ class CurePath(s.JobPath):
 )
 def read_cures(path: CurePath) -> Response:
     """The smallest changes with which a camera can be in a build in a part of the day, each tried."""
-    job, catalogue, _ = services().jobs.read(path.job)
+    job, catalogue, out = read_with_others(path.job)
     part, rig = job.part(path.part), job.rig(path.rig)
     _, build = job.build(path.build)
     labels = {r.id: r.label for r in job.rigs}
@@ -446,7 +453,7 @@ def read_cures(path: CurePath) -> Response:
                     why=m.why,
                     hire_per_day=model.hire_per_day,
                 )
-                for m in missing_of(job, catalogue, part, rig, build)
+                for m in missing_of(job, catalogue, part, rig, build, out)
             ],
             cures=[
                 CureView(
@@ -464,7 +471,7 @@ def read_cures(path: CurePath) -> Response:
                     grams=cure.grams,
                     operations=list(cure.operations),
                 )
-                for cure in cures_of(job, catalogue, path.part, path.rig, path.build)
+                for cure in cures_of(job, catalogue, path.part, path.rig, path.build, out)
             ],
             currency=job.settings.currency,
         )
@@ -497,8 +504,8 @@ class GearView(Told):
 @api.get("/gear", responses={200: GearView, **READ}, operation_id="readGear")
 def read_gear(path: s.JobPath) -> Response:
     """Who has what when, what stops when it fails, and what stands in for it then."""
-    job, catalogue, _ = services().jobs.read(path.job)
-    pool = lay_out(job, catalogue, stands_of(job, catalogue)).pool
+    job, catalogue, out = read_with_others(path.job)
+    pool = lay_out(job, catalogue, stands_of(job, catalogue), out).pool
     return answer(
         GearView(
             models=[
@@ -533,8 +540,8 @@ def export_cards_csv(path: s.JobPath) -> Response:
 @api.get("/gear.csv", responses=READ, operation_id="exportGearCsv")
 def export_gear_csv(path: s.JobPath) -> Response:
     """Who has what when, as CSV."""
-    job, catalogue, _ = services().jobs.read(path.job)
-    pool = lay_out(job, catalogue, stands_of(job, catalogue)).pool
+    job, catalogue, out = read_with_others(path.job)
+    pool = lay_out(job, catalogue, stands_of(job, catalogue), out).pool
     return _csv(gear_csv(job, pool), f"{path.job}-gear.csv")
 
 

@@ -125,3 +125,21 @@ def test_cures_over_the_api_are_taken_as_they_are_offered(client: FlaskClient) -
     day: Any = client.get(f"{JOB}/day").json
     assert all(f["code"] != "day.short" for f in day["findings"])
     assert client.get(f"{JOB}/day/cures/dress/quay/nothing").status_code == 404
+
+
+def test_what_another_job_has_is_seen_in_the_gear(client: FlaskClient) -> None:
+    """A second job on the same evening takes a body; a third, a week later, takes nothing."""
+    for title, at in (("The other show", "2027-03-20"), ("A week later", "2027-03-27")):
+        made: Any = client.post("/api/jobs", json={"title": title, "day": at, "zone": "UTC"}).json
+        job = next(j["id"] for j in made["jobs"] if j["title"] == title)
+        frame: Any = client.get(f"/api/jobs/{job}/frame").json
+        edit = {"op": "change part", "part": "day-1", "starts": f"{at}T18:00", "ends": f"{at}T23:00"}
+        camera = {"op": "add camera", "label": "A", "body": "R2-2"}
+        answer = client.post(
+            f"/api/jobs/{job}/edits",
+            json={"version": frame["version"], "operations": [edit, camera]},
+        )
+        assert answer.status_code == 200, answer.get_data(as_text=True)
+    gear: Any = client.get(f"{JOB}/day/gear").json
+    held = {u["unit"]: u["at"] for m in gear["models"] for u in m["units"]}
+    assert held["R2-2"] == dict.fromkeys(("arrival", "acts-1-2", "act-3"), "‘The other show’")

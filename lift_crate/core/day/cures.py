@@ -17,7 +17,7 @@ from ..bench.exchange import exchange
 from ..callouts import About, Finding, Level
 from ..errors import BadRig
 from ..job.edits import AddBuild, JobOperation, PlanBuild
-from ..job.job import Job, PartOfDay, Rig, claims_of_others
+from ..job.job import Job, OutElsewhere, PartOfDay, Rig, claims_of_others
 from ..rig.build import Build, Catalogue, Unit
 from ..rig.edits import Detach
 from ..stand import stand_of
@@ -74,8 +74,10 @@ class _Option:
     grams: float
 
 
-def missing_of(job: Job, catalogue: Catalogue, part: PartOfDay, rig: Rig, build: Build) -> tuple[Missing, ...]:
-    """What of a build is not there in a part of the day."""
+def missing_of(
+    job: Job, catalogue: Catalogue, part: PartOfDay, rig: Rig, build: Build, out: OutElsewhere | None = None
+) -> tuple[Missing, ...]:
+    """What of a build is not there in a part of the day; ``out``: what other jobs have then."""
     others = {unit: serves for unit, at, serves in job.claims_beside() if at == part.id}
     has: dict[str, Rig] = {
         unit: other for other, theirs in job.builds_in(part.id).values() if other.id != rig.id for unit in theirs.units
@@ -86,6 +88,8 @@ def missing_of(job: Job, catalogue: Catalogue, part: PartOfDay, rig: Rig, build:
             found.append(Missing(unit, f"{has[unit].label} has it", has[unit].id))
         elif unit in others:
             found.append(Missing(unit, f"{others[unit]} has it"))
+        elif out and (part.id, unit) in out:
+            found.append(Missing(unit, f"'{out[part.id, unit]}' has it"))
         elif why := absent(catalogue.unit(unit), part):
             found.append(Missing(unit, why))
     return tuple(found)
@@ -119,17 +123,20 @@ def shortages(job: Job, catalogue: Catalogue, table: DayTable) -> Iterator[Findi
             )
 
 
-def cures_of(job: Job, catalogue: Catalogue, part_id: str, rig_id: str, build_id: str) -> tuple[Cure, ...]:
+def cures_of(
+    job: Job, catalogue: Catalogue, part_id: str, rig_id: str, build_id: str, out: OutElsewhere | None = None
+) -> tuple[Cure, ...]:
     """The smallest changes with which a camera can be in a build in a part of the day, best first.
 
-    Nothing where nothing is missing, or where no exchange does. Raises NotInJob.
+    ``out``: what other jobs have then. Nothing where nothing is missing, or where no exchange does. Raises NotInJob.
     """
     part, rig = job.part(part_id), job.rig(rig_id)
     _, build = job.build(build_id)
-    missing = missing_of(job, catalogue, part, rig, build)
+    missing = missing_of(job, catalogue, part, rig, build, out)
     if not missing:
         return ()
     trial = _Trial(job, catalogue, part, rig, build)
+    trial.taken |= {unit for at, unit in out or () if at == part_id}
     options = {m.unit: trial.options(m) for m in missing}
     found: list[Cure] = []
     for chosen in _sets(options):

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import tzinfo
 
 from ..callouts import Finding, by_weight
-from ..job.job import Job
+from ..job.job import Job, OutElsewhere
 from ..rig.build import Catalogue
 from ..swaps.day import days_of
 from .angles import MomentSeen, angles_of
@@ -36,10 +36,14 @@ class LaidOut:
     """Most serious first, what is clear last."""
 
 
-def lay_out(job: Job, catalogue: Catalogue, stand_in: StandIn | None = None) -> LaidOut:
-    """Everything of a job's days; ``stand_in`` is asked for facts of builds that may be known already."""
+def lay_out(
+    job: Job, catalogue: Catalogue, stand_in: StandIn | None = None, out: OutElsewhere | None = None
+) -> LaidOut:
+    """Everything of a job's days; ``stand_in`` is asked for facts of builds that may be known already; ``out``: what
+    other jobs have then.
+    """
     table, media = day_table(job, catalogue, stand_in), media_plan(job, catalogue)
-    pool = pool_of(job, catalogue, table, media)
+    pool = pool_of(job, catalogue, table, media, out)
     moments, unseen = angles_of(job, table)
     sound = sound_of(job, catalogue, table)
     against = (

@@ -7,7 +7,7 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 
 from ..callouts import About, Finding, Level
-from ..job.job import Job, PartOfDay
+from ..job.job import Job, OutElsewhere, PartOfDay
 from ..lens.pairs import front_mount, pairs
 from ..rig.build import Build, Catalogue, Unit
 from ..stand import Stand
@@ -75,32 +75,27 @@ class Pool:
     findings: tuple[Finding, ...]
 
 
-def pool_of(job: Job, catalogue: Catalogue, table: DayTable, media: MediaPlan | None = None) -> Pool:
-    """The shared gear of a job over all its days; ``media``: cards as they are dealt."""
+def pool_of(
+    job: Job,
+    catalogue: Catalogue,
+    table: DayTable,
+    media: MediaPlan | None = None,
+    out: OutElsewhere | None = None,
+) -> Pool:
+    """The shared gear of a job over all its days; ``media``: cards as they are dealt; ``out``: what other jobs have."""
     parts = sorted(job.parts, key=lambda p: p.starts)
-    at: dict[str, dict[str, str]] = defaultdict(dict)
-    fails: dict[str, str] = {}
-    ends: dict[str, set[tuple[str, str]]] = defaultdict(set)
-    for cell in table.cells:
-        vital = _vital(cell.stand)
-        for unit in cell.build.units:
-            at[unit][cell.part.id] = cell.rig.label
-            fails[unit] = _worse(fails.get(unit, ""), _stops(cell, catalogue, unit, vital))
-            ends[unit] |= set(_ends(cell.build, catalogue, unit))
-    for unit, part_id, serves in job.claims_beside():
-        if unit in catalogue.units:
-            at[unit].setdefault(part_id, serves)
-            fails.setdefault(unit, "")
-    for line in media.lines if media else ():
-        for card in (piece.card for piece in line.pieces if piece.card):
-            at[card][line.part.id] = line.rig.label
-            fails.setdefault(card, "")
+    at, fails, ends = _whereabouts(job, catalogue, table, media)
+    used = {catalogue.unit(unit).model for unit in at}
+    for (part_id, unit), title in (out or {}).items():
+        # They are no spares then, and count against what there is.
+        at[unit].setdefault(part_id, f"‘{title}’")
     kinds: dict[str, list[Unit]] = defaultdict(list)
     for each in catalogue.shelf:
         kinds[catalogue.model_of(each.id).kind].append(each)
     by_model: dict[str, list[str]] = defaultdict(list)
     for unit in at:
-        by_model[catalogue.unit(unit).model].append(unit)
+        if unit in catalogue.units and catalogue.unit(unit).model in used:
+            by_model[catalogue.unit(unit).model].append(unit)
     served = _served(catalogue, table)
     pools = tuple(
         sorted(
@@ -114,6 +109,28 @@ def pool_of(job: Job, catalogue: Catalogue, table: DayTable, media: MediaPlan | 
         )
     )
     return Pool(pools, tuple(_findings(pools)))
+
+
+def _whereabouts(
+    job: Job, catalogue: Catalogue, table: DayTable, media: MediaPlan | None
+) -> tuple[dict[str, dict[str, str]], dict[str, str], dict[str, set[tuple[str, str]]]]:
+    """By unit where it is in each part, what fails with it, and the halves by which it is joined."""
+    at: dict[str, dict[str, str]] = defaultdict(dict)
+    fails: dict[str, str] = {}
+    ends: dict[str, set[tuple[str, str]]] = defaultdict(set)
+    for cell in table.cells:
+        vital = _vital(cell.stand)
+        for unit in cell.build.units:
+            at[unit][cell.part.id] = cell.rig.label
+            fails[unit] = _worse(fails.get(unit, ""), _stops(cell, catalogue, unit, vital))
+            ends[unit] |= set(_ends(cell.build, catalogue, unit))
+    for unit, part_id, serves in job.claims_beside():
+        if unit in catalogue.units:
+            at[unit].setdefault(part_id, serves)
+    for line in media.lines if media else ():
+        for card in (piece.card for piece in line.pieces if piece.card):
+            at[card][line.part.id] = line.rig.label
+    return at, fails, ends
 
 
 def _served(catalogue: Catalogue, table: DayTable) -> dict[str, tuple[str, ...]]:

@@ -32,6 +32,7 @@ __all__ = [
     "Job",
     "Moment",
     "NotInJob",
+    "OutElsewhere",
     "PartOfDay",
     "Rig",
     "calmest",
@@ -40,6 +41,8 @@ __all__ = [
 ]
 
 T = TypeVar("T")
+OutElsewhere = Mapping[tuple[str, str], str]
+"""By part of the day and unit the title of another job that has the unit then."""
 BESIDE = "~"
 """Between a rig and one of its builds, in an address."""
 NOT_THERE = "-"

@@ -140,6 +140,13 @@ UPDATE job SET title = :title, zone = :zone, settings = :settings, charging = :c
 -- The whole plan of a job, with its claims.
 DELETE FROM plan WHERE job_id = :job;
 
+-- name: out_elsewhere
+-- What other jobs have while this one's parts of the day last.
+SELECT DISTINCT ON (part.id, claim.unit_id) part.id AS part, claim.unit_id AS unit, other.title
+FROM part_of_day part JOIN claim ON claim.during && part.during AND claim.job_id <> part.job_id
+JOIN job other ON other.id = claim.job_id
+WHERE part.job_id = :job ORDER BY part.id, claim.unit_id, other.title;
+
 -- name: drop_charging_claims!
 -- What the charging of a job has in use.
 DELETE FROM claim WHERE job_id = :job AND build_id IS NULL;

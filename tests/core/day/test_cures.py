@@ -105,3 +105,16 @@ def test_whatever_is_offered_cures_it_and_brings_no_stop(way: tuple[str, str, st
         same = {(a.part, a.rig): a.build for a in JOB.plan if a.part != part_id}
         assert {(a.part, a.rig): a.build for a in job.plan if a.part != part_id} == same
     assert [c.changes for c in cures_of(JOB, SHELF, *way)] == [c.changes for c in cures], "the same answer every time"
+
+
+def test_what_another_job_has_is_missing_and_cures_nothing() -> None:
+    part, (rig, build) = JOB.part("dress"), JOB.builds_in("dress")["caisson"]
+    pack = next(u for u in build.units if SHELF.model_of(u).pack)
+    out = {("dress", pack): "The other show"}
+    (gone,) = missing_of(JOB, SHELF, part, rig, build, out)
+    assert (gone.unit, gone.why) == (pack, "'The other show' has it")
+    best = cures_of(JOB, SHELF, "dress", "caisson", build.id, out)
+    assert best
+    instead = best[0].changes[0].by
+    again = cures_of(JOB, SHELF, "dress", "caisson", build.id, {**out, ("dress", instead): "The other show"})
+    assert all(instead != change.by for cure in again for change in cure.changes)

@@ -101,3 +101,17 @@ def test_a_lens_is_told_every_body_of_the_job_that_it_works_on() -> None:
         if lens and not any(lens in f.about.units for f in mounts):
             assert SHELF.model_of(cell.build.body).title in serves[SHELF.model_of(lens).title]
     assert all(not m.serves for m in POOL.models if m.kind != "lens")
+
+
+def test_what_another_job_has_is_no_spare_and_counts() -> None:
+    held = next(h for h in HELD.values() if h.spare and SHELF.unit(h.spare).model == SHELF.unit(h.unit).model)
+    part = next(iter(held.at))
+    out = {(part, held.spare): "The other show"}
+    pool = pool_of(FILE.job, SHELF, TABLE, media_plan(FILE.job, SHELF), out)
+    now = {h.unit: h for model in pool.models for h in model.units}
+    assert now[held.unit].spare != held.spare
+    assert now[held.spare].at[part] == "‘The other show’"
+    model_of = SHELF.model_of(held.unit).title
+    was, after = (next(m for m in x.models if m.title == model_of) for x in (POOL, pool))
+    assert after.used[part] == was.used[part] + 1
+    assert {m.title for m in pool.models} == {m.title for m in POOL.models}

@@ -11,6 +11,7 @@ from flask_openapi3.models.tag import Tag
 from pydantic import Field
 
 from ..core.callouts import Level
+from ..core.day.bodies import bodies_alike
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
 from ..core.day.common import common_core
 from ..core.day.cures import cures_of, missing_of
@@ -495,10 +496,26 @@ class ModelPoolView(Told):
     units: list[HeldView]
 
 
+class AlikeView(Told):
+    """Two bodies as a pair: what both take."""
+
+    one: str
+    other: str
+    same: bool
+    units: tuple[int, int]
+    pictures: list[str]
+    lenses: list[str]
+    lenses_apart: int
+    packs: list[str]
+    cards: list[str]
+    spare: bool
+
+
 class GearView(Told):
-    """All gear that is used over the day."""
+    """All gear that is used over the day, and the bodies side by side."""
 
     models: list[ModelPoolView]
+    bodies: list[AlikeView]
 
 
 @api.get("/gear", responses={200: GearView, **READ}, operation_id="readGear")
@@ -525,7 +542,22 @@ def read_gear(path: s.JobPath) -> Response:
                     ],
                 )
                 for m in pool.models
-            ]
+            ],
+            bodies=[
+                AlikeView(
+                    one=a.one,
+                    other=a.other,
+                    same=a.same,
+                    units=a.units,
+                    pictures=list(a.pictures),
+                    lenses=list(a.lenses),
+                    lenses_apart=a.lenses_apart,
+                    packs=list(a.packs),
+                    cards=list(a.cards),
+                    spare=a.spare,
+                )
+                for a in bodies_alike(catalogue)
+            ],
         )
     )
 

@@ -2211,6 +2211,35 @@ export interface components {
             products: components["schemas"]["ProductView"][];
         };
         /**
+         * AlikeView
+         * @description Two bodies as a pair: what both take.
+         */
+        AlikeView: {
+            /** Cards */
+            cards: string[];
+            /** Lenses */
+            lenses: string[];
+            /** Lenses Apart */
+            lenses_apart: number;
+            /** One */
+            one: string;
+            /** Other */
+            other: string;
+            /** Packs */
+            packs: string[];
+            /** Pictures */
+            pictures: string[];
+            /** Same */
+            same: boolean;
+            /** Spare */
+            spare: boolean;
+            /** Units */
+            units: [
+                number,
+                number
+            ];
+        };
+        /**
          * AllMatching
          * @description In what the pictures of several cameras differ, and the finest recording that all bodies have at one rate.
          */
@@ -5334,9 +5363,11 @@ export interface components {
         };
         /**
          * GearView
-         * @description All gear that is used over the day.
+         * @description All gear that is used over the day, and the bodies side by side.
          */
         GearView: {
+            /** Bodies */
+            bodies: components["schemas"]["AlikeView"][];
             /** Models */
             models: components["schemas"]["ModelPoolView"][];
         };
@@ -8764,6 +8795,21 @@ export interface components {
              * @default null
              */
             fps?: number | null;
+            /**
+             * Heat 20 Min
+             * @default null
+             */
+            heat_20_min?: number | null;
+            /**
+             * Heat 30 Min
+             * @default null
+             */
+            heat_30_min?: number | null;
+            /**
+             * Heat 40 Min
+             * @default null
+             */
+            heat_40_min?: number | null;
             /** Label */
             label: string;
             /** Mbit S */
@@ -8774,6 +8820,11 @@ export interface components {
              * @enum {string}
              */
             sampling?: "" | "4:2:0" | "4:2:2" | "4:4:4" | "raw";
+            /**
+             * Takes
+             * @default []
+             */
+            takes?: string[];
         };
         /**
          * RecordingView
@@ -12372,6 +12423,7 @@ export type Adjust = components['schemas']['Adjust'];
 export type Again = components['schemas']['Again'];
 export type Against = components['schemas']['Against'];
 export type AirView = components['schemas']['AirView'];
+export type AlikeView = components['schemas']['AlikeView'];
 export type AllMatching = components['schemas']['AllMatching'];
 export type AngleView = components['schemas']['AngleView'];
 export type AnswerView = components['schemas']['AnswerView'];

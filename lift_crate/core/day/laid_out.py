@@ -11,6 +11,7 @@ from ..job.job import Job, OutElsewhere
 from ..rig.build import Catalogue
 from ..swaps.day import days_of
 from .angles import MomentSeen, angles_of
+from .bodies import companions
 from .cures import shortages
 from .media import MediaPlan, media_plan
 from .mic_up import mic_ups
@@ -51,6 +52,7 @@ def lay_out(
         *shortages(job, catalogue, table),
         *media.findings,
         *pool.findings,
+        *companions(job, catalogue, media),
         *unseen,
         *sound.findings,
     )

@@ -25,6 +25,7 @@ const shown = computed(() =>
       (!alone.value || m.alone) && meant(words.value, `${m.kind} ${m.title} ${m.units.map((u) => u.unit).join(' ')}`),
   ),
 )
+const apart = (n: number): string => (n ? `; ${n === 1 ? '1 lens' : `${String(n)} lenses`} of one only` : '')
 const who = (unit: GearView['models'][number]['units'][number], part: string): string => unit.at[part] ?? ''
 </script>
 
@@ -83,6 +84,40 @@ const who = (unit: GearView['models'][number]['units'][number], part: string): s
         </div>
       </div>
       <p v-if="!shown.length" class="quiet">Nothing of that.</p>
+      <section v-if="found.bodies.length" class="bodies-alike" aria-label="Bodies side by side">
+        <h2>Bodies side by side</h2>
+        <div v-for="a in found.bodies" :key="a.one + a.other" class="alike">
+          <p>
+            <b>{{ a.one }}</b> {{ a.same ? 'and one more of it' : 'and' }} <b v-if="!a.same">{{ a.other }}</b>
+            <small>{{ a.same ? `${a.units[0]} of them` : `${a.units[0]} and ${a.units[1]}` }}</small>
+          </p>
+          <p :class="a.spare ? 'does' : 'does-not'">
+            {{
+              a.spare
+                ? 'one stands in for the other with all that is on it'
+                : 'neither stands in for the other as it is'
+            }}
+          </p>
+          <dl>
+            <div>
+              <dt>Pictures that match</dt>
+              <dd>{{ a.pictures.join(', ') || 'none' }}</dd>
+            </div>
+            <div>
+              <dt>Lenses of both</dt>
+              <dd>{{ a.lenses.join(', ') || 'none' }}{{ apart(a.lenses_apart) }}</dd>
+            </div>
+            <div>
+              <dt>Packs of both</dt>
+              <dd>{{ a.packs.join(', ') || 'none' }}</dd>
+            </div>
+            <div>
+              <dt>Cards of both</dt>
+              <dd>{{ a.cards.join(', ') || 'none' }}</dd>
+            </div>
+          </dl>
+        </div>
+      </section>
     </template>
   </section>
 </template>
@@ -108,6 +143,41 @@ const who = (unit: GearView['models'][number]['units'][number], part: string): s
   display: flex;
   gap: var(--gap-4);
   align-items: center;
+}
+.bodies-alike {
+  padding-top: var(--gap-9);
+  font-size: var(--t-3);
+}
+.bodies-alike h2 {
+  font: 600 var(--t-5) var(--text);
+}
+.alike {
+  border-top: 1px solid var(--rule-2);
+  padding: var(--gap-5) 0;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) auto;
+  gap: var(--gap-3) var(--gap-7);
+}
+.alike .does {
+  color: var(--mark);
+  font-weight: 600;
+}
+.alike .does-not {
+  color: var(--ink-2);
+}
+.alike dl {
+  grid-column: 1 / -1;
+  margin: 0;
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(220px, 1fr));
+  gap: var(--gap-4) var(--gap-7);
+}
+.alike dt {
+  font: 400 var(--t-2) var(--text);
+  color: var(--ink-3);
+}
+.alike dd {
+  margin: 0;
 }
 .gear-head,
 .gear-line,

@@ -53,7 +53,19 @@ NOT_ASKED: dict[str, str] = {
             ),
             *(
                 f"Source.{n}"
-                for n in ("label", "units", "khz", "pocket", "clip", "cover", "rides", "safety_db", "house", "plugs")
+                for n in (
+                    "label",
+                    "units",
+                    "khz",
+                    "pocket",
+                    "clip",
+                    "cover",
+                    "shows",
+                    "rides",
+                    "safety_db",
+                    "house",
+                    "plugs",
+                )
             ),
         ),
         "said on the Day: tests/e2e/test_sound.py",
@@ -195,6 +207,7 @@ ON_THE_JOB: dict[str, tuple[Doing, Reading, Any]] = {
     "Conditions.subject_take_min": (typed("Each subject: take, min", "4"), in_part("subject_take_min"), 4),
     "Conditions.subject_set_up_min": (typed("Each subject: set up, min", "2"), in_part("subject_set_up_min"), 2),
     "Conditions.subject_reset_min": (typed("Each subject: reset, min", "1.5"), in_part("subject_reset_min"), 1.5),
+    "Conditions.rings": (ticked("the room rings"), in_part("rings"), True),
     "Conditions.protected": (ticked("cut last when the day runs late"), in_part("protected"), True),
     "Moment.label": (
         typed("Name of Cannon from the caisson", "Cannon"),

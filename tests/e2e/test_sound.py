@@ -129,6 +129,7 @@ def test_a_voice_is_made_from_nothing_and_taken_away(page: Page, live: LiveServe
     set_text(page, "Second track of on the rope, dB lower", "12")
     set_text(page, "Channel of on the rope, MHz", "477.5")
     page.get_by_label("Wind cover on on the rope").click()
+    page.get_by_label("on the rope can be seen").click()
     page.get_by_label("on the rope comes from the venue's desk").click()
     panel.get_by_label("3.5 mm stereo jack").click()
     source = {
@@ -138,6 +139,7 @@ def test_a_voice_is_made_from_nothing_and_taken_away(page: Page, live: LiveServe
         "safety_db": 12,
         "khz": 477_500,
         "cover": True,
+        "shows": True,
         "house": True,
         "plugs": ["jack-3.5"],
         "units": ["SHOT-1", "CART-REC"],

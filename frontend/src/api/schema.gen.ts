@@ -3654,6 +3654,11 @@ export interface components {
              * @default null
              */
             safety_db?: number | null;
+            /**
+             * Shows
+             * @default null
+             */
+            shows?: boolean | null;
             /** Source */
             source: string;
             /**
@@ -3990,6 +3995,11 @@ export interface components {
              * @default true
              */
             repeatable?: boolean;
+            /**
+             * Rings
+             * @default false
+             */
+            rings?: boolean;
             /**
              * Rolling
              * @default 1
@@ -10545,6 +10555,11 @@ export interface components {
              * @default 0
              */
             safety_db?: number;
+            /**
+             * Shows
+             * @default false
+             */
+            shows?: boolean;
             /**
              * Units
              * @default []

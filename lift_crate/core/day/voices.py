@@ -222,6 +222,16 @@ def _against(place: _Places, heard: Heard) -> Iterator[Finding]:
         if chain.source.house:
             yield from _house(place, heard, chain)
     yield from _levels(heard)
+    if place.part.conditions.rings and heard.voice.sources:
+        near = bool(heard.voice.worn)
+        yield Finding(
+            code="sound.place",
+            level=Level.NOTE if near else Level.WATCH,
+            about=_about(heard),
+            text=f"It rings in {heard.part.label}, and {heard.voice.label} "
+            + ("is heard from near by; blankets still help." if near else "is heard from afar")
+            + ("" if near else ": blankets hung behind the cameras, a microphone nearer, or a pass of its own."),
+        )
     if heard.voice.wearer and heard.voice.worn and heard.voice.consent not in ("given", "not needed"):
         refused = heard.voice.consent == "refused"
         yield Finding(
@@ -336,6 +346,14 @@ def _care(place: _Places, heard: Heard, chain: Chain) -> Iterator[Finding]:
             about=_about(heard, source.label),
             text=f"Nobody said {missing} in '{source.label}' of {heard.voice.wearer}; a dress may have no place for"
             " it.",
+        )
+    if source.shows and not source.house:
+        yield Finding(
+            code="sound.place",
+            level=Level.WATCH,
+            about=_about(heard, source.label),
+            text=f"'{source.label}' of {heard.voice.label} is seen in the picture of {heard.part.label}: under cloth or"
+            " hair, out of the frame, or in a pass of its own without picture.",
         )
     hears = place.model(source.units[0]) if source.units else None
     blows = conditions.blows_m_s

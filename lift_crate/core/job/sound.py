@@ -35,6 +35,8 @@ class Source:
     """Where its microphone is clipped."""
     cover: bool = False
     """A wind cover is on."""
+    shows: bool = False
+    """It can be seen in the picture."""
     rides: Label = ""
     """Who rides its level; empty: nobody does."""
     safety_db: Annotated[float, Ge(0), Le(40)] = 0.0

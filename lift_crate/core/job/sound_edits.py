@@ -76,6 +76,7 @@ class ChangeSource:
     pocket: Label | None = None
     clip: Label | None = None
     cover: bool | None = None
+    shows: bool | None = None
     rides: Label | None = None
     safety_db: Annotated[float, Ge(0), Le(40)] | None = None
     house: bool | None = None
@@ -164,7 +165,7 @@ def edit_sound(job: Job, operation: SoundOperation, catalogue: Catalogue) -> Job
 
 
 _OF_VOICE = ("label", "wearer", "thing", "parts", "once", "consent", "mic_by", "mic_at")
-_OF_SOURCE = ("label", "units", "khz", "pocket", "clip", "cover", "rides", "safety_db", "house", "plugs")
+_OF_SOURCE = ("label", "units", "khz", "pocket", "clip", "cover", "shows", "rides", "safety_db", "house", "plugs")
 
 
 def _said(operation: ChangeVoice | ChangeSource, names: tuple[str, ...]) -> dict[str, Any]:

@@ -297,6 +297,8 @@ class Conditions:
     """Light of the scene as EV at ISO 100."""
     indoors: bool = False
     """Under a roof there is neither wind nor rain, whatever is said of them."""
+    rings: bool = False
+    """The room rings: bare walls, a hall, a hold."""
     rain: bool = False
     longest_take_min: Annotated[float, Ge(0), Le(2880)] = 0.0
     """Longest take: nobody touches a camera in it."""

@@ -102,6 +102,7 @@ NOT_IN_THE_DEMO = {
     "media.loose",
     "media.copies",
     "pool.single",
+    "sound.place",
     "pool.companion",
     "money.skipped",
     "money.until",

@@ -22,7 +22,15 @@ from lift_crate.core.day.sync import drift_frames, guide_frames, jam_again_h
 from lift_crate.core.day.table import day_table
 from lift_crate.core.day.voices import Chain, independent
 from lift_crate.core.gear.patterns import Known
-from lift_crate.core.job.edits import PutThing, RemovePart, RemoveThing, SetCharging, apply_to_job, describe_in_job
+from lift_crate.core.job.edits import (
+    ChangePart,
+    PutThing,
+    RemovePart,
+    RemoveThing,
+    SetCharging,
+    apply_to_job,
+    describe_in_job,
+)
 from lift_crate.core.job.job import Job, JobRefused, NotInJob
 from lift_crate.core.job.sound import Band, SaidSync, SoundPlan, Source, Voice
 from lift_crate.core.job.sound_edits import (
@@ -195,6 +203,20 @@ def test_the_demo_has_its_faults_and_each_is_cured() -> None:
     assert (len(said(JOB, "sound.consent")), said(given_, "sound.consent")) == (1, [])
     refused = apply_to_job(JOB, PutVoice(voice=replace(voice("foreman"), consent="refused")), SHELF)
     assert said(refused, "sound.consent")[0].level is Level.STOP
+
+
+def test_what_is_seen_and_what_rings_is_told_with_what_else_would_do() -> None:
+    (seen,) = said(with_source("soprano", 0, shows=True), "sound.place")
+    assert seen.text.startswith("'radio to the rail' of Soprano is seen in the picture of")
+    air = replace(JOB.part("act-3").conditions, rings=True)
+    ringing = apply_to_job(JOB, ChangePart(part="act-3", conditions=air), SHELF)
+    levels = {f.about.units[0].removeprefix("voice "): f.level for f in said(ringing, "sound.place")}
+    assert levels == {
+        "soprano": Level.NOTE,
+        "tenor": Level.NOTE,
+        "foreman": Level.NOTE,
+        "orchestra": Level.WATCH,
+    }, "blankets help the one that nobody wears most"
 
 
 def test_a_wire_is_measured_along_its_way_on_the_ground() -> None:

@@ -124,6 +124,16 @@ function earlier(n: number): void {
       ><input
         class="form-check-input"
         type="checkbox"
+        :checked="source.shows"
+        :aria-label="`${source.label} can be seen`"
+        @change="keep({ shows: ticked($event) })"
+      />
+      can be seen in the picture</label
+    >
+    <label class="tick"
+      ><input
+        class="form-check-input"
+        type="checkbox"
         :checked="source.house"
         :aria-label="`${source.label} comes from the venue's desk`"
         @change="keep({ house: ticked($event) })"

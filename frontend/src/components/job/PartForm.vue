@@ -49,6 +49,7 @@ const inWords = computed(() => {
 const YES = [
   ['indoors', 'indoors: no wind, no rain'],
   ['rain', 'rain expected'],
+  ['rings', 'the room rings'],
   ['repeatable', 'cannot be repeated'],
   ['protected', 'cut last when the day runs late'],
 ] as const

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
+from ..core.day.rolling import SoundStep
 from ..core.day.sound import Sound
+from ..core.job.job import Job
 from .day_list import written
 
-__all__ = ["sound_csv"]
+__all__ = ["sound_csv", "sound_log_csv"]
 
 _HEAD = (
     "part",
@@ -29,6 +31,27 @@ _HEAD = (
 def sound_csv(sound: Sound) -> str:
     """One line a source and part of the day, in the order of the day."""
     return written(_HEAD, _lines(sound))
+
+
+def sound_log_csv(job: Job, steps: Sequence[tuple[SoundStep, str, str, str]]) -> str:
+    """One line a step at a source, in order of time: the file that a voice was slated in, who wore it, who noted it."""
+    labels = {voice.id: voice.label for voice in job.sound.voices}
+    return written(
+        ("at", "voice", "wearer", "source", "step", "file", "who", "taken back by"),
+        (
+            (
+                step.at.astimezone(job.clock).isoformat(),
+                labels.get(step.voice, step.voice),
+                wearer,
+                step.source,
+                step.act,
+                step.file,
+                who,
+                back,
+            )
+            for step, wearer, who, back in steps
+        ),
+    )
 
 
 def _lines(sound: Sound) -> Iterator[tuple[str, ...]]:

@@ -33,6 +33,7 @@ __all__ = [
     "reading",
     "recipe_queries",
     "shelf_queries",
+    "sound_queries",
     "swap_queries",
     "tried_again",
     "with_limits",
@@ -61,6 +62,7 @@ picture_queries: Any = _queries("pictures")
 plan_queries: Any = _queries("plans")
 recipe_queries: Any = _queries("recipes")
 shelf_queries: Any = _queries("shelf")
+sound_queries: Any = _queries("sound")
 swap_queries: Any = _queries("swaps")
 
 _MIGRATION_LOCK = 7_231_904_118

@@ -25,6 +25,7 @@ from ..store.jobs import JobStore
 from ..store.plans import PlanStore
 from ..store.recipes import RecipeStore
 from ..store.shelf import ShelfStore
+from ..store.sound import SoundStore
 from ..store.swaps import SwapStore
 from . import (
     balance,
@@ -141,6 +142,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> Open
             plans,
             RecipeStore(jobs),
             CardStore(jobs),
+            SoundStore(jobs),
         )
     for place in PLACES:
         app.register_api(place.api)

@@ -37,6 +37,7 @@ _FILES_OUT = {
     "exportSwapsCsv": "text/csv",
     "exportRunCalendar": "text/calendar",
     "exportSoundCsv": "text/csv",
+    "exportSoundLogCsv": "text/csv",
     "exportDayPdf": "application/pdf",
     "exportRunCsv": "text/csv",
     "exportCardsCsv": "text/csv",

@@ -26,6 +26,7 @@ from ..store.jobs import JobStore
 from ..store.plans import PlanStore
 from ..store.recipes import RecipeStore
 from ..store.shelf import ShelfStore
+from ..store.sound import SoundStore
 from ..store.swaps import SwapStore
 from . import present
 from .schema import BenchView, PartView, RigPath, StripView
@@ -46,6 +47,7 @@ class Services:
     plans: PlanStore
     recipes: RecipeStore
     cards: CardStore
+    sound: SoundStore
     verdicts: Verdicts = field(default_factory=Verdicts)
     devices: Devices = field(default_factory=Devices)
 

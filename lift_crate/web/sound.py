@@ -2,27 +2,32 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from datetime import datetime
+from collections.abc import Iterator, Sequence
+from datetime import UTC, datetime
+from typing import Literal
 
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
 from ..core.day.mic_up import mic_ups
 from ..core.day.radio import Product, free_set, on_air
+from ..core.day.rolling import SoundStep, rolling_of
 from ..core.day.sound import Sound, sound_of
 from ..core.day.table import day_table
 from ..core.day.voices import Chain, shared
 from ..core.job.job import Job
 from ..core.job.sound import Band, SaidSync, Voice
+from ..core.quantities import Identifier, Label
 from ..core.rig.build import Catalogue
 from ..core.swaps.day import days_of
-from ..formats.sound_list import sound_csv
+from ..formats.sound_list import sound_csv, sound_log_csv
+from ..store.sound import NotedSound
 from . import present
 from . import schema as s
-from .answers import READ, answer, file_headers
+from .answers import READ, Responses, answer, file_headers
 from .day import stands_of
 from .described import PlaceApi
+from .identity import current_actor
 from .schema import Told
 from .services import services
 
@@ -34,6 +39,7 @@ api = PlaceApi(
     url_prefix="/api/jobs/<string:job>/sound",
     abp_tags=[Tag(name="sound", description="Voices, radio channels, sync and microphones of a job's days")],
 )
+_WRITE: Responses = {**READ, 409: s.ProblemView}
 
 
 class LinkView(Told):
@@ -144,6 +150,42 @@ class NamedView(Told):
     label: str
 
 
+class SourceStepView(Told):
+    """Something that was done at a source since it was last stopped."""
+
+    id: int
+    act: Literal["runs", "locked", "heard", "slated"]
+    at: datetime
+    actor: str
+
+
+class RollingView(Told):
+    """A source as it is now: it counts as rolling when all four are done."""
+
+    voice: str
+    source: str
+    done: list[SourceStepView]
+    missing: list[str]
+    counts: bool
+    file: str
+
+
+class SourceStepRequest(s.Strict):
+    """Something done at a source; without a time: now. The file that it was slated in."""
+
+    voice: Identifier
+    source: Identifier
+    act: Literal["runs", "locked", "heard", "slated", "stopped"]
+    at: datetime | None = None
+    file: Label = ""
+
+
+class SourceStepPath(s.JobPath):
+    """A step by its number."""
+
+    step: int
+
+
 class SoundView(Told):
     """All of a job's sound."""
 
@@ -159,6 +201,7 @@ class SoundView(Told):
     plugs: list[NamedView]
     things: list[NamedView]
     """What on the plan a voice may come from."""
+    rolling: list[RollingView]
     findings: list[s.FindingView]
 
 
@@ -181,74 +224,120 @@ class FreeView(Told):
 @api.get("", responses={200: SoundView, **READ}, operation_id="readSound")
 def read_sound(path: s.JobPath) -> Response:
     """Every voice in every part, with its sources and what stands against them."""
-    job, catalogue, sound = _read(path.job)
-    return answer(
-        SoundView(
-            voices=list(job.sound.voices),
-            bands=list(job.sound.bands),
-            sync=list(job.sound.sync),
-            heard=[
-                HeardView(
-                    voice=h.voice.id,
-                    part=h.part.id,
-                    have=len(h.independent),
-                    wanted=h.wanted,
-                    sources=[_source(job, catalogue, h.part.id, c, h.chains, h.independent) for c in h.chains],
-                )
-                for h in sound.heard
+    return answer(_view(path.job))
+
+
+@api.post("/steps", responses={200: SoundView, **_WRITE}, operation_id="noteAtSource")
+def note_at_source(path: s.JobPath, body: SourceStepRequest) -> Response:
+    """Something was done at a source; refused where it cannot have been."""
+    at = body.at or datetime.now(UTC)
+    step = SoundStep(voice=body.voice, source=body.source, act=body.act, at=at, file=body.file)
+    services().sound.note(path.job, step, current_actor())
+    return answer(_view(path.job))
+
+
+@api.delete("/steps/<int:step>", responses={200: SoundView, **_WRITE}, operation_id="takeBackAtSource")
+def take_back_at_source(path: SourceStepPath) -> Response:
+    """It was noted by mistake: it counts no more, and stays in the log."""
+    services().sound.take_back(path.job, path.step, current_actor())
+    return answer(_view(path.job))
+
+
+@api.get("/log.csv", responses=READ, operation_id="exportSoundLogCsv")
+def export_sound_log_csv(path: s.JobPath) -> Response:
+    """Everything that was done at the sources, by time: voice, wearer, file, who."""
+    with services().jobs.reading():
+        job, _, _ = services().jobs.read(path.job)
+        noted = services().sound.of(path.job)
+    rows = [(n.step, n.wearer, n.actor, n.taken_back_by or "") for n in noted]
+    return Response(sound_log_csv(job, rows), mimetype="text/csv", headers=file_headers(f"{path.job}-sound-log.csv"))
+
+
+def _rolling(job: Job, noted: Sequence[NotedSound]) -> list[RollingView]:
+    standing = [n for n in noted if n.taken_back_by is None]
+    by = {id(n.step): n for n in standing}
+    return [
+        RollingView(
+            voice=r.voice,
+            source=r.source,
+            done=[
+                SourceStepView(id=n.id, act=act, at=n.step.at.astimezone(job.clock), actor=n.actor)
+                for act, step in r.done.items()
+                for n in [by[id(step)]]
             ],
-            air=[
-                AirView(
-                    part=air.part.id,
-                    channels=[(c.voice, c.source, c.khz) for c in air.channels],
-                    near=[_product(p) for p in air.near],
-                    products=[_product(p) for p in air.products],
-                )
-                for air in sound.air
-            ],
-            devices=[
-                DeviceView(
-                    part=d.part.id,
-                    unit=d.unit,
-                    rig=d.rig,
-                    method=d.method,
-                    said=d.said,
-                    by=d.by,
-                    drift_frames=d.drift_frames,
-                    jam_again_h=d.jam_again_h,
-                )
-                for d in sound.devices
-            ],
-            guides=[
-                GuideView(part=g.part.id, rig=g.rig, voice=g.voice, far_m=g.far_m, frames=g.frames)
-                for g in sound.guides
-            ],
-            mic_ups=[
-                MicUpView(
-                    voice=m.voice.label,
-                    wearer=m.voice.wearer,
-                    part=m.part.id,
-                    after=m.after,
-                    by=m.by,
-                    minutes=m.minutes,
-                    mic_by=m.voice.mic_by,
-                    mic_at=m.voice.mic_at,
-                    checks=list(m.checks),
-                )
-                for parts in days_of(job)
-                for m in mic_ups(job, catalogue, parts)
-            ],
-            units=list(_units(catalogue)),
-            plugs=[
-                NamedView(id=i.id, label=i.label)
-                for i in catalogue.interfaces.values()
-                if i.kind in ("audio", "signal")
-            ],
-            things=[
-                NamedView(id=t.id, label=t.label or t.id) for t in job.venue.things if t.kind in ("to see", "person")
-            ],
-            findings=present.finding_views(sound.findings),
+            missing=list(r.missing),
+            counts=r.counts,
+            file=r.file,
         )
+        for r in rolling_of(job, (n.step for n in standing))
+    ]
+
+
+def _view(job_id: str) -> SoundView:
+    with services().jobs.reading():
+        job, catalogue, sound = _read(job_id)
+        noted = services().sound.of(job_id)
+    return SoundView(
+        voices=list(job.sound.voices),
+        bands=list(job.sound.bands),
+        sync=list(job.sound.sync),
+        heard=[
+            HeardView(
+                voice=h.voice.id,
+                part=h.part.id,
+                have=len(h.independent),
+                wanted=h.wanted,
+                sources=[_source(job, catalogue, h.part.id, c, h.chains, h.independent) for c in h.chains],
+            )
+            for h in sound.heard
+        ],
+        air=[
+            AirView(
+                part=air.part.id,
+                channels=[(c.voice, c.source, c.khz) for c in air.channels],
+                near=[_product(p) for p in air.near],
+                products=[_product(p) for p in air.products],
+            )
+            for air in sound.air
+        ],
+        devices=[
+            DeviceView(
+                part=d.part.id,
+                unit=d.unit,
+                rig=d.rig,
+                method=d.method,
+                said=d.said,
+                by=d.by,
+                drift_frames=d.drift_frames,
+                jam_again_h=d.jam_again_h,
+            )
+            for d in sound.devices
+        ],
+        guides=[
+            GuideView(part=g.part.id, rig=g.rig, voice=g.voice, far_m=g.far_m, frames=g.frames) for g in sound.guides
+        ],
+        mic_ups=[
+            MicUpView(
+                voice=m.voice.label,
+                wearer=m.voice.wearer,
+                part=m.part.id,
+                after=m.after,
+                by=m.by,
+                minutes=m.minutes,
+                mic_by=m.voice.mic_by,
+                mic_at=m.voice.mic_at,
+                checks=list(m.checks),
+            )
+            for parts in days_of(job)
+            for m in mic_ups(job, catalogue, parts)
+        ],
+        units=list(_units(catalogue)),
+        plugs=[
+            NamedView(id=i.id, label=i.label) for i in catalogue.interfaces.values() if i.kind in ("audio", "signal")
+        ],
+        things=[NamedView(id=t.id, label=t.label or t.id) for t in job.venue.things if t.kind in ("to see", "person")],
+        rolling=_rolling(job, noted),
+        findings=present.finding_views(sound.findings),
     )
 
 

@@ -172,3 +172,26 @@ def test_bands_and_what_keeps_in_step_are_said(page: Page, live: LiveServer) -> 
     expect(page.locator(".in-step")).to_contain_text("again within 0.50 h")
     page.get_by_label("What keeps POCKET-1 in step").select_option("")
     expect(page.locator(".in-step")).not_to_contain_text("again within 0.50 h")
+
+
+def test_a_source_is_checked_by_thumb_before_it_counts_as_rolling(page: Page, live: LiveServer) -> None:
+    page.set_viewport_size({"width": 390, "height": 844})
+    page.goto(f"{live.address}/dry-dock-opera/day/acts-1-2/quay")
+    page.get_by_role("button", name="Sound", exact=True).click()
+    page.locator(".voice").filter(has_text="Soprano").locator(".voice-name").click()
+    row = page.get_by_role("group", name="Rolling: pocket recorder")
+    row.get_by_role("button", name="heard on headphones").click()
+    expect(page.get_by_role("alert")).to_contain_text("what is heard now is not what is recorded")
+    row.get_by_label("File of pocket recorder").fill("ZOE-0007")
+    for check in ("it runs", "hold on, hand off", "heard on headphones", "slated by name"):
+        button = row.get_by_role("button", name=check)
+        size = button.bounding_box()
+        assert size
+        assert size["height"] >= 44
+        button.click()
+        expect(button).to_have_attribute("aria-pressed", "true")
+    expect(row).to_contain_text("rolling, ZOE-0007")
+    row.get_by_role("button", name="heard on headphones").click()
+    expect(row).to_contain_text("3 of 4")
+    row.get_by_role("button", name="Stopped").click()
+    expect(row).to_contain_text("0 of 4")

@@ -4,6 +4,7 @@ import type {
   RunCuresView,
   CuresView,
   CustodyView,
+  SourceStepRequest,
   WantableView,
   StationView,
   CardStepRequest,
@@ -253,6 +254,11 @@ export const readRunCures = (job: string, late_part: string, late_min: number): 
   ask(client.GET('/api/jobs/{job}/day/run/cures', { params: { path: { job }, query: { late_part, late_min } } }))
 export const readSound = (job: string): Promise<SoundView> =>
   ask(client.GET('/api/jobs/{job}/sound', { params: { path: { job } } }))
+export const noteAtSource = (job: string, body: SourceStepRequest): Promise<SoundView> =>
+  ask(client.POST('/api/jobs/{job}/sound/steps', { params: { path: { job } }, body }))
+export const takeBackAtSource = (job: string, step: number): Promise<SoundView> =>
+  ask(client.DELETE('/api/jobs/{job}/sound/steps/{step}', { params: { path: { job, step } } }))
+export const soundLog = (job: string): string => `/api/jobs/${job}/sound/log.csv`
 export const readFreeChannels = (job: string): Promise<FreeView> =>
   ask(client.GET('/api/jobs/{job}/sound/free', { params: { path: { job } } }))
 export const readBudget = (job: string): Promise<BudgetView> =>

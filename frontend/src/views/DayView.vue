@@ -37,7 +37,7 @@ const beside = ref<'problems' | 'cell' | 'change' | 'voice'>('problems')
 const side = ref<HTMLElement | null>(null)
 const copied = ref<{ build: string; operator: string; unattended: boolean; rig: string; part: string } | null>(null)
 
-const { found: sound, load: loadSound } = useLoad<SoundView>()
+const { found: sound, load: loadSound, show: putSound } = useLoad<SoundView>()
 const voiceId = ref('')
 const voice = computed(() => sound.value?.voices.find((v) => v.id === voiceId.value))
 /** Sound is asked for when it is looked at, and whenever the job changes then. */
@@ -291,11 +291,13 @@ const keys: KeyLine[] = [
           <VoicePanel
             v-else-if="beside === 'voice' && sound && voice"
             :key="voice.id"
+            :job="job"
             :view="found"
             :sound="sound"
             :voice="voice"
             :things="sound.things"
             @gone="beside = 'problems'"
+            @noted="putSound"
           />
           <CellPanel
             v-else-if="beside === 'cell' && rig !== NONE"

@@ -2,7 +2,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed } from 'vue'
-import { dayPaper, soundFile } from '../../api'
+import { dayPaper, soundFile, soundLog } from '../../api'
 import type { DayView, SoundView } from '../../api/schema.gen'
 import { clock, fixed } from '../../lib/format'
 import { useFrame } from '../../stores/frame'
@@ -14,6 +14,11 @@ import RadioStrip from './RadioStrip.vue'
 const props = defineProps<{ job: string; view: DayView; sound: SoundView | null; part: string; voice: string }>()
 const emit = defineEmits<{ voice: [id: string]; part: [id: string]; add: [] }>()
 
+/** How far a source is from counting as rolling; nothing where nobody has begun. */
+const rolls = (voice: string, source: string): string => {
+  const row = props.sound?.rolling.find((r) => r.voice === voice && r.source === source)
+  return !row?.done.length ? '' : row.counts ? 'rolling' : `${String(row.done.length)} of 4`
+}
 const label = (part: string): string => props.view.parts.find((p) => p.id === part)?.label ?? part
 const heardOf = (voice: string) => (props.sound?.heard ?? []).filter((h) => h.voice === voice)
 /** As it is in the part that is looked at, else in the first that it sounds in. */
@@ -69,6 +74,9 @@ const SHORT: Record<string, string> = {
           >PDF</BLink
         >
         <BLink v-if="sound.voices.length" class="btn btn-secondary" :href="soundFile(job)">CSV</BLink>
+        <BLink v-if="sound.rolling.some((r) => r.done.length)" class="btn btn-secondary" :href="soundLog(job)"
+          >Log</BLink
+        >
       </header>
       <p v-if="!sound.voices.length" class="quiet">
         Nothing is to be heard yet. Add the first voice: who or what sounds, in which parts, and what records it.
@@ -101,7 +109,9 @@ const SHORT: Record<string, string> = {
         </p>
         <ul v-if="nowOf(v.id)" class="chains">
           <li v-for="s in nowOf(v.id)?.sources" :key="s.label" :class="{ broken: !s.whole, independent: s.counts }">
-            <span class="source-name">{{ s.label }}</span>
+            <span class="source-name"
+              >{{ s.label }}<small v-if="rolls(v.id, s.label)">{{ rolls(v.id, s.label) }}</small></span
+            >
             <span class="chain">
               <template v-if="s.house"
                 ><span class="link desk"><b>the desk</b><small>venue</small></span
@@ -188,6 +198,11 @@ const SHORT: Record<string, string> = {
 </template>
 
 <style>
+.source-name small {
+  display: block;
+  color: var(--mark);
+  font-weight: 600;
+}
 .sound-day {
   overflow: auto;
   padding: var(--gap-6) var(--gap-7) var(--gap-9);

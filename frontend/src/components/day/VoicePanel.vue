@@ -6,16 +6,18 @@ import { useTicked } from '../../composables/useTicked'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
 import TextField from '../fields/TextField.vue'
+import RollingTicks from './RollingTicks.vue'
 import SourceFields from './SourceFields.vue'
 
 /** A voice: who wears it, when it sounds, and its sources; every change is kept as it is made. */
 const props = defineProps<{
+  job: string
   view: DayView
   sound: SoundView
   voice: Voice
   things: readonly { id: string; label: string }[]
 }>()
-const emit = defineEmits<{ gone: [] }>()
+const emit = defineEmits<{ gone: []; noted: [view: SoundView] }>()
 const frame = useFrame()
 /** Only what is changed is sent: what was said a moment ago, here or elsewhere, stays. */
 const keep = (change: Omit<ChangeVoice, 'op' | 'voice'>) =>
@@ -127,6 +129,13 @@ async function remove(): Promise<void> {
     <datalist id="sound-units">
       <option v-for="u in sound.units" :key="u.id" :value="u.id">{{ u.title }}</option>
     </datalist>
+    <RollingTicks
+      v-if="sources.length"
+      :job="job"
+      :sound="sound"
+      :voice="voice"
+      @noted="(view) => emit('noted', view)"
+    />
     <SourceFields v-for="(s, i) in sources" :key="i" :sound="sound" :voice="voice" :source="s" :number="i + 1" />
     <p v-if="frame.problem" class="trouble" role="alert">{{ frame.problem.message }}</p>
     <div class="acts">

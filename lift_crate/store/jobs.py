@@ -515,6 +515,7 @@ def add_plan(connection: Connection, job: Job) -> None:
                 "build": a.build,
                 "operator": a.operator,
                 "unattended": a.unattended,
+                "scheme": a.scheme,
             }
             for a in job.plan
         ],

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import date, datetime
-from typing import Annotated
+from typing import Annotated, Literal
 
 from flask import Response
 from flask_openapi3.models.tag import Tag
@@ -16,6 +16,7 @@ from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
 from ..core.day.common import common_core
 from ..core.day.cures import cures_of, missing_of
 from ..core.day.laid_out import lay_out
+from ..core.day.looks import looks_of
 from ..core.day.media import CardLine, media_plan
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.edits import JobOperation
@@ -87,6 +88,7 @@ class DayCellView(Told):
     lens: str
     operator: str
     unattended: bool
+    scheme: Literal["", "single", "mirrored", "relay"]
     counts: s.CountsView
     first: str
     """The most serious thing that stands against it."""
@@ -172,6 +174,17 @@ class MomentSeenView(Told):
     hidden: list[str]
 
 
+class LookView(Told):
+    """A camera's footage of a part, in the break after it; minutes before the first picture."""
+
+    part: str
+    gap_min: float
+    rig: str
+    cards: list[str]
+    straight: bool
+    first_min: float | None
+
+
 class DayView(Told):
     """The whole day."""
 
@@ -184,6 +197,7 @@ class DayView(Told):
     moments: list[MomentSeenView]
     cards: list[CardLineView]
     copies: list[CopiesView]
+    looks: list[LookView]
     findings: list[s.FindingView]
     """What stands against the day, most serious first; what is clear is left out."""
 
@@ -328,6 +342,17 @@ def read_day(path: s.JobPath) -> Response:
                 )
                 for c in media.copies
             ],
+            looks=[
+                LookView(
+                    part=x.part.id,
+                    gap_min=x.gap_min,
+                    rig=x.rig,
+                    cards=list(x.cards),
+                    straight=x.straight,
+                    first_min=x.first_min,
+                )
+                for x in looks_of(job, catalogue, media)
+            ],
             findings=present.finding_views(tuple(f for f in day.findings if f.level > Level.CLEAR)),
         )
     )
@@ -345,6 +370,7 @@ def _cell(job: Job, catalogue: Catalogue, cell: Cell) -> DayCellView:
         lens=f"{view.focal_mm:.0f} mm" if view else "no lens",
         operator=cell.operator,
         unattended=cell.unattended,
+        scheme=job.cell(cell.part.id, cell.rig.id).scheme,
         counts=present.counts_view(judged.counts),
         first=worst.call_out.title if worst else "",
     )

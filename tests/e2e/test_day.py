@@ -62,6 +62,14 @@ def test_cards_are_dealt_by_label_and_the_one_that_is_short_is_seen(page: Page, 
     expect(rows.nth(0)).to_contain_text("WIDE-03")
     expect(rows.nth(2)).to_contain_text("no card")
     expect(page.get_by_text("Copies of Sat 20 Mar")).to_be_visible()
+    look = page.get_by_role("region", name="A look in the break")
+    expect(look.locator("p").filter(has_text="Quay").last).to_contain_text("WIDE-04 straight away")
+    page.get_by_role("button", name="Cameras", exact=True).click()
+    page.locator('[data-cell="acts-1-2/quay"]').click()
+    page.get_by_label("How the slots of Quay share the work in Acts I and II").select_option("relay")
+    page.get_by_role("button", name="Cards", exact=True).click()
+    expect(look.locator("p").filter(has_text="Quay").last).to_contain_text("copied first")
+    assert cell(live, "acts-1-2", "quay")["scheme"] == "relay"
 
 
 def test_one_person_in_two_places_is_mended_and_cells_are_copied_by_keys(page: Page, live: LiveServer) -> None:

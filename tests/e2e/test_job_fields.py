@@ -73,7 +73,9 @@ NOT_ASKED: dict[str, str] = {
     ),
     "Build.bends": "bent on the Bench: tests/e2e/test_space.py",
     **dict.fromkeys(("Bend.unit", "Bend.deg"), "bent on the Bench: tests/e2e/test_space.py"),
-    **dict.fromkeys(("Assignment.operator", "Assignment.unattended"), "said on the Day: tests/e2e/test_day.py"),
+    **dict.fromkeys(
+        ("Assignment.operator", "Assignment.unattended", "Assignment.scheme"), "said on the Day: tests/e2e/test_day.py"
+    ),
     "Build.presets": "kept on the Bench: tests/e2e/test_space.py",
     **dict.fromkeys(("Preset.label", "Preset.settings"), "kept on the Bench: tests/e2e/test_space.py"),
     "UnitSetting.area": "asked on the Bench where a body records more than one area: tests/e2e/test_bench.py",

@@ -2378,6 +2378,12 @@ export interface components {
             /** Rig */
             rig: string;
             /**
+             * Scheme
+             * @default
+             * @enum {string}
+             */
+            scheme?: "" | "single" | "mirrored" | "relay";
+            /**
              * Unattended
              * @default false
              */
@@ -4367,6 +4373,11 @@ export interface components {
             part: string;
             /** Rig */
             rig: string;
+            /**
+             * Scheme
+             * @enum {string}
+             */
+            scheme: "" | "single" | "mirrored" | "relay";
             /** Unattended */
             unattended: boolean;
         };
@@ -4478,6 +4489,8 @@ export interface components {
             findings: components["schemas"]["FindingView"][];
             /** Known People */
             known_people: string[];
+            /** Looks */
+            looks: components["schemas"]["LookView"][];
             /** Moments */
             moments: components["schemas"]["MomentSeenView"][];
             /** Parts */
@@ -6754,6 +6767,24 @@ export interface components {
              * @enum {string}
              */
             size: "discreet" | "ordinary" | "impressive";
+        };
+        /**
+         * LookView
+         * @description A camera's footage of a part, in the break after it; minutes before the first picture.
+         */
+        LookView: {
+            /** Cards */
+            cards: string[];
+            /** First Min */
+            first_min: number | null;
+            /** Gap Min */
+            gap_min: number;
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Straight */
+            straight: boolean;
         };
         /**
          * Lost
@@ -9753,6 +9784,11 @@ export interface components {
             /** Rig */
             rig: string;
             /**
+             * Scheme
+             * @default null
+             */
+            scheme?: ("" | "single" | "mirrored" | "relay") | null;
+            /**
              * Unattended
              * @default null
              */
@@ -12742,6 +12778,7 @@ export type LightChoice = components['schemas']['LightChoice'];
 export type Link = components['schemas']['Link'];
 export type LinkView = components['schemas']['LinkView'];
 export type Look = components['schemas']['Look'];
+export type LookView = components['schemas']['LookView'];
 export type Lost = components['schemas']['Lost'];
 export type MadeGear = components['schemas']['MadeGear'];
 export type MadeRequest = components['schemas']['MadeRequest'];

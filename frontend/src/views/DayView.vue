@@ -79,6 +79,7 @@ async function suppose(part: string, min: number): Promise<void> {
   await loadRun(props.job)
 }
 watch(shows, (now) => {
+  if (now !== 'sound' && beside.value === 'voice') beside.value = 'problems'
   if (now === 'run sheet') void loadRun(props.job)
 })
 /** What stands against the day, its run sheet as it is planned among it. */

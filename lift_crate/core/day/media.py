@@ -167,7 +167,10 @@ def _lines(job: Job, catalogue: Catalogue, part: PartOfDay, rig: Rig, build: Bui
             )
             continue
         takes, slots = max(kinds.items(), key=lambda pair: len(pair[1]))
-        scheme: Scheme = "single" if len(slots) < 2 else "relay" if part.conditions.repeatable else "mirrored"
+        usual: Scheme = "relay" if part.conditions.repeatable else "mirrored"
+        scheme: Scheme = "single" if len(slots) < 2 else job.cell(part.id, rig.id).scheme or usual
+        if scheme == "single":
+            slots = slots[:1]
         yield CardLine(
             rig, part, unit, mode, takes, scheme, minutes, gb_of(minutes, mode.mbit_s), tuple(_open(slots, part)), ()
         )
@@ -291,7 +294,7 @@ def _of_smaller(line: CardLine, left: Sequence[tuple[Unit, CardData]], catalogue
     """A line for which no card was large enough, on several smaller ones that are left, the largest first; as it was
     where they do not hold it together.
     """
-    slots = [slot.id for slot in _slots(catalogue, line)]
+    slots = [slot.id for slot in _slots(catalogue, line)][: 1 if line.scheme == "single" else None]
     rest, pieces, gone = line.gb, list[Piece](), 0.0
     for unit, data in sorted(left, key=lambda pair: (pair[0].condition != "good", -(pair[1].gb or 0.0), pair[0].id)):
         if rest <= 1e-9 or not _fast_enough(line.mode, data, job):
@@ -346,7 +349,7 @@ def _cost(line: CardLine, piece: Piece, unit: Unit, data: CardData, job: Job) ->
     if room < piece.gb - 1e-9 or not _fast_enough(line.mode, data, job):
         return _NEVER
     if unit.condition == "doubtful":
-        return _NEVER if line.once_only and line.scheme == "single" else _DOUBTFUL + round(room)
+        return _NEVER if line.once_only and line.scheme != "mirrored" else _DOUBTFUL + round(room)
     return round(room)
 
 
@@ -416,12 +419,13 @@ def _findings(line: CardLine, catalogue: Catalogue, job: Job) -> Iterator[Findin
             ),
             working=(_working(line),),
         )
-    if line.once_only and line.scheme == "single":
+    if line.once_only and line.scheme != "mirrored":
         yield Finding(
             code="media.single",
             level=Level.WATCH,
             about=about,
-            text=f"{where} cannot be repeated, and {line.unit} records it on one card only.",
+            text=f"{where} cannot be repeated, and {line.unit} records it on one card only"
+            + (": slots in turn are no backup." if line.scheme == "relay" else "."),
         )
     alone, whole_h = (
         job.cell(line.part.id, line.rig.id).unattended,

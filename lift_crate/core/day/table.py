@@ -20,6 +20,8 @@ from .changeover import Changeover, Elsewhere, changeover
 
 __all__ = ["Between", "Cell", "DayTable", "Instead", "StandIn", "day_table", "instead_of", "walks_between"]
 
+_BEAT_MIN = 3.0
+"""A gap so short is told in seconds: it is one between two beats."""
 _ROOM = 1.15
 """An unattended frame is so much wider than what must fit in: nobody corrects it. Rule of thumb."""
 
@@ -204,6 +206,12 @@ def _change_finding(between: Between) -> Finding:
         text = f"{label} changes for {to} in {hands}, of {change.gap_min:.0f}."
     if slowest:
         text += f" Slowest joint: {slowest.unit}, {slowest.minutes:g} min ({slowest.kind})."
+    if change.tasks and 0 < change.gap_min < _BEAT_MIN:
+        ready = f"; {len(change.beforehand)} things lie ready for it before" if change.beforehand else ""
+        text += (
+            f" Between two beats that is {change.gap_min * 60:.0f} s against {change.alone_min * 60:.0f}, with two"
+            f" {change.two_min * 60:.0f}{ready}."
+        )
     by_act: dict[str, float] = defaultdict(float)
     for task in change.tasks:
         by_act[task.act] += task.minutes

@@ -20,7 +20,7 @@ from ..rig.assembly import assemble
 from ..rig.build import Build, Catalogue, Conditions, Target
 from ..settings import STRICT, Settings
 from .charging import ChargingPlan
-from .job import LONGEST, NOT_THERE, Assignment, Job, JobRefused, Moment, NotInJob, PartOfDay, Rig
+from .job import LONGEST, NOT_THERE, Assignment, Job, JobRefused, Moment, NotInJob, PartOfDay, Rig, Scheme
 from .money_edits import MoneyOperation, PutCost, PutWant, RemoveCost, RemoveWant, describe_in_money, edit_money
 from .sound_edits import SoundOperation, describe_in_sound, edit_sound, without_part, without_thing
 from .venue import Picture, Spot, Thing
@@ -218,6 +218,7 @@ class SetCell:
     part: Identifier
     operator: Label | None = None
     unattended: bool | None = None
+    scheme: Scheme | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -446,6 +447,8 @@ def describe_in_job(operation: JobOperation, job: Job) -> str:
             return f"Plan {of} in {at}: {_build_label(job, operation.build) if operation.build else 'not there'}"
         case SetCell():
             of, at = _label_of(job.rigs, operation.rig), _label_of(job.parts, operation.part)
+            if operation.scheme is not None and operation.operator is None and operation.unattended is None:
+                return f"Cards of {of} in {at}: {operation.scheme or 'as is usual'}"
             who = operation.operator or ("nobody" if operation.unattended else "not said")
             return f"Say who works {of} in {at}: {who}"
         case SetSettings():
@@ -724,7 +727,8 @@ def _set_cell(job: Job, operation: SetCell) -> Job:
         unattended = False
     if operation.unattended and operation.operator is None:
         operator = ""
-    made = replace(cell, operator=operator, unattended=unattended)
+    scheme = cell.scheme if operation.scheme is None else operation.scheme
+    made = replace(cell, operator=operator, unattended=unattended, scheme=scheme)
     return replace(job, plan=tuple(made if a is cell else a for a in job.plan))
 
 

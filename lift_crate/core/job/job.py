@@ -8,7 +8,7 @@ from dataclasses import dataclass, field, replace
 from datetime import datetime, timedelta
 from functools import cached_property
 from itertools import combinations
-from typing import Annotated, TypeVar
+from typing import Annotated, Literal, TypeVar
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
 from annotated_types import MaxLen
@@ -35,12 +35,14 @@ __all__ = [
     "OutElsewhere",
     "PartOfDay",
     "Rig",
+    "Scheme",
     "calmest",
     "claims_of_others",
     "evaluate_job",
 ]
 
 T = TypeVar("T")
+Scheme = Literal["", "single", "mirrored", "relay"]
 OutElsewhere = Mapping[tuple[str, str], str]
 """By part of the day and unit the title of another job that has the unit then."""
 BESIDE = "~"
@@ -146,6 +148,8 @@ class Assignment:
     """Who works it; empty where nobody said."""
     unattended: bool = False
     """It runs with nobody by it."""
+    scheme: Scheme = ""
+    """How its slots share the work; empty: what cannot be repeated to both, else one after the other."""
 
     def __post_init__(self) -> None:
         if self.operator and self.unattended:

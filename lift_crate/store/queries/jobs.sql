@@ -82,7 +82,7 @@ SELECT build_id, cable, from_unit, from_port, to_unit, to_port FROM link WHERE j
 
 -- name: plan
 -- Which build each rig is in, part by part.
-SELECT plan.part_id AS part, plan.rig_id AS rig, plan.build_id AS build, plan.operator, plan.unattended
+SELECT plan.part_id AS part, plan.rig_id AS rig, plan.build_id AS build, plan.operator, plan.unattended, plan.scheme
 FROM plan JOIN part_of_day part ON part.job_id = plan.job_id AND part.id = plan.part_id
 JOIN rig ON rig.job_id = plan.job_id AND rig.id = plan.rig_id
 WHERE plan.job_id = :job ORDER BY lower(part.during), rig.number;
@@ -200,8 +200,8 @@ VALUES (:job, :id, :rig, :label, :body, :settings, :use, :held_by, :grip, :prese
 
 -- name: add_plan*!
 -- A rig's build in a part of the day; claims follow.
-INSERT INTO plan (job_id, part_id, rig_id, build_id, operator, unattended)
-VALUES (:job, :part, :rig, :build, :operator, :unattended);
+INSERT INTO plan (job_id, part_id, rig_id, build_id, operator, unattended, scheme)
+VALUES (:job, :part, :rig, :build, :operator, :unattended, :scheme);
 
 -- name: add_charging_claim*!
 -- A light, recorder or charger in use in a part of the day.

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import timedelta
 from itertools import pairwise, permutations
 
 import pytest
@@ -12,7 +13,7 @@ from hypothesis import strategies as st
 from lift_crate.core.callouts import Level
 from lift_crate.core.day.changeover import Changeover, Task, changeover, shared_out
 from lift_crate.core.day.table import DayTable, day_table, instead_of
-from lift_crate.core.job.edits import JobRefused, PlanBuild, PutThing, SetCell, apply_to_job
+from lift_crate.core.job.edits import ChangePart, JobRefused, PlanBuild, PutThing, SetCell, apply_to_job
 from lift_crate.core.job.job import Job
 from lift_crate.core.job.venue import Thing
 from lift_crate.core.rig.build import Build, Catalogue, Conditions
@@ -204,3 +205,17 @@ def test_a_mains_lead_of_an_unattended_camera_across_a_lane_is_told() -> None:
     assert "its mains lead crosses Cart lane" in told["stage-rail arrival"]
     told = {f.about.units[0]: f.text for f in day_table(job, SHELF).findings if f.code == "day.unattended"}
     assert "mains" not in told["stage-rail arrival"]
+
+
+def test_between_two_beats_it_is_told_in_seconds() -> None:
+    """Act III half a minute after Acts I and II: the gimbal takes minutes, and what can lie ready is counted."""
+    acts = JOB.part("acts-1-2")
+    late = acts.ends + timedelta(seconds=30)
+    job = apply_to_job(JOB, ChangePart(part="act-3", starts=late, moments=()), SHELF)
+    told = next(
+        f for f in day_table(job, SHELF).findings if f.code == "day.change" and f.about.units == ("stage-rail act-3",)
+    )
+    change = next(b.change for b in day_table(job, SHELF).between if (b.rig.id, b.after.id) == ("stage-rail", "act-3"))
+    assert f"that is 30 s against {change.alone_min * 60:.0f}, with two {change.two_min * 60:.0f}" in told.text
+    assert f"{len(change.beforehand)} things lie ready for it before" in told.text
+    assert not any(" s against " in f.text for f in day_table(JOB, SHELF).findings)

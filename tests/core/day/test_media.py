@@ -274,3 +274,24 @@ def test_a_drive_on_a_lead_comes_loose_on_what_moves_and_fills_up_over_the_day()
     # 60 min at 800 Mb/s are 360 GB; 600 GB hold 558.
     full = [f for f in on_a_drive("walking", gb=600, parts=2) if f.code == "media.short"]
     assert [(f.value, round(f.limit or 0)) for f in full] == [(720, 558)]
+
+
+def test_how_slots_share_the_work_can_be_said_by_cell() -> None:
+    """110 min at 480 Mb/s are 396 GB: a mirror wants a 512 on each side, a relay 256 after 256."""
+    gear = shelf(body(480, 2), 1, [(card("k512", 512), "good")] * 2)
+    job = day(1, 110, repeatable=False)
+    for said, scheme, cards in (("", "mirrored", 2), ("mirrored", "mirrored", 2), ("relay", "relay", 1)):
+        set_ = apply_to_job(job, SetCell(rig="r0", part="part-0", scheme=said), gear)  # type: ignore[arg-type]
+        plan = media_plan(set_, gear)
+        (line,) = plan.lines
+        assert (line.scheme, sum(p.card is not None for p in line.pieces)) == (scheme, cards)
+        alone = [f for f in plan.findings if f.code == "media.single"]
+        assert bool(alone) == (scheme != "mirrored")
+        if alone:
+            assert alone[0].text.endswith("on one card only: slots in turn are no backup.")
+    small = shelf(body(480, 2), 1, [(card("k256", 256), "good")] * 2)
+    one = apply_to_job(day(1, 110, repeatable=True), SetCell(rig="r0", part="part-0", scheme="single"), small)
+    (line,) = media_plan(one, small).lines
+    assert {p.slot for p in line.pieces} == {"slot-1"}
+    assert len(line.changes) == 1, "somebody changes the card where a second slot would have gone on"
+    assert media_plan(day(1, 110, repeatable=True), small).lines[0].changes == ()

@@ -3,6 +3,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref, watch } from 'vue'
 import type { DayView } from '../../api/schema.gen'
+import type { Choice } from '../../lib/fields'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
 import TextField from '../fields/TextField.vue'
@@ -39,6 +40,12 @@ async function plan(build: string | null): Promise<boolean> {
 const short = computed(() =>
   props.view.findings.some((f) => f.code === 'day.short' && f.units[0] === `${props.rig} ${props.part}`),
 )
+const SCHEMES: Choice<DayView['cells'][number]['scheme']>[] = [
+  { value: '', text: 'as is usual' },
+  { value: 'mirrored', text: 'the same in both slots' },
+  { value: 'relay', text: 'slot after slot' },
+  { value: 'single', text: 'one slot only' },
+]
 const named = (event: Event): string => (event.target as HTMLInputElement).value.trim()
 
 async function asBefore(): Promise<void> {
@@ -86,6 +93,15 @@ async function asBefore(): Promise<void> {
           @change="frame.edit({ op: 'set cell', ...at, unattended: ($event.target as HTMLInputElement).checked })"
         />
         runs unattended
+      </label>
+      <label
+        >Cards
+        <ChoiceField
+          :model-value="cell.scheme"
+          :choices="SCHEMES"
+          :aria-label="`How the slots of ${row.label} share the work in ${column.label}`"
+          :commit="(scheme: DayView['cells'][number]['scheme']) => frame.edit({ op: 'set cell', ...at, scheme })"
+        />
       </label>
       <p class="cell-against"><CountMarks :counts="cell.counts" /> {{ cell.first }}</p>
     </template>

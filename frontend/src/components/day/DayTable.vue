@@ -199,6 +199,26 @@ function press(event: KeyboardEvent): void {
             </span>
           </template>
         </div>
+        <section v-if="view.looks.length" class="looks" aria-label="A look in the break">
+          <h2>A look in the break</h2>
+          <p
+            v-for="x in view.looks"
+            :key="x.part + x.rig"
+            :class="{ none: x.first_min === null || x.first_min > x.gap_min }"
+          >
+            <span>after {{ view.parts.find((p) => p.id === x.part)?.label }}</span>
+            <b>{{ x.rig }}</b>
+            <span
+              >{{ x.cards.join(', ') }}
+              {{ x.straight ? 'straight away, the other side stays safe' : 'copied first' }}</span
+            >
+            <span class="first">{{
+              x.first_min === null
+                ? 'no reader for it'
+                : `${fixed(x.first_min, 0)} min to the first picture, of ${long(x.gap_min)}`
+            }}</span>
+          </p>
+        </section>
         <p v-for="c in view.copies" :key="c.day" class="copies">
           <b>Copies of {{ weekday(c.day) }}</b>
           {{ fixed(c.gb, 0) }} GB in three places,
@@ -253,6 +273,26 @@ function press(event: KeyboardEvent): void {
 </template>
 
 <style>
+.looks h2 {
+  font: 600 var(--t-4) var(--text);
+  padding-top: var(--gap-7);
+}
+.looks p {
+  display: grid;
+  grid-template-columns: 150px 110px minmax(0, 1fr) auto;
+  gap: var(--gap-5);
+  border-top: 1px solid var(--rule-2);
+  padding: var(--gap-3) 0;
+  font-size: var(--t-3);
+}
+.looks .none .first {
+  color: var(--stop);
+}
+@media (max-width: 760px) {
+  .looks p {
+    grid-template-columns: 1fr auto;
+  }
+}
 .day-table {
   min-width: 0;
   overflow: auto;

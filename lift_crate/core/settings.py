@@ -134,6 +134,8 @@ class Settings:
     """Nearest that a third-order product of two or three channels may come to a further one."""
     radio_step_khz: Annotated[int, Ge(1), Le(10_000)] = 25
     """Steps in which a radio is tuned."""
+    level_room_db: NotNegative = 12.0
+    """Room over plain speech on a track whose level is set by speech."""
     wind_cover_m_s: NotNegative = 4.0
     """Wind in which a microphone wants its cover."""
     clock_ppm: Positive = 10.0

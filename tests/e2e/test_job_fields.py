@@ -21,6 +21,7 @@ JOB = "dry-dock-opera"
 Doing = Callable[[Page], object]
 Reading = Callable[[dict[str, Any]], Any]
 
+_DRESSED = ("mic_by", "mic_at")
 _RIDDEN = ("rides", "safety_db", "house", "plugs")
 MADE_HERE = "made by the program when the thing is made; people call it by its label"
 ON_THE_BENCH = "set on the Bench: tests/e2e/test_bench.py adds, moves, turns, cables and exchanges by hand"
@@ -50,7 +51,18 @@ NOT_ASKED: dict[str, str] = {
             *(f"SaidSync.{n}" for n in ("unit", "method")),
             *(
                 f"Voice.{n}"
-                for n in ("label", "wearer", "thing", "parts", "once", "consent", "mic_by", "mic_at", "sources")
+                for n in (
+                    "label",
+                    "wearer",
+                    "thing",
+                    "parts",
+                    "once",
+                    "louder_db",
+                    "consent",
+                    "mic_by",
+                    "mic_at",
+                    "sources",
+                )
             ),
             *(
                 f"Source.{n}"

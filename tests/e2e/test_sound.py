@@ -126,6 +126,7 @@ def test_a_voice_is_made_from_nothing_and_taken_away(page: Page, live: LiveServe
     set_text(page, "Pocket of on the rope", "coat")
     set_text(page, "Clip of on the rope", "rope")
     set_text(page, "Who rides on the rope", "Sound")
+    set_text(page, "How much louder than speech it gets, dB", "9")
     set_text(page, "Second track of on the rope, dB lower", "12")
     set_text(page, "Channel of on the rope, MHz", "477.5")
     page.get_by_label("Wind cover on on the rope").click()

@@ -3756,6 +3756,11 @@ export interface components {
              */
             label?: string | null;
             /**
+             * Louder Db
+             * @default null
+             */
+            louder_db?: number | null;
+            /**
              * Mic At
              * @default null
              */
@@ -10066,6 +10071,11 @@ export interface components {
              */
             lens_support_g?: number;
             /**
+             * Level Room Db
+             * @default 12
+             */
+            level_room_db?: number;
+            /**
              * Light Room Stops
              * @default 0.5
              */
@@ -12233,6 +12243,11 @@ export interface components {
             id: string;
             /** Label */
             label: string;
+            /**
+             * Louder Db
+             * @default 0
+             */
+            louder_db?: number;
             /**
              * Mic At
              * @default

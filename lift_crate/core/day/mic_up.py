@@ -59,13 +59,13 @@ def checks_of(job: Job, catalogue: Catalogue, voice: Voice, part: PartOfDay) -> 
     if voice.consent not in ("given", "not needed"):
         yield f"Ask {voice.wearer} first: it runs all along, in the wings too."
     for number, source in enumerate(worn, 1):
-        yield from _one(job, catalogue, source, part)
+        yield from _one(job, catalogue, voice, source, part)
         if number < len(worn):
             yield f"Before buttoning up: {worn[number].label} goes on too."
     yield f"Button up, then once more on headphones: {voice.label} speaks, turns, sits."
 
 
-def _one(job: Job, catalogue: Catalogue, source: Source, part: PartOfDay) -> Iterator[str]:
+def _one(job: Job, catalogue: Catalogue, voice: Voice, source: Source, part: PartOfDay) -> Iterator[str]:
     sits = f"{source.units[-1 if _records_there(catalogue, source) else 0]}" if source.units else source.label
     where = ", ".join(
         word
@@ -81,6 +81,12 @@ def _one(job: Job, catalogue: Catalogue, source: Source, part: PartOfDay) -> Ite
         )
     if not part.conditions.indoors and part.conditions.wind_m_s > job.settings.wind_cover_m_s:
         yield f"{source.label}: wind cover on."
+    test = "speech" if not voice.louder_db else f"speech, then as loud as it gets ({voice.louder_db:g} dB more)"
+    if source.rides:
+        yield f"{source.label}: level with {source.rides}, tested by {test}."
+    else:
+        second = f", second track {source.safety_db:g} dB lower" if source.safety_db else ""
+        yield f"{source.label}: level left to itself{second}, tested by {test}."
     yield f"{source.label}: heard on headphones, then slated: the name, spoken into it."
 
 

@@ -221,7 +221,7 @@ def _against(place: _Places, heard: Heard) -> Iterator[Finding]:
         yield from _care(place, heard, chain)
         if chain.source.house:
             yield from _house(place, heard, chain)
-    yield from _levels(heard)
+    yield from _levels(heard, place.job.settings.level_room_db)
     if place.part.conditions.rings and heard.voice.sources:
         near = bool(heard.voice.worn)
         yield Finding(
@@ -410,9 +410,24 @@ def _takes(place: _Places, first: GearModel, plug: str) -> bool:
     )
 
 
-def _levels(heard: Heard) -> Iterator[Finding]:
-    """What cannot be repeated wants somebody at the level of one source, or a lower second track."""
+def _levels(heard: Heard, room_db: float) -> Iterator[Finding]:
+    """What cannot be repeated wants somebody at the level of one source, or a lower second track; and what gets loud
+    wants room for it on one of them.
+    """
     whole = [c.source for c in heard.chains if c.whole]
+    has = max((room_db + s.safety_db for s in whole if not s.rides), default=0.0)
+    loud = heard.voice.louder_db
+    if whole and loud > has and not any(s.rides for s in whole):
+        yield Finding(
+            code="sound.level",
+            level=Level.WATCH,
+            about=_about(heard, "its loudest"),
+            value=loud,
+            limit=has,
+            unit="dB",
+            text=f"{heard.voice.label} gets {loud:g} dB louder than speech in {heard.part.label}; the most room on a"
+            f" track that nobody rides is {has:g}.",
+        )
     if heard.wanted < 2 or not whole or any(s.rides or s.safety_db >= 6 for s in whole):
         return
     yield Finding(

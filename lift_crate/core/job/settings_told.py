@@ -44,6 +44,7 @@ _TOLD: dict[str, tuple[str, str, str]] = {
     "radio_apart_khz": ("Radio channels apart by", "radio of the day", _TRADE),
     "radio_product_khz": ("A third-order product stays off a channel by", "radio of the day", _TRADE),
     "radio_step_khz": ("A radio is tuned in steps of", "radio of the day", _TRADE),
+    "level_room_db": ("Room over plain speech on a track, dB", "sound of the day", _TRADE),
     "wind_cover_m_s": ("A microphone wants its wind cover from", "sound of the day", _TRADE),
     "clock_ppm": ("A clock runs off, where nobody said, parts in a million", "sound of the day", _OURS),
     "call_min": ("Crew there before the first part of a day", "run sheet", "how the job is called"),

@@ -62,6 +62,8 @@ class Voice:
     parts: Annotated[tuple[Identifier, ...], MaxLen(100)] = ()
     once: bool = True
     """What of it is missed in a part that cannot be repeated is lost."""
+    louder_db: Annotated[float, Ge(0), Le(80)] = 0.0
+    """How much louder than plain speech it gets at its loudest: a shout 15, a shot 40."""
     consent: Consent = ""
     mic_by: Label = ""
     """Who puts its microphones on."""

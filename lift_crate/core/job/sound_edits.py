@@ -54,6 +54,7 @@ class ChangeVoice:
     thing: Label | None = None
     parts: Annotated[tuple[Identifier, ...], MaxLen(100)] | None = None
     once: bool | None = None
+    louder_db: Annotated[float, Ge(0), Le(80)] | None = None
     consent: Consent | None = None
     mic_by: Label | None = None
     mic_at: Label | None = None
@@ -164,7 +165,7 @@ def edit_sound(job: Job, operation: SoundOperation, catalogue: Catalogue) -> Job
     return replace(job, sound=sound)
 
 
-_OF_VOICE = ("label", "wearer", "thing", "parts", "once", "consent", "mic_by", "mic_at")
+_OF_VOICE = ("label", "wearer", "thing", "parts", "once", "louder_db", "consent", "mic_by", "mic_at")
 _OF_SOURCE = ("label", "units", "khz", "pocket", "clip", "cover", "shows", "rides", "safety_db", "house", "plugs")
 
 

@@ -156,6 +156,13 @@ def test_one_more_person_is_told_where_that_is_what_is_missing() -> None:
 )
 @settings(max_examples=12, deadline=None)
 def test_every_day_keeps_its_promises(call: int, hands: int, who: list[str], late: int) -> None:
+    job = crewed(call, hands, who)
+    for day in (0, 1):
+        keeps_its_promises(job, day, sheet(job, day, {"acts-1-2": late}))
+
+
+def crewed(call: int, hands: int, who: list[str]) -> Job:
+    """The demo's job with another call, other hands, other operators."""
     job = replace(
         JOB,
         settings=replace(JOB.settings, call_min=call),
@@ -163,6 +170,4 @@ def test_every_day_keeps_its_promises(call: int, hands: int, who: list[str], lat
     )
     names = who if len({w for w in who if w}) == len([w for w in who if w]) else ["Op 1", "Op 2", "Op 3", "Op 4"]
     plan = tuple(replace(a, operator=names[[r.id for r in JOB.rigs].index(a.rig)], unattended=False) for a in job.plan)
-    job = replace(job, plan=plan)
-    for day in (0, 1):
-        keeps_its_promises(job, day, sheet(job, day, {"acts-1-2": late}))
+    return replace(job, plan=plan)

@@ -205,6 +205,18 @@ def test_the_demo_has_its_faults_and_each_is_cured() -> None:
     assert said(refused, "sound.consent")[0].level is Level.STOP
 
 
+def test_what_gets_loud_wants_room_or_a_hand_at_the_level() -> None:
+    """A shot 40 dB over speech: 12 dB on a track set by speech, 24 with a second one 12 lower."""
+    loud = apply_to_job(JOB, ChangeVoice(voice="cannon", louder_db=40.0), SHELF)
+    (told,) = [f for f in said(loud, "sound.level") if f.about.units[-1] == "its loudest"]
+    assert (told.value, told.limit) == (40, 12)
+    for room, left in ((27.9, 1), (28.0, 0)):
+        made = apply_to_job(loud, ChangeSource(voice="cannon", source="quay microphone", safety_db=room), SHELF)
+        assert sum(f.about.units[-1] == "its loudest" for f in said(made, "sound.level")) == left
+    ridden = apply_to_job(loud, ChangeSource(voice="cannon", source="quay microphone", rides="Sound"), SHELF)
+    assert not [f for f in said(ridden, "sound.level") if f.about.units[-1] == "its loudest"]
+
+
 def test_what_is_seen_and_what_rings_is_told_with_what_else_would_do() -> None:
     (seen,) = said(with_source("soprano", 0, shows=True), "sound.place")
     assert seen.text.startswith("'radio to the rail' of Soprano is seen in the picture of")

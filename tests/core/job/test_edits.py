@@ -11,8 +11,11 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lift_crate.core.day.media import media_plan
+from lift_crate.core.day.money import budget_of
 from lift_crate.core.day.sound import sound_of
 from lift_crate.core.day.table import day_table
+from lift_crate.core.day.wants import spending_of
 from lift_crate.core.errors import LiftCrateError, NoSuchUnit
 from lift_crate.core.gear.labels import fresh_id, labels_in_series
 from lift_crate.core.job.charging import Box, ChargerPlace, ChargingPlan, Mains
@@ -32,6 +35,7 @@ from lift_crate.core.job.edits import (
     RemoveCamera,
     RemovePart,
     RemoveThing,
+    SetCell,
     SetCharging,
     SetPlace,
     SetSettings,
@@ -43,6 +47,8 @@ from lift_crate.core.job.edits import (
     with_frame_of,
 )
 from lift_crate.core.job.job import Job, Moment, NotInJob, calmest
+from lift_crate.core.job.money import Cost, Want
+from lift_crate.core.job.money_edits import PutCost, PutWant, RemoveCost, RemoveWant
 from lift_crate.core.job.sound import Band, Source, Voice
 from lift_crate.core.job.sound_edits import (
     ChangeSource,
@@ -289,7 +295,24 @@ def operations(job: Job) -> st.SearchStrategy[JobOperation]:
         st.builds(PutThing, thing=st.builds(Thing, id=things, label=labels, kind=kinds, x_m=st.floats(-90, 90))),
         st.builds(RemoveThing, thing=things),
         st.builds(SetWalk, walk_m_s=st.floats(0.1, 4)),
+        st.builds(SetCell, rig=rigs, part=parts, scheme=st.sampled_from([None, "", "relay", "single", "mirrored"])),
         sound_operations(job, things),
+        money_operations(parts, rigs),
+    )
+
+
+def money_operations(parts: st.SearchStrategy[str], rigs: st.SearchStrategy[str]) -> st.SearchStrategy[JobOperation]:
+    ids = st.sampled_from(["music", "larger-pack", "new", "other"])
+    amounts = st.floats(0, 5000)
+    costs = st.builds(Cost, id=ids, label=st.sampled_from(["Licence", " "]), amount=amounts)
+    units = st.sampled_from(["", "PACK-03", "ZOOM-3", "ghost"])
+    models = st.sampled_from(["tidewick-150", "brasswater-28", "none"])
+    wants = st.builds(Want, id=ids, model=models, price=st.none() | amounts, rig=rigs, part=parts, unit=units)
+    return st.one_of(
+        st.builds(PutCost, cost=costs),
+        st.builds(RemoveCost, cost=ids),
+        st.builds(PutWant, want=wants),
+        st.builds(RemoveWant, want=ids),
     )
 
 
@@ -351,6 +374,9 @@ def test_whatever_is_done_a_job_stays_a_job_that_a_file_takes(data: st.DataObjec
             used += [unit for unit, at_part, _ in job.claims_beside() if at_part == part.id]
             assert len(used) == len(set(used)), "a unit is in one place at a time"
     heard = sound_of(states[-1], SHELF, day_table(states[-1], SHELF))
+    media = media_plan(states[-1], SHELF)
+    spent = spending_of(states[-1], SHELF, budget_of(states[-1], SHELF, media))
+    assert len(spent.wanted) == len(states[-1].money.wants)
     assert len({f.key for f in heard.findings}) == len(heard.findings), "every finding has a name of its own"
     file = JobFile(job=states[-1], interfaces=DEMO.interfaces, models=DEMO.models, units=DEMO.units)
     assert parse(dump(file)).job == states[-1]

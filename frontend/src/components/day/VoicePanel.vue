@@ -5,6 +5,7 @@ import type { ChangeVoice, DayView, SoundView, Voice } from '../../api/schema.ge
 import { useTicked } from '../../composables/useTicked'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
+import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
 import RollingTicks from './RollingTicks.vue'
 import SourceFields from './SourceFields.vue'
@@ -129,6 +130,17 @@ async function remove(): Promise<void> {
     <datalist id="sound-units">
       <option v-for="u in sound.units" :key="u.id" :value="u.id">{{ u.title }}</option>
     </datalist>
+    <label
+      >Louder than speech by, dB
+      <NumberField
+        min="0"
+        max="80"
+        step="any"
+        :model-value="voice.louder_db ?? 0"
+        aria-label="How much louder than speech it gets, dB"
+        :commit="(louder_db: number) => keep({ louder_db })"
+      />
+    </label>
     <RollingTicks
       v-if="sources.length"
       :job="job"

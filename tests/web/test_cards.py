@@ -158,3 +158,24 @@ def test_without_a_station_it_is_said(client: FlaskClient, monkeypatch: pytest.M
     answer = client.get(f"{CARDS}/station")
     assert answer.status_code == 503
     assert "copy by hand and note it" in answer.get_data(as_text=True)
+
+
+@pytest.mark.parametrize(
+    "body",
+    [
+        {"act": "fault", "card": "WIDE-01", "note": "a\u0000b"},
+        {"act": "fault", "card": "WIDE-01", "note": "x" * 5000},
+        {"act": "fault", "card": "WIDE-01", "note": "hot", "at": "9999-12-31T23:59:00+00:00"},
+        {"act": "fault", "card": "WIDE-01", "note": "hot", "at": "0001-01-01T00:00:00"},
+        {"act": "copied", "card": "WIDE-01", "place": "\u202e", "verified": "perhaps"},
+        {"act": "in", "card": ["WIDE-01"], "unit": "C6-1", "slot": "slot-1"},
+    ],
+)
+def test_hostile_steps_are_refused_and_the_screen_still_opens(client: FlaskClient, body: dict[str, Any]) -> None:
+    answer = client.post(f"{CARDS}/steps", json=body)
+    assert answer.status_code == 422, answer.get_data(as_text=True)
+    assert client.get(CARDS).status_code == 200
+    source = {"voice": "soprano", "source": "pocket recorder", "act": "runs"}
+    for more in ({"at": "9999-12-31T23:59:00+00:00"}, {"file": "a\u0000"}, {"act": "sings"}):
+        assert client.post(f"{JOB}/sound/steps", json={**source, **more}).status_code == 422
+    assert client.get(f"{JOB}/sound").status_code == 200

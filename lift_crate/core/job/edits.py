@@ -532,8 +532,13 @@ def _named(label: str, what: str) -> str:
     return label.strip()
 
 
+_YEARS = (1990, 2200)
+
+
 def on_clock(at: datetime, clock: ZoneInfo) -> datetime:
-    """A time on the job's clock; one that this clock leaps over is refused."""
+    """A time on the job's clock; one that this clock leaps over, or that no crew lives in, is refused."""
+    if not _YEARS[0] <= at.year <= _YEARS[1]:
+        raise JobRefused(f"The year {at.year} is no year for a job; give one from {_YEARS[0]} to {_YEARS[1]}.")
     if at.tzinfo is not None:
         return at
     here = at.replace(tzinfo=clock)

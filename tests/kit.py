@@ -114,3 +114,13 @@ def quick_of(
 ) -> Quick:
     """The quick verdict on a build."""
     return quick(stand_of(rig, shelf, conditions, settings, taken, target))
+
+
+class Clock:
+    """Seconds that pass when a test says so."""
+
+    def __init__(self) -> None:
+        self.s = 0.0
+
+    def __call__(self) -> float:
+        return self.s

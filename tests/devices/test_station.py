@@ -11,14 +11,7 @@ from hypothesis import strategies as st
 from lift_crate.devices.line import DeviceAway
 from lift_crate.devices.simulated_station import SimulatedStation
 from lift_crate.devices.station import CopyStation, parse_reader
-
-
-class Clock:
-    def __init__(self) -> None:
-        self.s = 0.0
-
-    def __call__(self) -> float:
-        return self.s
+from tests.kit import Clock
 
 
 @pytest.fixture

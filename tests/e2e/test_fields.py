@@ -39,6 +39,7 @@ WANTED: dict[str, tuple[Any, Any]] = {
     "LensData.focal_mm": ([24, 70], [25, 71]),
     "FilterData.stops": ([1, 2], [2, 3]),
     "RecordingMode.area": ("id 0", "id 1"),
+    "RecordingMode.takes": (["takes 0"], ["takes 1"]),
     "BodyData.iso": ([100, 6400], [200, 12800]),
     "Electrical.steps": ([[5, 3]], [[9, 2], [12, 1]]),
 }

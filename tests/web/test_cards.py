@@ -10,17 +10,10 @@ import pytest
 from flask.testing import FlaskClient
 
 from lift_crate.devices.simulated_station import SimulatedStation
+from tests.kit import Clock
 
 JOB = "/api/jobs/dry-dock-opera"
 CARDS = f"{JOB}/cards"
-
-
-class Clock:
-    def __init__(self) -> None:
-        self.s = 0.0
-
-    def __call__(self) -> float:
-        return self.s
 
 
 @pytest.fixture

@@ -19,6 +19,7 @@ import LevelMark from '../components/frame/LevelMark.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
 import { counted } from '../lib/format'
+import { freshId } from '../lib/ids'
 import { NONE } from '../lib/places'
 import { useFrame } from '../stores/frame'
 
@@ -52,12 +53,9 @@ function toVoice(id: string): void {
   beside.value = 'voice'
 }
 async function addVoice(): Promise<void> {
-  const taken = new Set(sound.value?.voices.map((v) => v.id))
-  let n = taken.size + 1
-  while (taken.has(`voice-${String(n)}`)) n += 1
-  const id = `voice-${String(n)}`
+  const { id, number } = freshId('voice', sound.value?.voices.map((v) => v.id) ?? [])
   const parts = found.value?.parts.map((p) => p.id) ?? []
-  if (await frame.edit({ op: 'put voice', voice: { id, label: `Voice ${String(n)}`, parts } })) toVoice(id)
+  if (await frame.edit({ op: 'put voice', voice: { id, label: `Voice ${String(number)}`, parts } })) toVoice(id)
 }
 
 const { found: run, steps } = useLoad<RunView>()

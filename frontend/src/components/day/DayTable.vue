@@ -86,7 +86,7 @@ function press(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <div class="day-table">
+  <div class="day-table" :tabindex="shows === 'cameras' ? undefined : 0">
     <div ref="table" role="table" aria-label="The day" :style="{ '--columns': columns }">
       <div role="row" class="day-head">
         <span role="columnheader" class="who">{{ shows === 'people' ? 'Who' : 'Camera' }}</span>
@@ -199,26 +199,6 @@ function press(event: KeyboardEvent): void {
             </span>
           </template>
         </div>
-        <section v-if="view.looks.length" class="looks" aria-label="A look in the break">
-          <h2>A look in the break</h2>
-          <p
-            v-for="x in view.looks"
-            :key="x.part + x.rig"
-            :class="{ none: x.first_min === null || x.first_min > x.gap_min }"
-          >
-            <span>after {{ view.parts.find((p) => p.id === x.part)?.label }}</span>
-            <b>{{ x.rig }}</b>
-            <span
-              >{{ x.cards.join(', ') }}
-              {{ x.straight ? 'straight away, the other side stays safe' : 'copied first' }}</span
-            >
-            <span class="first">{{
-              x.first_min === null
-                ? 'no reader for it'
-                : `${fixed(x.first_min, 0)} min to the first picture, of ${long(x.gap_min)}`
-            }}</span>
-          </p>
-        </section>
         <p v-for="c in view.copies" :key="c.day" class="copies">
           <b>Copies of {{ weekday(c.day) }}</b>
           {{ fixed(c.gb, 0) }} GB in three places,
@@ -250,6 +230,25 @@ function press(event: KeyboardEvent): void {
         <p v-if="!view.people.length" class="quiet">Nobody is named yet. Choose a cell and say who works the camera.</p>
       </template>
     </div>
+    <section v-if="shows === 'cards' && view.looks.length" class="looks" aria-label="A look in the break">
+      <h2>A look in the break</h2>
+      <p
+        v-for="x in view.looks"
+        :key="x.part + x.rig"
+        :class="{ none: x.first_min === null || x.first_min > x.gap_min }"
+      >
+        <span>after {{ view.parts.find((p) => p.id === x.part)?.label }}</span>
+        <b>{{ x.rig }}</b>
+        <span
+          >{{ x.cards.join(', ') }} {{ x.straight ? 'straight away, the other side stays safe' : 'copied first' }}</span
+        >
+        <span class="first">{{
+          x.first_min === null
+            ? 'no reader for it'
+            : `${fixed(x.first_min, 0)} min to the first picture, of ${long(x.gap_min)}`
+        }}</span>
+      </p>
+    </section>
     <section v-if="shows === 'cameras' && view.moments.length" class="moments" aria-label="What happens once">
       <h2>Once only</h2>
       <p v-for="m in view.moments" :key="m.at + m.label" :class="{ none: m.thing && m.angles.length < 2 }">

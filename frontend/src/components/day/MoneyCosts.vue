@@ -4,6 +4,7 @@ import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import type { BudgetView } from '../../api/schema.gen'
 import type { Choice } from '../../lib/fields'
 import { grams } from '../../lib/format'
+import { freshId } from '../../lib/ids'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
@@ -29,10 +30,11 @@ const PER: Choice<NonNullable<Cost['per']>>[] = [
 const put = (cost: Cost, change: Partial<Cost>): Promise<boolean> =>
   frame.edit({ op: 'put cost', cost: { ...cost, ...change } })
 function add(): Promise<boolean> {
-  const taken = new Set(props.view.costs.map((c) => c.cost.id))
-  let n = taken.size + 1
-  while (taken.has(`cost-${String(n)}`)) n += 1
-  return frame.edit({ op: 'put cost', cost: { id: `cost-${String(n)}`, label: `Cost ${String(n)}`, amount: 0 } })
+  const { id, number } = freshId(
+    'cost',
+    props.view.costs.map((c) => c.cost.id ?? ''),
+  )
+  return frame.edit({ op: 'put cost', cost: { id, label: `Cost ${String(number)}`, amount: 0 } })
 }
 </script>
 

@@ -7,6 +7,7 @@ import type { BudgetView, WantableView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import type { Choice } from '../../lib/fields'
 import { counted, fixed, grams } from '../../lib/format'
+import { freshId } from '../../lib/ids'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
@@ -77,11 +78,12 @@ const units = computed<Choice[]>(() => [
   ...(found.value?.units ?? []).map((u) => ({ value: u.unit, text: `${u.unit}, ${u.title}` })),
 ])
 async function add(model: string): Promise<void> {
-  const taken = new Set(props.view.wanted.map((w) => w.want.id))
-  let n = taken.size + 1
-  while (taken.has(`want-${String(n)}`)) n += 1
+  const { id } = freshId(
+    'want',
+    props.view.wanted.map((w) => w.want.id ?? ''),
+  )
   const where = unit.value ? { rig: props.rig, part: props.part, unit: unit.value } : {}
-  if (await frame.edit({ op: 'put want', want: { id: `want-${String(n)}`, model, ...where } })) adding.value = false
+  if (await frame.edit({ op: 'put want', want: { id, model, ...where } })) adding.value = false
 }
 </script>
 

@@ -363,7 +363,7 @@ class Told:
 
 
 @given(data=st.data())
-@settings(max_examples=60)
+@settings(max_examples=40)
 def test_whatever_is_done_a_job_stays_a_job_that_a_file_takes(data: st.DataObject) -> None:
     states = edited(data)
     for job in states:

@@ -269,8 +269,11 @@ async function moveMoment(i: number, event: Event): Promise<void> {
   gap: var(--gap-3);
   min-height: 26px;
 }
-.each-subject input {
-  width: 84px;
+.part-form .each-subject label {
+  white-space: nowrap;
+}
+.part-form .each-subject input {
+  width: 72px;
 }
 .part-form legend {
   font: 600 var(--t-3) var(--text);

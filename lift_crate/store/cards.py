@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
-from ..core.day.custody import CardStep, once_only_between, once_only_for, refused, taken_back
+from ..core.day.custody import CardStep, mirrored_between, once_only_for, refused, taken_back
 from ..core.day.media import media_plan
 from ..core.errors import NotAllowed
 from ..core.job.edits import on_clock
@@ -66,7 +66,9 @@ class CardStore:
             if step.act == "out":
                 before = [n for n in noted if n.card == step.card and n.act == "in" and n.at <= step.at]
                 since = max((n.at for n in before), default=step.at)
-                step = replace(step, once_only=once_only_between(job, since, step.at))
+                unit = next((n.unit for n in before if n.at == since), None) or ""
+                media = media_plan(job, catalogue)
+                step = replace(step, once_only=mirrored_between(media, step.card, unit, since, step.at))
             why = refused(catalogue, job.clock, noted, step)
             if why:
                 raise NotAllowed(why)

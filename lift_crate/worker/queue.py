@@ -83,7 +83,7 @@ def plan_one(plans: PlanStore, plan: int) -> None:
     signs.start()
     try:
         if isinstance(work_to_do.asked, RunAsked):
-            plan_the_run(work_to_do.job, work_to_do.catalogue, work_to_do.asked, told)
+            plan_the_run(work_to_do.job, work_to_do.catalogue, work_to_do.asked, told, unwanted.is_set)
         else:
             plan_the_day(work_to_do.job, work_to_do.catalogue, work_to_do.asked, work_to_do.made, told)
         plans.finish(plan, "left" if unwanted.is_set() else "done")

@@ -36,6 +36,7 @@ def test_by_thumb_into_the_camera_out_and_copied_by_hand(page: Page, live: LiveS
         page.get_by_role("button", name="Taken out").click()
         lane(page, "To be copied", card)
     page.get_by_role("textbox", name="Another place").fill("the van")
+    page.get_by_label("read again and compared").check()
     page.get_by_role("button", name="Copied there").click()
     lane(page, "Copied", "WIDE-04")
     expect(page.locator(".card-copies")).to_contain_text("the van, WIDE-03 (the other side of the mirror)")

@@ -27,7 +27,7 @@ __all__ = [
     "Copied",
     "Recorded",
     "custody_of",
-    "once_only_between",
+    "mirrored_between",
     "once_only_for",
     "refused",
     "step_text",
@@ -36,6 +36,8 @@ __all__ = [
 
 Act = Literal["in", "out", "copied", "wiped", "fault", "sound again"]
 _A_DAY = timedelta(days=1)
+_TOGETHER = timedelta(minutes=10)
+"""Two cards of a mirror go in within so long of each other. Our own figure."""
 State = Literal["blank", "in a slot", "recorded", "copied"]
 
 
@@ -59,9 +61,7 @@ class CardStep:
     checksum: Annotated[str, MaxLen(64)] = ""
     note: Note = ""
     once_only: bool = False
-    """In: whether what it is put in for cannot be repeated. Out: whether what it recorded cannot: recorders with two
-    slots wrote that on both.
-    """
+    """In: whether what it is put in for cannot be repeated. Out: whether its recorder wrote all of it to both slots."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,10 +133,12 @@ class _Desk:
             for other in [c for c in self.cards.values() if step.card in c.twins]:
                 self.cards[other.card] = replace(other, twins=tuple(t for t in other.twins if t != step.card))
         if step.act == "out" and step.once_only:
-            # Two cards in one recorder while it recorded what cannot be repeated hold the same.
+            # Two cards that were put into one recorder together hold the same; one that came later lacks the beginning.
             out = self.cards[step.card]
             for other in self.inside():
-                if other.recorded and out.recorded and other.recorded.unit == out.recorded.unit:
+                if not (other.recorded and out.recorded) or other.recorded.unit != out.recorded.unit:
+                    continue
+                if abs(other.recorded.since - out.recorded.since) <= _TOGETHER:
                     self._pair(step.card, other.card)
                     self._pair(other.card, step.card)
 
@@ -212,9 +214,14 @@ def step_text(step: CardStep) -> str:
     return said[step.act]
 
 
-def once_only_between(job: Job, since: datetime, until: datetime) -> bool:
-    """Whether anything between two times cannot be repeated."""
-    return any(p.starts < until and p.ends > since and not p.conditions.repeatable for p in job.parts)
+def mirrored_between(media: MediaPlan, card: str, unit: str, since: datetime, until: datetime) -> bool:
+    """Whether a recorder wrote the same to both slots all the while: in the parts that the card is dealt to there, else
+    in every part in between. What was written slot after slot lies on one card alone.
+    """
+    there = [x for x in media.lines if x.unit == unit and x.part.starts < until and x.part.ends > since]
+    dealt = [x for x in there if any(p.card == card for p in x.pieces)]
+    lines = dealt or there
+    return bool(lines) and all(x.scheme == "mirrored" for x in lines)
 
 
 def once_only_for(job: Job, media: MediaPlan, step: CardStep) -> bool:

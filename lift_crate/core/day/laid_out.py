@@ -90,27 +90,31 @@ class PlannedRun:
 
 
 def plan_the_run(
-    job: Job, catalogue: Catalogue, asked: RunAsked, told: Callable[[PlannedRun, bool], bool]
+    job: Job,
+    catalogue: Catalogue,
+    asked: RunAsked,
+    told: Callable[[PlannedRun, bool], bool],
+    unwanted: Callable[[], bool] = lambda: False,
 ) -> PlannedRun:
     """The run sheets of a job, searched day by day; raises NotInJob.
 
     ``told`` is given what there is whenever there is more, and whether it will stay as it is; when it returns True
-    nobody waits any more, and the search ends.
+    nobody waits any more, and the search ends. ``unwanted`` is asked the same in the middle of a day.
     """
     if asked.late_part:
         job.part(asked.late_part)
     late = {asked.late_part: asked.late_min} if asked.late_part and asked.late_min else {}
     laid = lay_out(job, catalogue)
     found = PlannedRun(sheets=run_sheets(job, catalogue, laid, late), proven=False)
-    unwanted = told(found, False)
-    search = Search(unwanted=lambda: unwanted)
+    left = told(found, False)
+    search = Search(unwanted=unwanted)
     for number, parts in enumerate(days_of(job)):
-        if unwanted:
+        if left or unwanted():
             break
         mics = mic_ups(job, catalogue, parts)
         better = run_sheet(job, laid.table, laid.media, parts, mics=mics, late=late, placing=by_search(search))
         last = number + 1 == len(found.sheets)
         sheets = (*found.sheets[:number], better, *found.sheets[number + 1 :])
         found = PlannedRun(sheets=sheets, proven=last and search.proven)
-        unwanted = told(found, last)
+        left = told(found, last and not unwanted())
     return found

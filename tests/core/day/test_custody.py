@@ -14,12 +14,13 @@ from lift_crate.core.day.custody import (
     CardNow,
     CardStep,
     custody_of,
-    once_only_between,
+    mirrored_between,
     once_only_for,
     refused,
     taken_back,
 )
 from lift_crate.core.day.media import media_plan
+from lift_crate.core.job.edits import SetCell, apply_to_job
 from lift_crate.core.rig.build import Catalogue
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
@@ -161,9 +162,20 @@ def test_what_it_is_put_in_for_and_what_it_recorded_says_whether_it_can_be_repea
             assert once_only_for(JOB, media, early) is line.once_only, "although the part before still runs"
     undealt = replace(early, card="WIDE-08", at=JOB.parts[0].starts - timedelta(days=3))
     assert not once_only_for(JOB, media, undealt)
-    acts, arrival = JOB.part("acts-1-2"), JOB.part("arrival")
-    assert not once_only_between(JOB, arrival.starts, arrival.ends)
-    assert once_only_between(JOB, arrival.starts, acts.starts + timedelta(minutes=1))
+
+
+def test_what_lies_slot_after_slot_is_on_no_other_card() -> None:
+    """The quay's pair of Acts I and II goes in while the audience still comes in, which is recorded in relay."""
+    acts, early = JOB.part("acts-1-2"), JOB.part("acts-1-2").starts - timedelta(minutes=10)
+    media = media_plan(JOB, SHELF)
+    assert mirrored_between(media, "WIDE-03", "C6-1", early, acts.ends), "as it is dealt"
+    assert not mirrored_between(media, "WIDE-14", "C6-1", early, acts.ends), "nobody dealt it: the relay counts too"
+    assert mirrored_between(media, "WIDE-14", "C6-1", acts.starts, acts.ends)
+    assert not mirrored_between(media, "WIDE-03", "POCKET-1", early, acts.ends)
+    relay = media_plan(apply_to_job(JOB, SetCell(rig="quay", part="acts-1-2", scheme="relay"), SHELF), SHELF)
+    assert not mirrored_between(relay, "WIDE-03", "C6-1", early, acts.ends)
+    late = [into(A), into(B, TWO, 11), step("out", minute=50, once_only=True)]
+    assert now(late).twins == (), "the second lacks the first eleven minutes"
 
 
 @given(

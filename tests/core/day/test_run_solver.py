@@ -115,6 +115,11 @@ def test_the_worker_tells_what_there_is_and_stops_when_nobody_waits() -> None:
     told.clear()
     left = plan_the_run(JOB, SHELF, RunAsked(late_part="", late_min=0), lambda _, settled: not settled)
     assert not left.proven
+    told.clear()
+    asked = iter((False, True))
+    left = plan_the_run(JOB, SHELF, RunAsked(late_part="", late_min=0), hear, lambda: next(asked, True))
+    assert not any(settled for _, settled in told), "in the middle of a day nobody waited any more"
+    assert not left.proven
 
 
 def test_a_part_is_protected_by_an_edit() -> None:

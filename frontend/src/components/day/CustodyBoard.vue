@@ -48,7 +48,8 @@ function usual(c: Card): string {
 }
 const when = ref('')
 const place = ref('')
-const verified = ref(true)
+/** Said, never supposed: a copy that nobody compared counts for nothing. */
+const verified = ref(false)
 const fault = ref('')
 const refusal = ref<Problem | null>(null)
 watch(card, (now, was) => {
@@ -56,6 +57,7 @@ watch(card, (now, was) => {
   if (now.card !== was?.card || now.steps.length !== was.steps.length) {
     when.value = usual(now)
     place.value = fault.value = ''
+    verified.value = false
     if (now.card !== was?.card) refusal.value = null
   }
 })

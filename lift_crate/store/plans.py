@@ -1,4 +1,4 @@
-"""Days of swaps and run sheets as workers plan them: one question is answered once, for all servers on one database."""
+"""What workers find out of a job's days: one question is answered once, for all servers on one database."""
 
 from __future__ import annotations
 
@@ -11,6 +11,7 @@ from pydantic import ConfigDict, TypeAdapter
 
 from ..core.callouts import Finding
 from ..core.day.laid_out import PlannedRun, RunAsked
+from ..core.day.questions import AnswerOfDay, QuestionOfDay
 from ..core.job.job import Job, NotInJob
 from ..core.rig.build import Catalogue
 from ..core.swaps.what_if import DayAsked, Made, PlannedDay
@@ -20,9 +21,9 @@ from .swaps import SwapStore
 
 __all__ = ["Beat", "PlanState", "PlanStore", "PlanWork"]
 
-Slot = Literal["day", "what if", "run", "run late"]
-Asked = DayAsked | RunAsked
-Planned = PlannedDay | PlannedRun
+Slot = Literal["day", "what if", "run", "run late", "cures", "run cures", "deal"]
+Asked = DayAsked | QuestionOfDay
+Planned = PlannedDay | AnswerOfDay
 _asked = TypeAdapter[Asked](Asked)
 _planned = TypeAdapter[Planned](Planned)
 _findings = TypeAdapter(tuple[Finding, ...], config=ConfigDict(defer_build=True))

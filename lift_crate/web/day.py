@@ -4,22 +4,19 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from datetime import date, datetime
-from typing import Annotated, Literal
+from typing import Literal
 
 from flask import Response
 from flask_openapi3.models.tag import Tag
-from pydantic import Field
 
 from ..core.callouts import Level
 from ..core.day.bodies import bodies_alike
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
 from ..core.day.common import common_core
-from ..core.day.cures import cures_of, missing_of
 from ..core.day.laid_out import lay_out
 from ..core.day.looks import looks_of
 from ..core.day.media import CardLine, media_plan
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
-from ..core.job.edits import JobOperation
 from ..core.job.job import Job, NotInJob, OutElsewhere, PartOfDay, Rig
 from ..core.rig.build import Build, Catalogue
 from ..core.verdict.judge import Whole
@@ -416,93 +413,6 @@ class HeldView(Told):
     spare: str
     once_only: bool
     """It is used in what cannot be repeated."""
-
-
-class CureChangeView(Told):
-    """In a camera a unit in the place of another; without one: it is left off."""
-
-    rig: str
-    unit: str
-    by: str
-    title: str
-
-
-class CureView(Told):
-    """Changes that together cure a shortage, tried; counts as they differ from before."""
-
-    changes: list[CureChangeView]
-    stops: int
-    watches: int
-    grams: float
-    operations: list[Annotated[JobOperation, Field(discriminator="op")]]
-
-
-class MissingView(Told):
-    """A unit that is wanted and not there, and what one more of it costs a day to hire."""
-
-    unit: str
-    title: str
-    why: str
-    hire_per_day: float | None
-
-
-class CuresView(Told):
-    """What is missing of a build in a part of the day, and what cures it, the least change first."""
-
-    missing: list[MissingView]
-    cures: list[CureView]
-    currency: str
-
-
-class CurePath(s.JobPath):
-    """A build of a camera in a part of the day."""
-
-    part: str
-    rig: str
-    build: str
-
-
-@api.get(
-    "/cures/<string:part>/<string:rig>/<string:build>", responses={200: CuresView, **READ}, operation_id="readCures"
-)
-def read_cures(path: CurePath) -> Response:
-    """The smallest changes with which a camera can be in a build in a part of the day, each tried."""
-    job, catalogue, out = read_with_others(path.job)
-    part, rig = job.part(path.part), job.rig(path.rig)
-    _, build = job.build(path.build)
-    labels = {r.id: r.label for r in job.rigs}
-    return answer(
-        CuresView(
-            missing=[
-                MissingView(
-                    unit=m.unit,
-                    title=(model := catalogue.model_of(m.unit)).title,
-                    why=m.why,
-                    hire_per_day=model.hire_per_day,
-                )
-                for m in missing_of(job, catalogue, part, rig, build, out)
-            ],
-            cures=[
-                CureView(
-                    changes=[
-                        CureChangeView(
-                            rig=labels[c.rig],
-                            unit=c.unit,
-                            by=c.by,
-                            title=catalogue.model_of(c.by).title if c.by else "",
-                        )
-                        for c in cure.changes
-                    ],
-                    stops=cure.stops,
-                    watches=cure.watches,
-                    grams=cure.grams,
-                    operations=list(cure.operations),
-                )
-                for cure in cures_of(job, catalogue, path.part, path.rig, path.build, out)
-            ],
-            currency=job.settings.currency,
-        )
-    )
 
 
 class ModelPoolView(Told):

@@ -8,17 +8,14 @@ from typing import Annotated, Literal
 from annotated_types import Ge, Le
 from flask import Response
 from flask_openapi3.models.tag import Tag
-from pydantic import Field
 
 from ..core.day.laid_out import RunAsked, lay_out, run_sheets
 from ..core.day.media import media_plan
 from ..core.day.mic_up import mic_ups
-from ..core.day.run_cures import run_cures
 from ..core.day.run_sheet import RunSheet
 from ..core.day.sessions import sessions_of
 from ..core.day.table import day_table
 from ..core.errors import NotAllowed
-from ..core.job.edits import JobOperation
 from ..core.job.job import Job, NotInJob
 from ..core.rig.build import Catalogue
 from ..core.swaps.day import days_of
@@ -186,47 +183,6 @@ def _sessions(job_id: str) -> list[SessionView]:
         )
         for x in sessions_of(job, catalogue, table, media_plan(job, catalogue))
     ]
-
-
-class RunCureView(Told):
-    """A change that was tried: how many of so many tasks without a time are left then, and the edit that makes it."""
-
-    day: date
-    label: str
-    left: int
-    before: int
-    operation: Annotated[JobOperation, Field(discriminator="op")]
-
-
-class RunCuresView(Told):
-    """What would make the run sheets fit, or fit better."""
-
-    cures: list[RunCureView]
-
-
-@api.get("/run/cures", responses={200: RunCuresView, **READ}, operation_id="readRunCures")
-def read_run_cures(path: s.JobPath, query: RunQuery) -> Response:
-    """Changes after which fewer tasks find no time, each tried by timing its day back once more."""
-    job, catalogue, _ = services().jobs.read(path.job)
-    if query.late_part:
-        job.part(query.late_part)
-    late = {query.late_part: query.late_min} if query.late_part else {}
-    stand_in = stands_of(job, catalogue)
-    return answer(
-        RunCuresView(
-            cures=[
-                RunCureView(
-                    day=parts[0].starts.date(),
-                    label=cure.label,
-                    left=cure.left,
-                    before=cure.before,
-                    operation=cure.operation,
-                )
-                for parts in days_of(job)
-                for cure in run_cures(job, catalogue, parts, late, stand_in)
-            ]
-        )
-    )
 
 
 class RunFileQuery(RunQuery):

@@ -8,9 +8,9 @@ import time
 
 import procrastinate
 
-from ..core.day.laid_out import PlannedRun, RunAsked, plan_the_run
+from ..core.day.questions import AnswerOfDay, answer_of_day
 from ..core.errors import LiftCrateError
-from ..core.swaps.what_if import PlannedDay, plan_the_day
+from ..core.swaps.what_if import DayAsked, PlannedDay, plan_the_day
 from ..store.database import Pool, with_limits
 from ..store.jobs import JobStore
 from ..store.plans import PlanStore
@@ -75,17 +75,17 @@ def plan_one(plans: PlanStore, plan: int) -> None:
             except LiftCrateError as error:
                 _log.warning("the database did not take a sign of life: %s", error)
 
-    def told(found: PlannedDay | PlannedRun, settled: bool) -> bool:
+    def told(found: PlannedDay | AnswerOfDay, settled: bool) -> bool:
         plans.tell(plan, found, settled=settled)
         return unwanted.is_set()
 
     signs = threading.Thread(target=beat, name="signs of life", daemon=True)
     signs.start()
     try:
-        if isinstance(work_to_do.asked, RunAsked):
-            plan_the_run(work_to_do.job, work_to_do.catalogue, work_to_do.asked, told, unwanted.is_set)
-        else:
+        if isinstance(work_to_do.asked, DayAsked):
             plan_the_day(work_to_do.job, work_to_do.catalogue, work_to_do.asked, work_to_do.made, told)
+        else:
+            answer_of_day(work_to_do.job, work_to_do.catalogue, work_to_do.asked, told, unwanted.is_set)
         plans.finish(plan, "left" if unwanted.is_set() else "done")
     except Exception as error:
         _log.exception("a day could not be planned")

@@ -36,7 +36,7 @@ class Folder:
         env = {
             **{k: v for k, v in os.environ.items() if k not in ("DATABASE_URL", "ADMIN_URL")},
             "LIFT_CRATE_PG_PORT": self.port,
-            "LIFT_CRATE_FSYNC": "off",
+            "LIFT_CRATE_PG_OPTIONS": "-c fsync=off",
         }
         return subprocess.Popen(
             ["bash", "-c", f"set -- help; source ./run >/dev/null; {then}"],

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import time
 from typing import Any
 
 from flask.testing import FlaskClient
@@ -116,8 +117,32 @@ def test_sound_over_the_api_is_edited_and_read_back(client: FlaskClient) -> None
     assert client.get(f"{JOB}/sound").json == sound
 
 
+def settled(client: FlaskClient, address: str) -> Any:
+    """What a worker finds, when it has found it."""
+    for _ in range(1200):
+        told: Any = client.get(address).json
+        if not told["searching"]:
+            return told
+        time.sleep(0.05)
+    raise AssertionError(f"{address} is still being searched")
+
+
+def test_units_dealt_over_the_api_are_taken_and_undone_as_one(client: FlaskClient) -> None:
+    before: Any = client.get(f"{JOB}/day/gear").json
+    dealt = settled(client, f"{JOB}/day/gear/deal")
+    assert dealt["changes"]
+    assert dealt["kept_after"] < dealt["kept_before"]
+    frame: Any = client.get(f"{JOB}/frame").json
+    taken = client.post(f"{JOB}/edits", json={"version": frame["version"], "operations": dealt["operations"]})
+    assert taken.status_code == 200, taken.json
+    assert settled(client, f"{JOB}/day/gear/deal")["changes"] == []
+    now: Any = client.get(f"{JOB}/frame").json
+    assert client.post(f"{JOB}/undo", json={"version": now["version"]}).status_code == 200
+    assert client.get(f"{JOB}/day/gear").json == before
+
+
 def test_cures_over_the_api_are_taken_as_they_are_offered(client: FlaskClient) -> None:
-    told: Any = client.get(f"{JOB}/day/cures/dress/quay/quay-full").json
+    told = settled(client, f"{JOB}/day/cures/dress/quay/quay-full")
     assert [m["unit"] for m in told["missing"]] == ["ZOOM-2"]
     job: Any = client.get(f"{JOB}/frame").json
     taken = client.post(f"{JOB}/edits", json={"version": job["version"], "operations": told["cures"][0]["operations"]})

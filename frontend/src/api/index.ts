@@ -1,6 +1,7 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
 import { ask, client, Problem, problemOf } from './client'
 import type {
+  DealView,
   RunCuresView,
   CuresView,
   CustodyView,
@@ -252,6 +253,8 @@ export const readCures = (job: string, part: string, rig: string, build: string)
   ask(client.GET('/api/jobs/{job}/day/cures/{part}/{rig}/{build}', { params: { path: { job, part, rig, build } } }))
 export const readRunCures = (job: string, late_part: string, late_min: number): Promise<RunCuresView> =>
   ask(client.GET('/api/jobs/{job}/day/run/cures', { params: { path: { job }, query: { late_part, late_min } } }))
+export const readDeal = (job: string): Promise<DealView> =>
+  ask(client.GET('/api/jobs/{job}/day/gear/deal', { params: { path: { job } } }))
 export const readSound = (job: string): Promise<SoundView> =>
   ask(client.GET('/api/jobs/{job}/sound', { params: { path: { job } } }))
 export const noteAtSource = (job: string, body: SourceStepRequest): Promise<SoundView> =>

@@ -466,6 +466,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/day/gear/deal": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which of several alike units goes where: nothing wanted twice, the same kept, the soundest where it counts. */
+        get: operations["readDeal"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/day/paper.pdf": {
         parameters: {
             query?: never;
@@ -4278,7 +4295,7 @@ export interface components {
         };
         /**
          * CureChangeView
-         * @description In a camera a unit in the place of another; without one: it is left off.
+         * @description In this camera that unit goes in the place of another; by nothing: it is left off.
          */
         CureChangeView: {
             /** By */
@@ -4301,6 +4318,8 @@ export interface components {
             currency: string;
             /** Missing */
             missing: components["schemas"]["MissingView"][];
+            /** Searching */
+            searching: boolean;
         };
         /**
          * CureView
@@ -4504,6 +4523,47 @@ export interface components {
             people: components["schemas"]["PersonView"][];
             /** Rigs */
             rigs: components["schemas"]["DayRowView"][];
+        };
+        /**
+         * DealingView
+         * @description In this build of a camera one unit goes in the place of another, and why.
+         */
+        DealingView: {
+            /** Build */
+            build: string;
+            /** By */
+            by: string;
+            /** Rig */
+            rig: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * DealView
+         * @description Units dealt anew over the job's days: how often one is wanted that is not there, how many different units of a
+         *     model the cameras have over the days, before and after, and the edits that make it.
+         */
+        DealView: {
+            /** Changes */
+            changes: components["schemas"]["DealingView"][];
+            /** Kept After */
+            kept_after: number;
+            /** Kept Before */
+            kept_before: number;
+            /** Operations */
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"])[];
+            /** Proven */
+            proven: boolean;
+            /** Searching */
+            searching: boolean;
+            /** Short After */
+            short_after: number;
+            /** Short Before */
+            short_before: number;
         };
         /**
          * Detach
@@ -9488,6 +9548,8 @@ export interface components {
         RunCuresView: {
             /** Cures */
             cures: components["schemas"]["RunCureView"][];
+            /** Searching */
+            searching: boolean;
         };
         /**
          * RunCureView
@@ -12694,6 +12756,8 @@ export type DayMomentView = components['schemas']['DayMomentView'];
 export type DayPartView = components['schemas']['DayPartView'];
 export type DayRowView = components['schemas']['DayRowView'];
 export type DayView = components['schemas']['DayView'];
+export type DealingView = components['schemas']['DealingView'];
+export type DealView = components['schemas']['DealView'];
 export type Detach = components['schemas']['Detach'];
 export type DeviceView = components['schemas']['DeviceView'];
 export type Disconnect = components['schemas']['Disconnect'];
@@ -16210,6 +16274,109 @@ export interface operations {
                 };
                 content: {
                     "text/csv": string;
+                };
+            };
+            /** @description Sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readDeal: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DealView"];
                 };
             };
             /** @description Sent by a page of another site */

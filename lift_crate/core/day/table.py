@@ -18,7 +18,17 @@ from ..rig.build import Build, Catalogue
 from ..stand import Stand, Stands
 from .changeover import Changeover, Elsewhere, changeover
 
-__all__ = ["Between", "Cell", "DayTable", "Instead", "StandIn", "day_table", "instead_of", "walks_between"]
+__all__ = [
+    "Between",
+    "Cell",
+    "DayTable",
+    "Instead",
+    "StandIn",
+    "day_table",
+    "instead_of",
+    "kept_stands",
+    "walks_between",
+]
 
 _BEAT_MIN = 3.0
 """A gap so short is told in seconds: it is one between two beats."""
@@ -76,7 +86,7 @@ StandIn = Callable[[Build, PartOfDay, Rig], Stand]
 
 def day_table(job: Job, catalogue: Catalogue, stand_in: StandIn | None = None) -> DayTable:
     """The table of a job over all its days; ``stand_in`` is asked for facts that may be known already."""
-    stand_in = stand_in or _stand_in(job, catalogue)
+    stand_in = stand_in or kept_stands(job, catalogue)
     parts = sorted(job.parts, key=lambda p: p.starts)
     cells: dict[tuple[str, str], Cell] = {}
     for part in parts:
@@ -113,7 +123,7 @@ def instead_of(
     job: Job, catalogue: Catalogue, between: Between, stand_in: StandIn | None = None
 ) -> tuple[Instead, ...]:
     """Every build that the camera could be in after a change, the one of before among them, quickest first."""
-    stand_in = stand_in or _stand_in(job, catalogue)
+    stand_in = stand_in or kept_stands(job, catalogue)
     rig, part = between.rig, between.after
     said = job.cell(between.before.id, rig.id)
     one = Cell(
@@ -136,7 +146,8 @@ def instead_of(
     return tuple(sorted(found, key=lambda x: (x.change is None, x.change.alone_min if x.change else 0.0)))
 
 
-def _stand_in(job: Job, catalogue: Catalogue) -> StandIn:
+def kept_stands(job: Job, catalogue: Catalogue) -> StandIn:
+    """Facts of builds, each found out once."""
     known = Stands()
 
     def stand_in(build: Build, part: PartOfDay, rig: Rig) -> Stand:

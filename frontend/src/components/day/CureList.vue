@@ -11,10 +11,14 @@ import { useFrame } from '../../stores/frame'
 const props = defineProps<{ job: string; part: string; rig: string; build: string; version: number }>()
 const emit = defineEmits<{ taken: [] }>()
 const frame = useFrame()
-const { found, problem, load } = useLoad<CuresView>()
+const { found, problem, steps } = useLoad<CuresView>()
 watch(
   () => [props.job, props.part, props.rig, props.build, props.version] as const,
-  ([job, part, rig, build]) => load(() => readCures(job, part, rig, build)),
+  ([job, part, rig, build]) =>
+    steps(async () => {
+      const value = await readCures(job, part, rig, build)
+      return { value, last: !value.searching }
+    }, 250),
   { immediate: true },
 )
 const said = (n: number, what: string): string => `${signed(n, 0)} ${what}${Math.abs(n) === 1 ? '' : 's'}`
@@ -26,7 +30,7 @@ async function take(operations: readonly unknown[]): Promise<void> {
 <template>
   <section class="cure-list" aria-label="What is not there, and what cures it">
     <p v-if="problem" class="trouble">{{ problem.message }}</p>
-    <p v-else-if="!found" class="quiet">Trying what would do…</p>
+    <p v-else-if="!found" class="quiet">Looking what is there…</p>
     <template v-else-if="found.missing.length">
       <p v-for="m in found.missing" :key="m.unit" class="lacks">
         <b>{{ m.unit }}</b> {{ m.title }}: {{ m.why }}
@@ -46,7 +50,8 @@ async function take(operations: readonly unknown[]): Promise<void> {
           <BButton variant="primary" @click="take(c.operations)">Take it</BButton>
         </li>
       </ul>
-      <p class="else">
+      <p v-if="found.searching" class="quiet" role="status">Trying what would do…</p>
+      <p v-else class="else">
         {{ found.cures.length ? 'Else hire' : 'No exchange does it: hire' }} one more<template
           v-for="m in found.missing.filter((x) => x.hire_per_day)"
           :key="m.unit"

@@ -7,6 +7,7 @@ import { useLoad } from '../../composables/useLoad'
 import { counted } from '../../lib/format'
 import { meant } from '../../lib/fields'
 import LevelMark from '../frame/LevelMark.vue'
+import UnitDeal from './UnitDeal.vue'
 
 /** All gear over the day: how many of each are out in each part, who has which, what stops with it and what stands in. */
 const props = defineProps<{ job: string; view: DayView; version: number }>()
@@ -39,6 +40,7 @@ const who = (unit: GearView['models'][number]['units'][number], part: string): s
         <label><input v-model="alone" class="form-check-input" type="checkbox" /> only what has no spare</label>
         <span>{{ counted(shown.length, 'model') }}</span>
       </p>
+      <UnitDeal :job="job" :version="version" />
       <div class="gear-head" :style="{ '--parts': view.parts.length }">
         <span></span>
         <span v-for="p in view.parts" :key="p.id">{{ p.label }}</span>

@@ -27,13 +27,17 @@ const at = (iso: string): number => Date.parse(iso) / 60_000
 const placed = computed(() => (day.value?.tasks ?? []).filter((t) => t.starts))
 const missing = computed(() => (day.value?.tasks ?? []).filter((t) => !t.starts))
 const frame = useFrame()
-const { found: tried, load } = useLoad<RunCuresView>()
-/** What would make it fit is asked for with every sheet on which something finds no time. */
+const { found: tried, loading: trying, steps, stop } = useLoad<RunCuresView>()
+/** What would make it fit is asked for with every sheet on which something finds no time, when its search is over. */
 watch(
   () => props.run,
   (run) => {
-    if (run?.days.some((d) => d.tasks.some((t) => !t.starts)))
-      void load(() => readRunCures(props.job, props.late.min ? props.late.part : '', props.late.min))
+    stop()
+    if (run?.searched === 'searching' || !run?.days.some((d) => d.tasks.some((t) => !t.starts))) return
+    void steps(async () => {
+      const value = await readRunCures(props.job, props.late.min ? props.late.part : '', props.late.min)
+      return { value, last: !value.searching }
+    }, 250)
   },
   { immediate: true },
 )
@@ -154,6 +158,7 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
           <b>{{ KINDS[t.kind] }}</b> {{ t.label }} <small>{{ t.what }}</small>
           <span>{{ fixed(t.minutes, 1) }} min by {{ clock(t.by) }}</span>
         </p>
+        <p v-if="trying || run.searched === 'searching'" class="quiet" role="status">Trying what would do…</p>
         <section v-if="cures.length" class="run-cures" aria-label="What would do">
           <h3>What would do, tried</h3>
           <p v-for="c in cures" :key="c.label">

@@ -1,0 +1,114 @@
+"""What is asked of a job's days and takes too long to be waited for: each question with its answer, for a worker."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+from ..job.job import Job, OutElsewhere
+from ..rig.build import Catalogue
+from ..swaps.day import days_of
+from .cures import Cure, cures_of
+from .deal import Dealt, deal_units
+from .laid_out import PlannedRun, RunAsked, plan_the_run
+from .run_cures import RunCure, run_cures
+from .table import kept_stands
+
+__all__ = [
+    "AnswerOfDay",
+    "CuresAsked",
+    "CuresFound",
+    "DealAsked",
+    "QuestionOfDay",
+    "RunCuresAsked",
+    "RunCuresFound",
+    "answer_of_day",
+    "beside",
+]
+
+Beside = tuple[tuple[str, str, str], ...]
+"""Part of the day, unit, and the title of another job that has it then."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class CuresAsked:
+    """What cures it that a build lacks something in a part of the day?"""
+
+    cures: Literal["of a shortage"] = "of a shortage"
+    part: str
+    rig: str
+    build: str
+    out: Beside = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class RunCuresAsked:
+    """What makes the run sheets fit; with a part that ends late by so many minutes, or none?"""
+
+    run_cures: Literal["of a run sheet"] = "of a run sheet"
+    late_part: str
+    late_min: float
+
+
+@dataclass(frozen=True, kw_only=True)
+class DealAsked:
+    """Which units go where, dealt anew?"""
+
+    deal: Literal["units"] = "units"
+    out: Beside = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class CuresFound:
+    """The smallest changes that cure a shortage."""
+
+    shortage_cures: tuple[Cure, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class RunCuresFound:
+    """The changes after which fewer tasks find no time, by day as numbered from 0."""
+
+    by_day: tuple[tuple[RunCure, ...], ...]
+
+
+QuestionOfDay = RunAsked | CuresAsked | RunCuresAsked | DealAsked
+AnswerOfDay = PlannedRun | CuresFound | RunCuresFound | Dealt
+
+
+def beside(out: OutElsewhere) -> Beside:
+    """What other jobs have, as a question keeps it: another answer is wanted when it changes."""
+    return tuple(sorted((part, unit, title) for (part, unit), title in out.items()))
+
+
+def answer_of_day(
+    job: Job,
+    catalogue: Catalogue,
+    asked: QuestionOfDay,
+    told: Callable[[AnswerOfDay, bool], bool],
+    unwanted: Callable[[], bool] = lambda: False,
+) -> None:
+    """Answer a question; ``told`` is given what there is and whether it stays so, ``unwanted`` asked in the middle.
+
+    Raises NotInJob.
+    """
+    if isinstance(asked, RunAsked):
+        plan_the_run(job, catalogue, asked, told, unwanted)
+    elif isinstance(asked, CuresAsked):
+        out = _out(asked.out)
+        told(CuresFound(shortage_cures=cures_of(job, catalogue, asked.part, asked.rig, asked.build, out)), True)
+    elif isinstance(asked, DealAsked):
+        dealt = deal_units(job, catalogue, _out(asked.out), unwanted)
+        told(dealt, not unwanted())
+    else:
+        if asked.late_part:
+            job.part(asked.late_part)
+        late = {asked.late_part: asked.late_min} if asked.late_part else {}
+        stand_in = kept_stands(job, catalogue)
+        found = tuple(run_cures(job, catalogue, parts, late, stand_in) for parts in days_of(job))
+        told(RunCuresFound(by_day=found), True)
+
+
+def _out(out: Beside) -> OutElsewhere:
+    return {(part, unit): title for part, unit, title in out}

@@ -148,7 +148,10 @@ def plan(file: Path, part: str, as_json: bool) -> None:
 @click.argument("file", type=click.Path(path_type=Path))
 @click.option("--json", "as_json", is_flag=True, help="For machines.")
 def day(file: Path, as_json: bool) -> None:
-    """Lay out the days of a job FILE: changes, cards, sound, run sheets. Exit 0 without Stops, 1 with, 2 unreadable."""
+    """Lay out the days of a job FILE: changes, cards, sound, run sheets (without packs swapped: 'swaps' plans those).
+
+    Exit 0 without Stops, 1 with, 2 unreadable.
+    """
     from dataclasses import asdict
 
     from .core.callouts import Level

@@ -23,6 +23,7 @@ from psycopg import conninfo, sql
 
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile
+from lift_crate.formats.standards import standard_interfaces
 from lift_crate.store.builds import BuildStore
 from lift_crate.store.database import Pool, migrate, open_pool
 from lift_crate.store.jobs import JobStore
@@ -30,8 +31,9 @@ from lift_crate.store.plans import PlanStore
 from lift_crate.store.swaps import SwapStore
 from lift_crate.web.app import create_app
 from lift_crate.worker.queue import plan_one
+from tests.kit import examples
 
-settings.register_profile("lift-crate", deadline=None, derandomize=True, max_examples=60)
+settings.register_profile("lift-crate", deadline=None, derandomize=True, max_examples=examples(60))
 settings.load_profile("lift-crate")
 # What is waited for comes; how soon is no matter of a test, on however slow a machine.
 expect.set_options(timeout=20_000)
@@ -212,8 +214,62 @@ class LiveServer:
             self.process = None
 
 
+_KEPT = ("schema_migration", "catalogue_revision")
+"""Revisions never come again, so that nothing a server remembers is taken for what is there now."""
+
+
+def as_new(url: str, demo: JobFile) -> None:
+    """The database of a server that goes on, with the demo job in it and nothing else."""
+    with psycopg.connect(url) as connection:
+        names = [
+            name
+            for (name,) in connection.execute("SELECT tablename FROM pg_tables WHERE schemaname = 'public'").fetchall()
+            if name not in _KEPT and not name.startswith("procrastinate")
+        ]
+    for _ in range(100):
+        try:
+            with psycopg.connect(url) as connection:
+                connection.execute(sql.SQL("TRUNCATE {}").format(sql.SQL(", ").join(map(sql.Identifier, names))))
+        except psycopg.errors.DeadlockDetected:  # a page that was just closed is still being answered
+            continue
+        break
+    with open_pool(url, size=1) as opened:
+        jobs = JobStore(opened)
+        jobs.know_standards(standard_interfaces())
+        jobs.import_file(demo)
+
+
+@pytest.fixture(scope="session")
+def standing(
+    server_parts: dict[str, Any], templates: dict[str, str], tmp_path_factory: pytest.TempPathFactory
+) -> Iterator[LiveServer]:
+    """A server that the browser tests of a process share: its start takes longer than most of them."""
+    admin = conninfo.make_conninfo("", **{**server_parts, "dbname": "postgres"})
+    name = f"lift_crate_standing_{os.getpid()}"
+    with psycopg.connect(admin, autocommit=True) as connection:
+        connection.execute(
+            sql.SQL("CREATE DATABASE {} TEMPLATE {}").format(sql.Identifier(name), sql.Identifier(templates["demo"]))
+        )
+    log = tmp_path_factory.mktemp("server") / "server.log"
+    server = LiveServer(conninfo.make_conninfo("", **{**server_parts, "dbname": name}), log, demo=True)
+    yield server
+    server.stop()
+    with psycopg.connect(admin, autocommit=True) as connection:
+        drop_database(connection, name)
+
+
 @pytest.fixture
-def live(new_database: Callable[..., str], templates: dict[str, str], tmp_path: Path) -> Iterator[LiveServer]:
+def live(standing: LiveServer, demo: JobFile) -> LiveServer:
+    """The program with the demo job as new; its stand-ins of devices go on as the test before left them."""
+    if standing.process is None or standing.process.poll() is not None:
+        standing.start()
+    as_new(standing.url, demo)
+    return standing
+
+
+@pytest.fixture
+def live_alone(new_database: Callable[..., str], templates: dict[str, str], tmp_path: Path) -> Iterator[LiveServer]:
+    """The program with the demo job and devices that nobody used."""
     server = LiveServer(new_database(templates["demo"]), tmp_path / "server.log", demo=True)
     server.start()
     yield server

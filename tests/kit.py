@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from collections.abc import Iterable, Mapping
 from typing import Any
 
@@ -34,6 +35,11 @@ INTERFACES = (
     Interface(id="tap", label="2-pin power tap", kind="power", carries_power=True),
     Interface(id="barrel", label="barrel", kind="power", carries_power=True),
 )
+
+
+def examples(most: int) -> int:
+    """How many examples a property is tried on: all of them in the long form ('./run soak'), a third at each change."""
+    return most if os.environ.get("LIFT_CRATE_LONG") else max(5, most // 3)
 
 
 def port(

@@ -37,7 +37,8 @@ def run_ics(job: Job, sheets: Sequence[RunSheet], stamp: datetime, who: str = ""
         if task.starts is None or (who and who not in task.who):
             continue
         event = Event()
-        event.add("uid", f"{job.id}-{task.part}-{task.rig or task.voice}-{task.kind}@lift-crate".replace(" ", "-"))
+        what = f"{task.voice} {task.starts:%H%M}" if task.kind == "swap" else task.rig or task.voice
+        event.add("uid", f"{job.id}-{task.part}-{what}-{task.kind}@lift-crate".replace(" ", "-"))
         event.add("dtstamp", stamp.astimezone(UTC))
         event.add("dtstart", task.starts)
         event.add("dtend", task.starts + max(_LEAST, timedelta(minutes=task.minutes)))

@@ -35,7 +35,7 @@ from .lettering import drawn, letters
 __all__ = ["changes_pdf", "day_pdf", "run_pdf", "sound_pdf"]
 
 _RULE, _INK, _STOP = "#8e988f", "#1a211e", "#a33a12"
-_KINDS = {"mic up": "microphones on", "mic off": "microphones off"}
+_KINDS = {"mic up": "microphones on", "mic off": "microphones off", "swap": "pack"}
 _ACTS = {"take off": "off", "put on": "on", "unplug": "pull", "plug in": "plug", "recalibrate": "calibrate"}
 _CAUTION = "Lift Crate computes; it does not certify. Local codes, the venue and licensed people decide."
 

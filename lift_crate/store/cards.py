@@ -59,15 +59,15 @@ class CardStore:
             job, catalogue, _ = self.jobs.read_on(connection, job_id)
             step = replace(step, at=on_clock(step.at, job.clock))
             noted = [n.step for n in self._all(connection) if n.taken_back_by is None]
+            media = media_plan(job, catalogue, self.jobs.out_elsewhere_on(connection, job_id))
             if step.act == "in":
-                step = replace(step, once_only=once_only_for(job, media_plan(job, catalogue), step))
+                step = replace(step, once_only=once_only_for(job, media, step))
             else:
                 step = replace(step, unit=None, slot=None, once_only=False)
             if step.act == "out":
                 before = [n for n in noted if n.card == step.card and n.act == "in" and n.at <= step.at]
                 since = max((n.at for n in before), default=step.at)
                 unit = next((n.unit for n in before if n.at == since), None) or ""
-                media = media_plan(job, catalogue)
                 step = replace(step, once_only=mirrored_between(media, step.card, unit, since, step.at))
             why = refused(catalogue, job.clock, noted, step)
             if why:

@@ -126,10 +126,14 @@ class JobStore:
             return self.read_on(connection, job_id)
 
     def out_elsewhere(self, job_id: str) -> OutElsewhere:
-        """What other jobs have while this one's parts of the day last."""
+        """What other jobs have while this one's parts of the day last, and cards with their footage, whenever."""
         with self.reading() as connection:
-            rows = job_queries.out_elsewhere(connection, job=job_id)
-            return {(row["part"], row["unit"]): row["title"] for row in rows}
+            return self.out_elsewhere_on(connection, job_id)
+
+    def out_elsewhere_on(self, connection: Connection, job_id: str) -> OutElsewhere:
+        """The same on a connection that is already in a transaction."""
+        rows = job_queries.out_elsewhere(connection, job=job_id)
+        return {(row["part"], row["unit"]): row["title"] for row in rows}
 
     def read_on(
         self, connection: Connection, job_id: str, at: Mapping[str, int] | None = None

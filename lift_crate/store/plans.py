@@ -10,7 +10,7 @@ from psycopg.types.json import Jsonb
 from pydantic import ConfigDict, TypeAdapter
 
 from ..core.callouts import Finding
-from ..core.day.laid_out import PlannedRun, RunAsked
+from ..core.day.laid_out import PlannedRun
 from ..core.day.questions import AnswerOfDay, QuestionOfDay
 from ..core.job.job import Job, NotInJob
 from ..core.rig.build import Catalogue
@@ -21,7 +21,7 @@ from .swaps import SwapStore
 
 __all__ = ["Beat", "PlanState", "PlanStore", "PlanWork"]
 
-Slot = Literal["day", "what if", "run", "run late", "cures", "run cures", "deal"]
+Slot = Literal["day", "what if", "run", "run late", "cures", "run cures", "deal", "swaps"]
 Asked = DayAsked | QuestionOfDay
 Planned = PlannedDay | AnswerOfDay
 _asked = TypeAdapter[Asked](Asked)
@@ -112,14 +112,13 @@ class PlanStore:
             failed=row["failed"],
         )
 
-    def searched(self, job_id: str, asked: RunAsked) -> PlannedRun | None:
-        """Run sheets that were asked for before and have come to their end; None: nobody did. Nothing is begun."""
+    def settled(self, job_id: str, asked: Asked) -> Planned | None:
+        """What was asked before and has come to its end; None: nobody did. Nothing is begun."""
         with reading(self.jobs.pool) as connection:
             row = plan_queries.settled_answer(
                 connection, job=job_id, question=Jsonb(_asked.dump_python(asked, mode="json"))
             )
-        found = _planned.validate_python(row["answer"]) if row else None
-        return found if isinstance(found, PlannedRun) else None
+        return _planned.validate_python(row["answer"]) if row else None
 
     def known(self, job_id: str, asked: DayAsked) -> tuple[Finding, ...]:
         """What stands against a day whose plan stands; empty when nobody asked for it. Nothing is begun."""

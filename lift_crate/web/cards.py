@@ -22,6 +22,7 @@ from ..formats.day_list import custody_csv
 from ..store.cards import NotedStep
 from . import schema as s
 from .answers import READ, Responses, answer, file_headers
+from .day import read_with_others
 from .described import PlaceApi
 from .identity import current_actor
 from .schema import Told
@@ -171,15 +172,14 @@ def export_custody_csv(path: s.JobPath) -> Response:
     )
 
 
-def _read(job_id: str) -> tuple[Job, Catalogue, list[NotedStep]]:
+def _read(job_id: str) -> tuple[Job, Catalogue, list[NotedStep], MediaPlan]:
     with services().jobs.reading():
-        job, catalogue, _ = services().jobs.read(job_id)
-        return job, catalogue, services().cards.all()
+        job, catalogue, out = read_with_others(job_id)
+        return job, catalogue, services().cards.all(), media_plan(job, catalogue, out)
 
 
 def _view(job_id: str) -> CustodyView:
-    job, catalogue, noted = _read(job_id)
-    media = media_plan(job, catalogue)
+    job, catalogue, noted, media = _read(job_id)
     standing = [n.step for n in noted if n.taken_back_by is None]
     cards = custody_of(catalogue, job.clock, standing, media)
     dealt = {p.card for line in media.lines for p in line.pieces}
@@ -320,7 +320,7 @@ def read_station(path: s.JobPath) -> Response:
 @api.post("/station/<int:reader>/card", responses={200: StationView, **_WRITE}, operation_id="putCardInReader")
 def put_card_in_reader(path: ReaderPath, body: CardInReaderRequest) -> Response:
     """Tell a simulated station that a card is in a reader; a real one sees it by itself."""
-    job, catalogue, noted = _read(path.job)
+    job, catalogue, noted, media = _read(path.job)
     data = catalogue.model_of(body.card).card
     if data is None or data.gb is None:
         raise NotAllowed(f"{body.card} is no card; name the card by its label.")
@@ -335,7 +335,7 @@ def put_card_in_reader(path: ReaderPath, body: CardInReaderRequest) -> Response:
     if now.state not in ("recorded", "copied"):
         where = f"is in {now.recorded.unit} {now.recorded.slot}" if now.recorded else "is blank"
         raise NotAllowed(f"{body.card} {where}, as far as is noted; there is nothing to copy.")
-    dealt = [p.gb for line in media_plan(job, catalogue).lines for p in line.pieces if p.card == body.card and p.gb]
+    dealt = [p.gb for line in media.lines for p in line.pieces if p.card == body.card and p.gb]
     with services().devices.station() as station:
         if not station.name().startswith("simulated"):
             raise NotAllowed("A real station sees by itself which card is in a reader.")
@@ -354,7 +354,7 @@ def take_card_from_reader(path: ReaderPath) -> Response:
 @api.post("/station/<int:reader>/copy", responses={200: StationView, **_WRITE}, operation_id="copyAtStation")
 def copy_at_station(path: ReaderPath, body: CopyToRequest) -> Response:
     """Begin to copy the card of a reader to a drive, and to compare."""
-    _, catalogue, _ = _read(path.job)
+    _, catalogue, _, _ = _read(path.job)
     if catalogue.model_of(body.drive).kind != "drive":
         raise NotAllowed(f"{body.drive} is no drive; name the drive by its label.")
     with services().devices.station() as station:
@@ -387,7 +387,7 @@ def note_from_station(path: ReaderPath, body: FromStationRequest) -> Response:
 
 
 def _station(job_id: str) -> StationView:
-    _, _, noted = _read(job_id)
+    _, _, noted, _ = _read(job_id)
     with services().devices.station() as station:
         name, readers = station.name(), station.readers()
     return StationView(name=name, readers=[_reader(r, noted) for r in readers])

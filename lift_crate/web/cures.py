@@ -11,6 +11,7 @@ from pydantic import Field
 
 from ..core.day.cures import missing_of
 from ..core.day.deal import Dealt
+from ..core.day.laid_out import beside
 from ..core.day.questions import (
     AnswerOfDay,
     CuresAsked,
@@ -19,7 +20,6 @@ from ..core.day.questions import (
     QuestionOfDay,
     RunCuresAsked,
     RunCuresFound,
-    beside,
 )
 from ..core.errors import NotAllowed
 from ..core.job.edits import JobOperation
@@ -31,7 +31,7 @@ from .answers import READ, answer
 from .day import read_with_others
 from .described import PlaceApi
 from .identity import current_asker
-from .run import RunQuery
+from .run import RunQuery, run_asked
 from .schema import Told
 from .services import services
 
@@ -171,10 +171,9 @@ class RunCuresView(Told):
 @api.get("/run/cures", responses={200: RunCuresView, **READ}, operation_id="readRunCures")
 def read_run_cures(path: s.JobPath, query: RunQuery) -> Response:
     """Changes after which fewer tasks find no time, each tried by timing its day back once more."""
-    job, _, _ = services().jobs.read(path.job)
-    if query.late_part:
-        job.part(query.late_part)
-    question = RunCuresAsked(late_part=query.late_part, late_min=query.late_min if query.late_part else 0.0)
+    job, _, out = read_with_others(path.job)
+    run, _ = run_asked(job, query, out)
+    question = RunCuresAsked(late_part=run.late_part, late_min=run.late_min, swaps=run.swaps, out=run.out)
     found, done = _asked(path.job, question, "run cures", "What makes it fit")
     by_day = found.by_day if isinstance(found, RunCuresFound) else ()
     return answer(

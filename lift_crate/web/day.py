@@ -501,8 +501,8 @@ def read_gear(path: s.JobPath) -> Response:
 @api.get("/cards.csv", responses=READ, operation_id="exportCardsCsv")
 def export_cards_csv(path: s.JobPath) -> Response:
     """The cards as they are dealt, as CSV."""
-    job, catalogue, _ = services().jobs.read(path.job)
-    return _csv(cards_csv(media_plan(job, catalogue)), f"{path.job}-cards.csv")
+    job, catalogue, out = read_with_others(path.job)
+    return _csv(cards_csv(media_plan(job, catalogue, out)), f"{path.job}-cards.csv")
 
 
 @api.get("/gear.csv", responses=READ, operation_id="exportGearCsv")

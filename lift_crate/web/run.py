@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from datetime import UTC, date, datetime
 from typing import Annotated, Literal
 
@@ -9,27 +10,30 @@ from annotated_types import Ge, Le
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
-from ..core.day.laid_out import RunAsked, lay_out, run_sheets
+from ..core.day.laid_out import PlannedRun, RunAsked, beside, lay_out, out_of, run_sheets, swaps_due
 from ..core.day.media import media_plan
 from ..core.day.mic_up import mic_ups
 from ..core.day.run_sheet import RunSheet
+from ..core.day.run_tasks import SwapDue
 from ..core.day.sessions import sessions_of
 from ..core.day.table import day_table
 from ..core.errors import NotAllowed
-from ..core.job.job import Job, NotInJob
+from ..core.job.job import Job, NotInJob, OutElsewhere
 from ..core.rig.build import Catalogue
+from ..core.swaps.card import swaps_of
 from ..core.swaps.day import days_of
+from ..core.swaps.what_if import PlannedDay, WhatIf, day_asked
 from ..formats.day_list import day_ics, run_csv, run_ics
 from . import present
 from . import schema as s
 from .answers import READ, answer, file_headers
-from .day import stands_of
+from .day import read_with_others, stands_of
 from .described import PlaceApi
 from .identity import current_asker
 from .schema import Told
 from .services import services
 
-__all__ = ["api"]
+__all__ = ["RunQuery", "api", "run_asked"]
 
 api = PlaceApi(
     "run",
@@ -107,6 +111,8 @@ class RunView(Told):
     days: list[RunDayView]
     sessions: list[SessionView]
     searched: Searched
+    carded: bool
+    """The swaps of packs are planned for every day, and are in it."""
 
 
 class RunQuery(s.Strict):
@@ -128,7 +134,8 @@ def read_run(path: s.JobPath, query: RunReadQuery) -> Response:
 
     It is the rule's until a worker has found a better one; asked again while it searches.
     """
-    job, sheets, searched = _searched(path.job, query, search=query.search)
+    run = _searched(path.job, query, search=query.search)
+    job, sheets = run.job, run.sheets
     labels = {r.id: r.label for r in job.rigs}
     days = []
     for parts, sheet in zip(days_of(job), sheets, strict=False):
@@ -161,11 +168,11 @@ def read_run(path: s.JobPath, query: RunReadQuery) -> Response:
                 stands_until=sheet.stands_until,
             )
         )
-    return answer(RunView(days=days, sessions=_sessions(path.job), searched=searched))
+    return answer(RunView(days=days, sessions=_sessions(path.job), searched=run.searched, carded=run.carded))
 
 
 def _sessions(job_id: str) -> list[SessionView]:
-    job, catalogue, _ = services().jobs.read(job_id)
+    job, catalogue, out = read_with_others(job_id)
     if not any(p.conditions.subject_take_min for p in job.parts):
         return []
     table = day_table(job, catalogue, stands_of(job, catalogue))
@@ -181,7 +188,7 @@ def _sessions(job_id: str) -> list[SessionView]:
             left_min=x.left_min,
             ends=x.lasts,
         )
-        for x in sessions_of(job, catalogue, table, media_plan(job, catalogue))
+        for x in sessions_of(job, catalogue, table, media_plan(job, catalogue, out))
     ]
 
 
@@ -218,35 +225,64 @@ def export_run_csv(path: s.JobPath, query: RunQuery) -> Response:
 
 
 def _sheets(job_id: str, query: RunQuery) -> tuple[Job, tuple[RunSheet, ...]]:
-    job, sheets, _ = _searched(job_id, query, search=False)
-    return job, sheets
+    run = _searched(job_id, query, search=False)
+    return run.job, run.sheets
 
 
-def _searched(job_id: str, query: RunQuery, *, search: bool) -> tuple[Job, tuple[RunSheet, ...], Searched]:
+@dataclass(frozen=True)
+class _Run:
+    """Run sheets of a job, how far they are searched, and whether the swaps of every day are planned."""
+
+    job: Job
+    sheets: tuple[RunSheet, ...]
+    searched: Searched
+    carded: bool
+
+
+def _searched(job_id: str, query: RunQuery, *, search: bool) -> _Run:
     """Run sheets as well as they are known: searched, if that was done, else by rule."""
-    late = query.late_part if query.late_min else ""
-    asked = RunAsked(late_part=late, late_min=query.late_min if late else 0.0)
+    plans = services().plans
     with services().jobs.reading():
-        job, catalogue, _ = services().jobs.read(job_id)
-        found, done = services().plans.searched(job_id, asked), True
-    if query.late_part:
-        job.part(query.late_part)
+        job, catalogue, out = read_with_others(job_id)
+        asked, carded = run_asked(job, query, out)
+        found, done = plans.settled(job_id, asked), True
     if found is None and search and job.parts:
-        state = services().plans.state(
-            services().plans.ask(job_id, asked, current_asker(), "run late" if late else "run")
-        )
+        state = plans.state(plans.ask(job_id, asked, current_asker(), "run late" if asked.late_part else "run"))
         if state.failed:
             raise NotAllowed(f"The run sheet could not be searched: {state.failed}.")
-        found, done = state.run, state.done
-    if found is None:
-        return job, _ruled(job, catalogue, asked), "searching" if search and job.parts else "by rule"
+        found, done = state.answer, state.done
+    if not isinstance(found, PlannedRun):
+        searching: Searched = "searching" if search and job.parts else "by rule"
+        return _Run(job, _ruled(job, catalogue, asked), searching, carded)
     told: Searched = "searching" if not done else "proven" if found.proven else "best found"
-    return job, found.in_zone(job.clock).sheets, told
+    return _Run(job, found.in_zone(job.clock).sheets, told, carded)
+
+
+def run_asked(job: Job, query: RunQuery, out: OutElsewhere) -> tuple[RunAsked, bool]:
+    """What is asked of a job's run sheets, with its swap cards where they are planned, and whether they all are.
+
+    Raises NotInJob.
+    """
+    if query.late_part:
+        job.part(query.late_part)
+    late = query.late_part if query.late_min else ""
+    swaps, carded = list[SwapDue](), True
+    for parts in days_of(job):
+        # Starts stand fast here, so that the card does, whichever part ends late.
+        planned = services().plans.settled(job.id, day_asked(job, parts[0].id, WhatIf()))
+        if isinstance(planned, PlannedDay) and planned.plan:
+            swaps += swaps_due(swaps_of(planned.problem, planned.plan), job.clock)
+        else:
+            carded = False
+    minutes = query.late_min if late else 0.0
+    return RunAsked(late_part=late, late_min=minutes, swaps=tuple(swaps), out=beside(out)), carded
 
 
 def _ruled(job: Job, catalogue: Catalogue, asked: RunAsked) -> tuple[RunSheet, ...]:
     late = {asked.late_part: asked.late_min} if asked.late_part else {}
-    return run_sheets(job, catalogue, lay_out(job, catalogue, stands_of(job, catalogue)), late)
+    return run_sheets(
+        job, catalogue, lay_out(job, catalogue, stands_of(job, catalogue), out_of(asked.out)), late, asked.swaps
+    )
 
 
 class PaperQuery(s.Strict):
@@ -262,8 +298,8 @@ def export_day_pdf(path: s.JobPath, query: PaperQuery) -> Response:
     # Paper is rarely asked for, and what makes it is long to load.
     from ..formats.day_paper import changes_pdf, day_pdf, run_pdf, sound_pdf  # noqa: PLC0415
 
-    job, catalogue, _ = services().jobs.read(path.job)
-    day, days = lay_out(job, catalogue, stands_of(job, catalogue)), days_of(job)
+    job, catalogue, out = read_with_others(path.job)
+    day, days = lay_out(job, catalogue, stands_of(job, catalogue), out), days_of(job)
     if query.what == "changes":
         made = changes_pdf(job, day)
     elif query.what == "sound":

@@ -23,7 +23,7 @@ from lift_crate.core.settings import Settings
 from lift_crate.core.stand import stand_of
 from lift_crate.core.support.gimbal import Payload, solve
 from lift_crate.formats.job_file import JobFile, catalogue_of
-from tests.kit import quick_of
+from tests.kit import examples, quick_of
 
 SETTINGS = Settings()
 
@@ -81,7 +81,7 @@ stage = st.builds(lambda m, x, y, z: Stage(mass_g=m, cg_mm=(x, y, z)), st.floats
 stops = st.builds(lambda half: SlideRange(min_mm=-half, max_mm=half), st.floats(1, 40))
 
 
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 @given(st.floats(400, 5000), mm, mm, mm, stage, stage, stage, stops, stops, stops, stops)
 def test_closed_form_torques_are_those_of_forces_in_space(
     m: float,

@@ -305,10 +305,10 @@ def test_a_server_that_stops_in_the_middle_of_an_edit_loses_nothing(page: Page, 
     assert "MIC-1" not in [row["unit"] for row in api(live, "dress", "quay")["rows"]]
 
 
-def test_a_database_that_goes_away_and_comes_back_while_the_page_is_open(page: Page, live: LiveServer) -> None:
-    parts = conninfo.conninfo_to_dict(live.url)
+def test_a_database_that_goes_away_and_comes_back_while_the_page_is_open(page: Page, live_alone: LiveServer) -> None:
+    parts = conninfo.conninfo_to_dict(live_alone.url)
     name = sql.Identifier(str(parts["dbname"]))
-    open_bench(page, live, "dress", "quay")
+    open_bench(page, live_alone, "dress", "quay")
     row(page, "MIC-1").click()
     with psycopg.connect(conninfo.make_conninfo("", **{**parts, "dbname": "postgres"}), autocommit=True) as admin:
         admin.execute(sql.SQL("ALTER DATABASE {} ALLOW_CONNECTIONS false").format(name))

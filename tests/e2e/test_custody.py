@@ -7,8 +7,8 @@ from playwright.sync_api import Page, expect
 from tests.conftest import LiveServer
 
 
-def board(page: Page, live: LiveServer) -> None:
-    page.goto(f"{live.address}/dry-dock-opera/day/acts-1-2/quay")
+def board(page: Page, live_alone: LiveServer) -> None:
+    page.goto(f"{live_alone.address}/dry-dock-opera/day/acts-1-2/quay")
     page.get_by_role("button", name="Cards", exact=True).click()
     page.get_by_role("button", name="As it is").click()
     expect(page.locator(".card-chip")).to_have_count(20)
@@ -18,9 +18,9 @@ def lane(page: Page, title: str, card: str) -> None:
     expect(page.get_by_role("region", name=title, exact=True).locator(".card-chip", has_text=card)).to_be_visible()
 
 
-def test_by_thumb_into_the_camera_out_and_copied_by_hand(page: Page, live: LiveServer) -> None:
+def test_by_thumb_into_the_camera_out_and_copied_by_hand(page: Page, live_alone: LiveServer) -> None:
     page.set_viewport_size({"width": 390, "height": 844})
-    board(page, live)
+    board(page, live_alone)
     for card, slot in (("WIDE-03", "slot-1"), ("WIDE-04", "slot-2")):
         page.locator(".card-chip", has_text=card).click()
         into = page.get_by_role("button", name=f"Into Quay {slot}")
@@ -51,8 +51,8 @@ def test_by_thumb_into_the_camera_out_and_copied_by_hand(page: Page, live: LiveS
     lane(page, "To be copied", "WIDE-04")
 
 
-def test_copied_at_the_station_with_its_checksum_and_one_that_fails(page: Page, live: LiveServer) -> None:
-    board(page, live)
+def test_copied_at_the_station_with_its_checksum_and_one_that_fails(page: Page, live_alone: LiveServer) -> None:
+    board(page, live_alone)
     for card, camera in (("WIDE-08", "Quay slot-1"), ("WIDE-11", "Caisson slot-1")):
         page.locator(".card-chip", has_text=card).click()
         page.get_by_role("button", name=f"Into {camera}").click()

@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from PIL import Image
 
 from lift_crate.formats.pictures import BadPicture, PictureInFile, kept_picture, picture_from_file
+from tests.kit import examples
 
 
 def photo(size: tuple[int, int] = (3000, 1500), kind: str = "JPEG", turned: int = 1, mode: str = "RGB") -> bytes:
@@ -87,7 +88,7 @@ def test_what_is_no_picture_is_refused_with_a_sentence(raw: bytes, says: str) ->
         kept_picture(raw)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(st.data())
 def test_a_damaged_file_never_does_worse_than_being_refused(data: st.DataObject) -> None:
     raw = bytearray(photo((64, 32), data.draw(st.sampled_from(["JPEG", "PNG", "WEBP"]))))

@@ -192,9 +192,23 @@ def hostile(examples: int) -> Counter[str]:
     return Counter({"requests an operation": examples, "runs that failed": int(done.returncode != 0)})
 
 
+def properties(factor: int) -> dict[str, Any]:
+    """Every property of the core on as many examples as it is meant for, not on a third of them."""
+    outcome = subprocess.run(
+        [sys.executable, "-m", "pytest", "-q", "-n", "2", "--dist", "worksteal", "tests/core", "tests/store"],
+        cwd=ROOT,
+        env={**os.environ, **({"LIFT_CRATE_LONG": "yes"} if factor > 1 else {})},
+        capture_output=True,
+        text=True,
+        check=False,
+    )
+    return {"tests": outcome.stdout.strip().splitlines()[-1].strip("= ")}
+
+
 def main() -> int:
     long = "--short" not in sys.argv
     steps: tuple[tuple[str, Any, int], ...] = (
+        ("properties", properties, 3 if long else 1),
         ("random edits", random_edits, 2000 if long else 60),
         ("kills of the server", kills, 20 if long else 2),
         ("slow clients", slow_clients, 150 if long else 30),

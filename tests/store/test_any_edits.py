@@ -12,6 +12,7 @@ from lift_crate.formats.job_file import JobFile
 from lift_crate.store.builds import BuildState, BuildStore
 from lift_crate.store.errors import NothingToUndo, UnitTaken
 from lift_crate.store.jobs import JobStore
+from tests.kit import examples
 
 JOB, BUILD = "dry-dock-opera", "quay-full"
 
@@ -74,7 +75,7 @@ def carry_out(builds: BuildStore, model: Finger, state: BuildState, step: Operat
 
 
 @given(steps)
-@settings(max_examples=20, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(20), suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_the_store_agrees_with_a_list_of_builds(
     builds: BuildStore, jobs: JobStore, demo: JobFile, steps: list[Operation | str]
 ) -> None:

@@ -37,6 +37,7 @@ from lift_crate.store.frame import FrameStore
 from lift_crate.store.jobs import JobStore
 from lift_crate.store.shelf import ShelfStore
 from tests.core.job.test_edits import operations
+from tests.kit import examples
 
 JOB = "dry-dock-opera"
 
@@ -75,7 +76,7 @@ def test_a_job_is_made_edited_undone_and_done_again(frames: FrameStore) -> None:
 
 
 @given(data=st.data())
-@settings(max_examples=12, deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(12), deadline=None, suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_what_is_read_is_what_the_edits_make(
     frames: FrameStore, jobs: JobStore, demo: JobFile, data: st.DataObject
 ) -> None:

@@ -29,6 +29,7 @@ from lift_crate.store.errors import Conflict, GearInUse, StaleEdit, StaleShelf, 
 from lift_crate.store.jobs import JobStore
 from lift_crate.store.shelf import ShelfStore
 from lift_crate.store.swaps import SwapStore
+from tests.kit import examples
 
 JOB = "dry-dock-opera"
 WEIGHT = Attach(unit="CW-3", unit_port="screw", onto="CAGE-1", onto_port="left")
@@ -110,7 +111,7 @@ def judge(state: BuildState) -> None:
 
 
 @given(data=st.data())
-@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(12), suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_every_edit_that_is_accepted_leaves_a_rig_that_can_be_used_and_undone(
     data: st.DataObject, builds: BuildStore, jobs: JobStore
 ) -> None:

@@ -80,6 +80,34 @@ def test_a_mirrored_pair_from_the_camera_to_the_wiping(client: FlaskClient) -> N
     assert removed.status_code in (409, 422), "a card with a history stays on the shelf"
 
 
+def test_a_card_with_the_footage_of_another_job_is_not_dealt_until_it_is_wiped(client: FlaskClient) -> None:
+    made = client.post("/api/jobs", json={"title": "Harbour regatta", "zone": "UTC", "day": "2027-03-18"})
+    assert made.status_code == 201, made.json
+    other = next(j["id"] for j in made.json["jobs"] if j["title"] == "Harbour regatta")  # type: ignore[index]
+
+    def dealt() -> set[str]:
+        day: Any = client.get(f"{JOB}/day").json
+        return {p["card"] for line in day["cards"] for p in line["pieces"] if p["card"]}
+
+    def step(**what: Any) -> Any:
+        answer = client.post(f"/api/jobs/{other}/cards/steps", json={"card": "WIDE-03", **what})
+        assert answer.status_code == 200, answer.json
+        return answer.json
+
+    before = dealt()
+    assert "WIDE-03" in before
+    step(act="in", at="2027-03-18T10:00", unit="C6-1", slot="slot-1")
+    step(act="out", at="2027-03-18T12:00")
+    assert "WIDE-03" not in dealt()
+    gear: Any = client.get(f"{JOB}/day/gear").json
+    held = next(u for m in gear["models"] for u in m["units"] if u["unit"] == "WIDE-03")
+    assert set(held["at"].values()) == {"‘Harbour regatta’"}
+    for place in ("DRIVE-1", "DRIVE-2", "DRIVE-3"):
+        step(act="copied", at="2027-03-18T13:00", place=place, verified=True)
+    step(act="wiped", at="2027-03-19T09:00")
+    assert dealt() == before
+
+
 def test_bad_steps_are_told_and_nothing_is_kept(client: FlaskClient) -> None:
     for body in (
         {"act": "in", "card": "WIDE-01"},

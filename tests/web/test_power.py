@@ -80,6 +80,11 @@ def test_the_day_is_short_says_what_cures_it_and_goes_out_as_calendar_and_csv(cl
     assert len(events) == len(seen["cards"])
     assert len({str(e["uid"]) for e in events}) == len(events)
     assert min(e.decoded("dtstart").isoformat() for e in events) == "2027-03-20T18:00:00+00:00"
+    run: Any = client.get(f"{JOB}/day/run").json
+    assert not run["carded"], "the other day is not planned"
+    in_run = [(t["starts"], t["label"], t["who"]) for d in run["days"] for t in d["tasks"] if t["kind"] == "swap"]
+    card = [(c["at"], c["label"], [c["person"]]) for c in seen["cards"] if c["pack_out"]]
+    assert sorted(in_run) == sorted(card), "whoever swaps packs is not free for anything else then"
     assert day(client, mains=False)["chargers"] == []
 
 

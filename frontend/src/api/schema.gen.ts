@@ -9663,6 +9663,8 @@ export interface components {
          * @description The run sheets of all days, and how far they have been searched.
          */
         RunView: {
+            /** Carded */
+            carded: boolean;
             /** Days */
             days: components["schemas"]["RunDayView"][];
             /**

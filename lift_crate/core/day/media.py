@@ -9,14 +9,14 @@ from __future__ import annotations
 
 import math
 from collections import defaultdict
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, datetime, timedelta
 from typing import Literal
 
 from ..callouts import About, Finding, Input, Level, Working
 from ..gear.recording import CardData, CardSlot, RecordingMode
-from ..job.job import Job, PartOfDay, Rig
+from ..job.job import Job, OutElsewhere, PartOfDay, Rig
 from ..lens.coverage import exposure_of
 from ..lens.together import modes_of
 from ..recent import Recent
@@ -112,13 +112,21 @@ class MediaPlan:
     findings: tuple[Finding, ...]
 
 
-def media_plan(job: Job, catalogue: Catalogue) -> MediaPlan:
-    """Deal the cards of the shelf to every recorder of every day, and see what stands against it."""
+def media_plan(job: Job, catalogue: Catalogue, out: OutElsewhere | None = None) -> MediaPlan:
+    """Deal the cards of the shelf to every recorder of every day, and see what stands against it.
+
+    ``out``: what other jobs have then, cards with their footage among it.
+    """
     lines = list(_all_lines(job, catalogue))
     days: dict[date, list[CardLine]] = defaultdict(list)
     for line in lines:
         days[line.part.starts.date()].append(line)
-    dealt = [line for day in days.values() for line in _dealt(day, catalogue, job)]
+    of_day = {part.id: part.starts.date() for part in job.parts}
+    away: dict[date, set[str]] = defaultdict(set)
+    for part, unit in out or ():
+        if part in of_day:
+            away[of_day[part]].add(unit)
+    dealt = [line for at, day in days.items() for line in _dealt(day, catalogue, job, away[at])]
     copies = tuple(_copies(day, [x for x in dealt if x.part.starts.date() == day], catalogue) for day in days)
     findings = [f for line in dealt for f in _findings(line, catalogue, job)]
     findings += [f for c in copies for f in _copy_findings(c, job)]
@@ -209,9 +217,10 @@ def _open(slots: Sequence[str], part: PartOfDay) -> Iterator[Piece]:
     yield from (Piece(slot, 0.0, part.starts) for slot in slots)
 
 
-def _cards(catalogue: Catalogue, takes: str) -> list[tuple[Unit, CardData]]:
-    """Cards of a kind that may be used, sound ones first, then by size and label."""
-    return _recent.of((id(catalogue), takes), lambda: (catalogue, _found_cards(catalogue, takes)))[1]
+def _cards(catalogue: Catalogue, takes: str, away: Collection[str] = ()) -> list[tuple[Unit, CardData]]:
+    """Cards of a kind that may be used and are not away, sound ones first, then by size and label."""
+    found = _recent.of((id(catalogue), takes), lambda: (catalogue, _found_cards(catalogue, takes)))[1]
+    return [pair for pair in found if pair[0].id not in away] if away else found
 
 
 def _found_cards(catalogue: Catalogue, takes: str) -> list[tuple[Unit, CardData]]:
@@ -233,14 +242,14 @@ def _is_drive(catalogue: Catalogue, unit: Unit) -> bool:
     return catalogue.model_of(unit.id).kind == "drive"
 
 
-def _dealt(lines: Sequence[CardLine], catalogue: Catalogue, job: Job) -> list[CardLine]:
+def _dealt(lines: Sequence[CardLine], catalogue: Catalogue, job: Job, away: Collection[str]) -> list[CardLine]:
     """The lines of a day with their pieces and cards: each card once, the smallest that will do, as many pieces
     with a card as there can be, those that cannot be repeated first.
     """
     cut = [line if line.drive else _cut(line, catalogue, job) for line in lines]
     given: dict[tuple[int, int], tuple[str, float]] = {}
     for takes in dict.fromkeys(line.takes for line in cut if not line.drive):
-        cards = _cards(catalogue, takes)
+        cards = _cards(catalogue, takes, away)
         wanted = [(i, j) for i, line in enumerate(cut) if line.takes == takes for j in range(len(line.pieces))]
         if not cards or not wanted:
             continue
@@ -264,7 +273,7 @@ def _dealt(lines: Sequence[CardLine], catalogue: Catalogue, job: Job) -> list[Ca
         )
         for i, line in enumerate(cut)
     ]
-    left = {takes: _cards(catalogue, takes) for takes in {line.takes for line in dealt}}
+    left = {takes: _cards(catalogue, takes, away) for takes in {line.takes for line in dealt}}
     used = {card for card, _ in given.values()}
     for i, line in enumerate(dealt):
         if line.drive or line.scheme == "mirrored" or all(piece.card for piece in line.pieces):

@@ -6,13 +6,14 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from ..job.job import Job, OutElsewhere
+from ..job.job import Job
 from ..rig.build import Catalogue
 from ..swaps.day import days_of
 from .cures import Cure, cures_of
 from .deal import Dealt, deal_units
-from .laid_out import PlannedRun, RunAsked, plan_the_run
+from .laid_out import Beside, PlannedRun, RunAsked, out_of, plan_the_run
 from .run_cures import RunCure, run_cures
+from .run_tasks import SwapDue
 from .table import kept_stands
 
 __all__ = [
@@ -24,11 +25,7 @@ __all__ = [
     "RunCuresAsked",
     "RunCuresFound",
     "answer_of_day",
-    "beside",
 ]
-
-Beside = tuple[tuple[str, str, str], ...]
-"""Part of the day, unit, and the title of another job that has it then."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -49,6 +46,8 @@ class RunCuresAsked:
     run_cures: Literal["of a run sheet"] = "of a run sheet"
     late_part: str
     late_min: float
+    swaps: tuple[SwapDue, ...] = ()
+    out: Beside = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -77,11 +76,6 @@ QuestionOfDay = RunAsked | CuresAsked | RunCuresAsked | DealAsked
 AnswerOfDay = PlannedRun | CuresFound | RunCuresFound | Dealt
 
 
-def beside(out: OutElsewhere) -> Beside:
-    """What other jobs have, as a question keeps it: another answer is wanted when it changes."""
-    return tuple(sorted((part, unit, title) for (part, unit), title in out.items()))
-
-
 def answer_of_day(
     job: Job,
     catalogue: Catalogue,
@@ -96,19 +90,17 @@ def answer_of_day(
     if isinstance(asked, RunAsked):
         plan_the_run(job, catalogue, asked, told, unwanted)
     elif isinstance(asked, CuresAsked):
-        out = _out(asked.out)
+        out = out_of(asked.out)
         told(CuresFound(shortage_cures=cures_of(job, catalogue, asked.part, asked.rig, asked.build, out)), True)
     elif isinstance(asked, DealAsked):
-        dealt = deal_units(job, catalogue, _out(asked.out), unwanted)
+        dealt = deal_units(job, catalogue, out_of(asked.out), unwanted)
         told(dealt, not unwanted())
     else:
         if asked.late_part:
             job.part(asked.late_part)
         late = {asked.late_part: asked.late_min} if asked.late_part else {}
         stand_in = kept_stands(job, catalogue)
-        found = tuple(run_cures(job, catalogue, parts, late, stand_in) for parts in days_of(job))
+        found = tuple(
+            run_cures(job, catalogue, parts, late, stand_in, asked.swaps, out_of(asked.out)) for parts in days_of(job)
+        )
         told(RunCuresFound(by_day=found), True)
-
-
-def _out(out: Beside) -> OutElsewhere:
-    return {(part, unit): title for part, unit, title in out}

@@ -13,12 +13,13 @@ from datetime import timedelta
 from itertools import pairwise
 
 from ..job.edits import ChangePart, JobOperation, PlanBuild, SetCharging, SetSettings, apply_to_job
-from ..job.job import Job, JobRefused, PartOfDay
+from ..job.job import Job, JobRefused, OutElsewhere, PartOfDay
 from ..job.sound_edits import ChangeVoice
 from ..rig.build import Catalogue
 from .media import media_plan
 from .mic_up import mic_ups
 from .run_sheet import RunTask, run_sheet, untimed
+from .run_tasks import SwapDue
 from .table import DayTable, StandIn, day_table
 
 __all__ = ["RunCure", "run_cures"]
@@ -43,17 +44,20 @@ def run_cures(
     day: Sequence[PartOfDay],
     late: Mapping[str, float] | None = None,
     stand_in: StandIn | None = None,
+    swaps: Sequence[SwapDue] = (),
+    out: OutElsewhere | None = None,
 ) -> tuple[RunCure, ...]:
     """The changes after which fewer tasks of a day find no time, those that leave fewest first.
 
-    ``stand_in``: asked for facts of builds; a build stands in a part as it would if it were planned there.
+    ``stand_in``: asked for facts of builds; a build stands in a part as it would if it were planned there; ``swaps``:
+    the swap card, which stands; ``out``: what other jobs have then.
     """
     table = day_table(job, catalogue, stand_in)
-    missing = _untimed(job, catalogue, table, day, late)
+    missing = _untimed(job, catalogue, table, day, late, swaps, out)
     if not missing:
         return ()
     found = []
-    tried = [*_sooner(job, catalogue, table, day, late), *_changes(job, table, day, missing)]
+    tried = [*_sooner(job, catalogue, table, day, late, swaps, out), *_changes(job, table, day, missing)]
     for label, operation in tried[:_MOST_TRIED]:
         try:
             then = apply_to_job(job, operation, catalogue)
@@ -61,7 +65,7 @@ def run_cures(
             continue
         same = isinstance(operation, SetCharging | SetSettings | ChangeVoice)
         other = table if same else day_table(then, catalogue, stand_in)
-        left = len(_untimed(then, catalogue, other, _same(then, day), late))
+        left = len(_untimed(then, catalogue, other, _same(then, day), late, swaps, out))
         if left < len(missing):
             found.append(RunCure(label, left, len(missing), operation))
     found.sort(key=lambda cure: cure.left)
@@ -73,9 +77,16 @@ def _same(job: Job, day: Sequence[PartOfDay]) -> tuple[PartOfDay, ...]:
 
 
 def _untimed(
-    job: Job, catalogue: Catalogue, table: DayTable, day: Sequence[PartOfDay], late: Mapping[str, float] | None
+    job: Job,
+    catalogue: Catalogue,
+    table: DayTable,
+    day: Sequence[PartOfDay],
+    late: Mapping[str, float] | None,
+    swaps: Sequence[SwapDue],
+    out: OutElsewhere | None,
 ) -> tuple[RunTask, ...]:
-    return untimed(job, table, media_plan(job, catalogue), day, mics=mic_ups(job, catalogue, day), late=late)
+    mics = mic_ups(job, catalogue, day)
+    return untimed(job, table, media_plan(job, catalogue, out), day, mics=mics, swaps=swaps, late=late)
 
 
 def _changes(
@@ -108,11 +119,18 @@ def _left_out(job: Job, day: Sequence[PartOfDay], missing: Sequence[RunTask]) ->
 
 
 def _sooner(
-    job: Job, catalogue: Catalogue, table: DayTable, day: Sequence[PartOfDay], late: Mapping[str, float] | None
+    job: Job,
+    catalogue: Catalogue,
+    table: DayTable,
+    day: Sequence[PartOfDay],
+    late: Mapping[str, float] | None,
+    swaps: Sequence[SwapDue],
+    out: OutElsewhere | None,
 ) -> Iterator[tuple[str, JobOperation]]:
     """The part before one that is not ready ends so much sooner as that would have to begin later."""
     parts = sorted(day, key=lambda p: p.starts)
-    sheet = run_sheet(job, table, media_plan(job, catalogue), parts, mics=mic_ups(job, catalogue, parts), late=late)
+    mics = mic_ups(job, catalogue, parts)
+    sheet = run_sheet(job, table, media_plan(job, catalogue, out), parts, mics=mics, swaps=swaps, late=late)
     later = {f.about.units[0].removeprefix("run "): f.value for f in sheet.findings if len(f.about.units) == 1}
     for before, part in pairwise(parts):
         minutes = later.get(part.id)

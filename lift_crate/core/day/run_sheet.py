@@ -19,7 +19,7 @@ from ..callouts import About, Finding, Level
 from ..job.job import Job, PartOfDay
 from .media import MediaPlan
 from .mic_up import MicUp
-from .run_tasks import AFTER, Busy, Kind, OpenDay, RunTask, open_day
+from .run_tasks import AFTER, Busy, Kind, OpenDay, RunTask, SwapDue, open_day, swap_tasks
 from .table import DayTable
 
 __all__ = ["Busy", "Placing", "RunSheet", "RunTask", "by_rule", "run_sheet", "untimed"]
@@ -112,17 +112,19 @@ def run_sheet(
     day: Sequence[PartOfDay],
     *,
     mics: Sequence[MicUp] = (),
+    swaps: Sequence[SwapDue] = (),
     late: Mapping[str, float] | None = None,
     placing: Placing = by_rule,
 ) -> RunSheet:
     """The run sheet of the parts of one day.
 
-    ``mics``: who is to be given microphones that day; ``late``: minutes by which parts end late, by part; the starts
-    after them stand fast; ``placing``: how tasks find people and times. Raises ValueError without parts.
+    ``mics``: who is to be given microphones that day; ``swaps``: the day's swap card; ``late``: minutes by which parts
+    end late, by part; the starts after them stand fast; ``placing``: how tasks find people and times. Raises ValueError
+    without parts.
     """
     if not day:
         raise ValueError("A run sheet needs at least one part of the day.")
-    question = _question(job, table, media, day, mics, late, placing)
+    question = _question(job, table, media, day, mics, swaps, late, placing)
     opened = question.opened()
     tasks = placing(opened)
     missing = [t for t in tasks if t.starts is None]
@@ -142,10 +144,11 @@ def untimed(
     day: Sequence[PartOfDay],
     *,
     mics: Sequence[MicUp] = (),
+    swaps: Sequence[SwapDue] = (),
     late: Mapping[str, float] | None = None,
 ) -> tuple[RunTask, ...]:
     """The tasks of one day that find no time by rule, without what would cure it."""
-    opened = _question(job, table, media, day, mics, late, by_rule).opened()
+    opened = _question(job, table, media, day, mics, swaps, late, by_rule).opened()
     return tuple(task for task in by_rule(opened) if task.starts is None)
 
 
@@ -159,6 +162,7 @@ class _Question:
     day: tuple[PartOfDay, ...]
     late: Mapping[str, float]
     mics: tuple[MicUp, ...] = ()
+    fixed: tuple[RunTask, ...] = ()
     kept: tuple[RunTask, ...] = ()
     now: datetime | None = None
 
@@ -180,6 +184,7 @@ class _Question:
             begins_later=begins_later,
             extra=extra,
             kept=self.kept,
+            fixed=self.fixed,
             now=self.now,
         )
 
@@ -205,17 +210,20 @@ def _question(
     media: MediaPlan,
     day: Sequence[PartOfDay],
     mics: Sequence[MicUp],
+    swaps: Sequence[SwapDue],
     late: Mapping[str, float] | None,
     placing: Placing,
 ) -> _Question:
     parts = tuple(sorted(day, key=lambda p: p.starts))
-    planned = _Question(job, table, media, parts, {}, tuple(mics))
+    planned = _Question(job, table, media, parts, {}, tuple(mics), swap_tasks(job, parts, swaps))
     known = [p.ends for p in parts if (late or {}).get(p.id, 0.0) > 0]
     if not known:
         return planned
     # Nobody knew before the part should have ended: what had begun by then goes on as it was planned.
     now = min(known)
-    begun = tuple(t for t in placing(planned.opened()) if t.starts and t.starts < now and t.kind not in AFTER)
+    begun = tuple(
+        t for t in placing(planned.opened()) if t.starts and t.starts < now and t.kind not in AFTER | {"swap"}
+    )
     return replace(planned, late=late or {}, kept=begun, now=now)
 
 

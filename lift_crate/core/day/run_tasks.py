@@ -18,9 +18,9 @@ from .media import MediaPlan, Piece
 from .mic_up import MicUp
 from .table import Cell, DayTable, walks_between
 
-__all__ = ["AFTER", "RANK", "Busy", "OpenDay", "RunTask", "open_day"]
+__all__ = ["AFTER", "RANK", "Busy", "OpenDay", "RunTask", "SwapDue", "open_day", "swap_tasks"]
 
-Kind = Literal["build", "change", "cards", "line up", "close", "mic up", "mic off"]
+Kind = Literal["build", "change", "cards", "line up", "close", "mic up", "mic off", "swap"]
 AFTER: frozenset[Kind] = frozenset({"close", "mic off"})
 """What is done when a part has ended, as soon as may be; everything else as late as is safe."""
 RANK: Mapping[Kind, int] = {"build": 0, "change": 0, "cards": 1, "line up": 2}
@@ -45,7 +45,7 @@ class RunTask:
     short_min: float = 0.0
     """How much longer the longest free stretch of those who may do it should be."""
     voice: str = ""
-    """Microphones: whose they are; they are put on at no camera."""
+    """What it is done to, where that is no camera or only a part of one: whose microphones, which place for a pack."""
     only: str = ""
     """Nobody else may do it."""
     hands: int = 1
@@ -69,6 +69,17 @@ class RunTask:
     def told(self) -> str:
         """What is done, and by how many."""
         return f"{self.what}, two pairs of hands" if self.hands > 1 else self.what
+
+
+@dataclass(frozen=True, kw_only=True)
+class SwapDue:
+    """A swap of packs as it stands on the swap card: when, at which camera (or none), what of it, by whom."""
+
+    at: datetime
+    rig: str
+    place: str
+    what: str
+    who: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -123,12 +134,14 @@ def open_day(
     begins_later: Mapping[str, float] | None = None,
     extra: int = 0,
     kept: Sequence[RunTask] = (),
+    fixed: Sequence[RunTask] = (),
     now: datetime | None = None,
 ) -> OpenDay:
     """The tasks of the parts of one day, in order of time.
 
     ``late``, ``begins_later``: minutes by which parts end and begin late, by part; ``extra``: so many people more;
-    ``kept``: tasks that are done or begun; nothing else is done before ``now`` for parts that begin after it.
+    ``kept``: tasks that are done or begun; nothing else is done before ``now`` for parts that begin after it;
+    ``fixed``: tasks whose time and people stand.
     """
     ends = {p.id: p.ends + timedelta(minutes=(late or {}).get(p.id, 0.0)) for p in day}
     starts = {p.id: p.starts + timedelta(minutes=(begins_later or {}).get(p.id, 0.0)) for p in day}
@@ -137,7 +150,7 @@ def open_day(
     taken: dict[str, list[tuple[datetime, datetime, str]]] = {name: [] for name in names}
     for stretch in busy:
         taken[stretch.who].append((stretch.starts, stretch.ends, stretch.rig))
-    for task in kept:
+    for task in (*kept, *fixed):
         for name in task.who:
             if task.starts and task.ends:
                 taken.setdefault(name, []).append((task.starts, task.ends, task.rig))
@@ -155,7 +168,7 @@ def open_day(
         tuple(day),
         starts,
         tuple(tasks),
-        tuple(kept),
+        (*kept, *fixed),
         tuple(busy),
         {name: tuple(sorted(stretches)) for name, stretches in taken.items()},
         walks_between(job),
@@ -312,6 +325,33 @@ def _mic_tasks(
             f"{sources}, switched off and counted",
             voice=mic.voice.label,
         )
+
+
+def swap_tasks(job: Job, day: Sequence[PartOfDay], swaps: Sequence[SwapDue]) -> tuple[RunTask, ...]:
+    """The swaps of a day as tasks that have their time and their person already; each for the part in which it is
+    made, or that comes next.
+    """
+    found = []
+    lasts = timedelta(minutes=job.charging.swap_min)
+    for swap in swaps:
+        part = next((p for p in day if swap.at < p.ends), None)
+        if part and swap.at >= day[0].starts - timedelta(minutes=job.settings.call_min):
+            ends = swap.at + lasts
+            found.append(
+                RunTask(
+                    "swap",
+                    swap.rig,
+                    part.id,
+                    job.charging.swap_min,
+                    swap.at,
+                    ends,
+                    swap.what,
+                    who=(swap.who,) if swap.who else (),
+                    starts=swap.at,
+                    voice=swap.place,
+                )
+            )
+    return tuple(found)
 
 
 def _from_bare(build: Build, stand: Stand) -> Changeover:

@@ -2,4 +2,4 @@
 
 ALTER TABLE day_plan_wish DROP CONSTRAINT day_plan_wish_slot;
 ALTER TABLE day_plan_wish ADD CONSTRAINT day_plan_wish_slot
-    CHECK (slot IN ('day', 'what if', 'run', 'run late', 'cures', 'run cures', 'deal'));
+    CHECK (slot IN ('day', 'what if', 'run', 'run late', 'cures', 'run cures', 'deal', 'swaps'));

@@ -29,6 +29,7 @@ from lift_crate.core.support.load import slide_shares_mm
 from lift_crate.core.support.wind import wind_area, wind_force_n, wind_on_motors
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.core.bench.test_demo_rigs import bench
+from tests.kit import examples
 
 FOCALS, LENS_CG = (24.0, 35.0, 50.0, 70.0), (52.0, 55.0, 61.0, 71.0)
 LENS_KG = 0.9
@@ -176,7 +177,7 @@ def test_the_angle_at_which_it_hits_is_where_it_touches(demo: JobFile) -> None:
     ),
     way=st.floats(0, 360),
 )
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_the_area_in_the_wind_is_that_of_the_union_of_the_outlines(boxes: list[tuple[float, ...]], way: float) -> None:
     """Slabs against a geometry library that unites the convex outlines exactly."""
     made = []

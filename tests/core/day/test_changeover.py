@@ -22,6 +22,7 @@ from lift_crate.core.settings import Settings
 from lift_crate.core.stand import stand_of
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
+from tests.kit import examples
 
 FILE = demo_job_file()
 SHELF: Catalogue = catalogue_of(FILE)
@@ -82,7 +83,7 @@ def test_a_gimbal_is_balanced_and_its_motors_calibrated_after_all_else() -> None
 
 
 @given(st.sampled_from(BUILDS), st.sampled_from(BUILDS), st.booleans())
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_doing_the_tasks_in_any_order_they_allow_leaves_the_next_build(was: Build, now: Build, held: bool) -> None:
     """Step by step on the joints and cables themselves, for one pair of hands and in the order that two do it."""
     others = {unit: ("another", 1.0) for unit in now.units if unit not in was.units} if held else {}
@@ -118,7 +119,7 @@ tasks = st.lists(
 
 
 @given(tasks)
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 def test_two_pairs_of_hands_are_no_further_from_the_best_of_all_orders_than_they_can_be(some: tuple[Task, ...]) -> None:
     """Whoever is free takes the next thing: never more than half over the best, as lists of two machines are bound."""
 

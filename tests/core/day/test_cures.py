@@ -19,6 +19,7 @@ from lift_crate.core.rig.build import Catalogue, Unit
 from lift_crate.core.stand import stand_of
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
+from tests.kit import examples
 
 FILE = demo_job_file()
 SHELF = catalogue_of(FILE)
@@ -77,7 +78,7 @@ def test_the_demo_is_short_of_one_lens_and_another_goes_in_its_place() -> None:
 
 
 @given(st.sampled_from(WAYS))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 def test_whatever_is_offered_cures_it_and_brings_no_stop(way: tuple[str, str, str]) -> None:
     part_id, rig_id, build_id = way
     part, rig = JOB.part(part_id), JOB.rig(rig_id)

@@ -24,6 +24,7 @@ from lift_crate.core.job.edits import SetCell, apply_to_job
 from lift_crate.core.rig.build import Catalogue
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
+from tests.kit import examples
 
 FILE = demo_job_file()
 SHELF = catalogue_of(FILE)
@@ -190,7 +191,7 @@ def test_what_lies_slot_after_slot_is_on_no_other_card() -> None:
         max_size=14,
     )
 )
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=examples(150), deadline=None)
 def test_however_they_are_noted_no_slot_has_two_cards_and_nothing_is_lost(found: list[Any]) -> None:
     """By a way of its own: what was let in is walked through by time, with a plain table of slots."""
     steps: list[CardStep] = []

@@ -19,7 +19,7 @@ from lift_crate.core.job.job import Assignment, Job, PartOfDay, Rig
 from lift_crate.core.rig.build import Build, Catalogue, Conditions, Joint, Unit
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
-from tests.kit import catalogue, model
+from tests.kit import catalogue, examples, model
 
 FILE = demo_job_file()
 BEGINS = datetime(2027, 3, 20, 18, tzinfo=UTC)
@@ -161,7 +161,7 @@ def checked(lines: tuple[CardLine, ...], at: Catalogue) -> int:
         max_size=5,
     ),
 )
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_no_dealing_gives_more_cards(
     cameras: int, slots: int, repeatable: bool, cards: list[tuple[tuple[int, int], str]]
 ) -> None:

@@ -21,6 +21,7 @@ from lift_crate.core.job.edits import ChangePart, apply_to_job
 from lift_crate.core.job.job import Job
 from lift_crate.core.swaps.day import days_of
 from tests.core.day.test_run_sheet import JOB, SHELF, crewed, keeps_its_promises, laid_out
+from tests.kit import examples
 
 _START = datetime(2027, 3, 20, 18, 0, tzinfo=UTC)
 
@@ -57,7 +58,7 @@ def test_the_days_of_the_demo_keep_every_promise(day: int, late: dict[str, float
     who=st.lists(st.sampled_from(["Op 1", "Op 2", "Op 3", "Op 4", ""]), min_size=4, max_size=4),
     late=st.integers(0, 30),
 )
-@settings(max_examples=8, deadline=None)
+@settings(max_examples=examples(8), deadline=None)
 def test_every_day_keeps_its_promises_and_is_no_worse_than_the_rule(
     call: int, hands: int, who: list[str], late: int
 ) -> None:
@@ -197,7 +198,7 @@ def fits(day: OpenDay, order: tuple[RunTask, ...], who: tuple[str, ...]) -> bool
     walk=st.integers(0, 4),
     busy=st.one_of(st.none(), st.tuples(st.integers(4, 8), st.integers(9, 14))),
 )
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_no_better_one_exists_on_small_days(
     tasks: list[tuple[str, str, int, int, int]], people: int, walk: int, busy: tuple[int, int] | None
 ) -> None:

@@ -16,6 +16,7 @@ from lift_crate.core.day.table import day_table
 from lift_crate.core.job.edits import ChangePart, apply_to_job
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
+from tests.kit import examples
 
 FILE = demo_job_file()
 SHELF = catalogue_of(FILE)
@@ -65,7 +66,7 @@ def test_a_take_longer_than_a_card_lasts_fits_nowhere() -> None:
     st.floats(0, 6),
     st.integers(1, 3),
 )
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=examples(100), deadline=None)
 def test_no_card_and_no_pack_ends_in_a_take(
     lasts: list[tuple[float, float]], take: float, around: float, hands: int
 ) -> None:

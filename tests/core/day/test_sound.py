@@ -51,6 +51,7 @@ from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
 from lift_crate.formats.sound_list import sound_csv
 from lift_crate.formats.starter import starter_models
+from tests.kit import examples
 
 FILE = demo_job_file()
 SHELF = catalogue_of(FILE)
@@ -114,7 +115,7 @@ def test_disturbances_are_those_of_the_plain_conditions(khz: list[int]) -> None:
 
 
 @given(st.lists(st.integers(0, 12), min_size=2, max_size=4))
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 def test_the_nearest_free_set_is_the_best_of_all_there_are(steps: list[int]) -> None:
     """Against every set of channels in a small band."""
     band = Band(low_khz=470_000, high_khz=470_600)

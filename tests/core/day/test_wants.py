@@ -24,6 +24,7 @@ from lift_crate.core.rig.build import Catalogue, Unit
 from lift_crate.core.stand import stand_of
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
+from tests.kit import examples
 
 FILE = demo_job_file()
 SHELF = catalogue_of(FILE)
@@ -173,7 +174,7 @@ def test_edits_are_refused_where_they_make_no_sense() -> None:
     ),
     st.floats(0, 0.5),
 )
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 def test_whatever_is_decided_the_total_is_what_is_decided(found: list[Any], tax: float) -> None:
     wants = tuple(
         Want(id=str(n), model="lampblack-m7", price=price, tier=tier, taken=taken, count=count)

@@ -20,7 +20,7 @@ from lift_crate.core.rig.assembly import assemble
 from lift_crate.core.rig.build import Bend, Build, Catalogue, Unit
 from lift_crate.core.rig.edits import BendTo, Detach, Replace, apply, check_bend, describe
 from lift_crate.core.settings import Settings
-from tests.kit import X, Y, Z, build, catalogue, model, port
+from tests.kit import X, Y, Z, build, catalogue, examples, model, port
 
 DOWN = (0, 0, -1)
 FOOT = port("foot", "screw", "male", (0, 0, 0), DOWN)
@@ -116,7 +116,7 @@ def chained(axis: tuple[float, float, float]) -> Catalogue:
     second=st.floats(-135, 135),
     axis=st.sampled_from([X, Y]),
 )
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 def test_an_arm_bends_as_its_parts_would_turn_on_each_other(
     first: float, second: float, axis: tuple[float, float, float]
 ) -> None:

@@ -22,6 +22,7 @@ from lift_crate.core.settings import Settings
 from lift_crate.core.stand import stand_of
 from lift_crate.core.verdict.judge import whole
 from lift_crate.formats.standards import standard_interfaces
+from tests.kit import examples
 
 from ... import kit
 
@@ -113,7 +114,7 @@ def numbers_of(kind: str) -> list[Question]:
 
 
 @pytest.mark.parametrize("kind", [kind for kind in PATTERNS if numbers_of(kind)])
-@settings(max_examples=12)
+@settings(max_examples=examples(12))
 @given(data=st.data())
 def test_what_was_asked_comes_back_unchanged(kind: str, data: st.DataObject) -> None:
     q = data.draw(st.sampled_from(numbers_of(kind)))

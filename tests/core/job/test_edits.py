@@ -66,6 +66,7 @@ from lift_crate.core.rig.edits import Strip, apply
 from lift_crate.core.settings import Settings
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of, dump, parse
+from tests.kit import examples
 
 DEMO = demo_job_file()
 SHELF = catalogue_of(DEMO)
@@ -363,7 +364,7 @@ class Told:
 
 
 @given(data=st.data())
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 def test_whatever_is_done_a_job_stays_a_job_that_a_file_takes(data: st.DataObject) -> None:
     states = edited(data)
     for job in states:
@@ -383,7 +384,7 @@ def test_whatever_is_done_a_job_stays_a_job_that_a_file_takes(data: st.DataObjec
 
 
 @given(data=st.data())
-@settings(max_examples=30)
+@settings(max_examples=examples(30))
 def test_every_earlier_frame_can_come_back_as_it_was(data: st.DataObject) -> None:
     states = edited(data)
     for job in states:

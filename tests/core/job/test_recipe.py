@@ -18,6 +18,7 @@ from lift_crate.core.rig.assembly import assemble
 from lift_crate.core.rig.build import Build
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
+from tests.kit import examples
 
 FILE = demo_job_file()
 SHELF = catalogue_of(FILE)
@@ -46,7 +47,7 @@ def test_a_recipe_of_a_build_is_the_same_build_whatever_units_are_in_it(build: B
     assemble(dressed.build, SHELF)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=examples(60), deadline=None)
 @given(st.sampled_from(BUILDS), st.sets(st.sampled_from(sorted(SHELF.units)), max_size=len(SHELF.units)))
 def test_what_is_in_use_is_never_taken_and_what_is_missing_is_told(build: Build, busy: set[str]) -> None:
     """Every place is either filled by a free unit of its model, or hangs on one that is told to be missing."""

@@ -15,6 +15,7 @@ from lift_crate.core.job.venue import Spot, Thing, Venue
 from lift_crate.core.lens.coverage import light_of
 from lift_crate.core.lens.framing import exposure_ev, stop_for
 from lift_crate.core.rig.build import Conditions, Target
+from tests.kit import examples
 
 
 def see(id_: str, x: float, y: float, **more: float) -> Thing:
@@ -36,7 +37,7 @@ def test_the_smallest_wedge_that_holds_three_points() -> None:
     assert (round(sight.across_deg, 2), round(sight.bearing_deg, 2)) == (35.79, 1.20)
 
 
-@settings(max_examples=60)
+@settings(max_examples=examples(60))
 @given(st.lists(st.tuples(st.floats(-40, 40), st.floats(-40, 40)), min_size=1, max_size=6))
 def test_the_wedge_is_the_least_of_all_that_start_at_a_point(points: list[tuple[float, float]]) -> None:
     points = [(x, y) for x, y in points if math.hypot(x, y) > 0.5]
@@ -126,7 +127,7 @@ def test_a_mains_lead_runs_round_what_stands_there_and_tells_the_lanes_it_crosse
     assert lead_of((20, 0), Venue(things=(hall,))) is None
 
 
-@settings(max_examples=80)
+@settings(max_examples=examples(80))
 @given(st.floats(-180, 180), st.floats(5, 120), st.floats(-170, 170), st.floats(2, 60))
 def test_who_stands_in_a_frame_by_walking_the_circle(bearing: float, across: float, off: float, far: float) -> None:
     """In view is what has any point of its width inside the wedge: tried at 400 points of the width."""

@@ -22,7 +22,7 @@ from lift_crate.core.settings import Settings
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
 from tests.core.rig.test_random_edits import operations
-from tests.kit import X, Z, build, catalogue, joint, model, port
+from tests.kit import X, Z, build, catalogue, examples, joint, model, port
 
 DEMO = demo_job_file()
 SHELF = catalogue_of(DEMO)
@@ -68,7 +68,7 @@ def carried_by(at: Assembly, child: str) -> tuple[float, Array]:
 
 
 @given(edited())
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 def test_loads_and_masses_are_those_of_a_plain_sum(builds: list[Build]) -> None:
     for rig in builds:
         at = assemble(rig, SHELF)
@@ -89,7 +89,7 @@ def test_loads_and_masses_are_those_of_a_plain_sum(builds: list[Build]) -> None:
 
 
 @given(edited())
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 def test_where_things_stand_after_edits_is_where_they_stand_anew(builds: list[Build]) -> None:
     """Only what moved is placed again; its shelf is one of which nothing is known."""
     for rig in builds:
@@ -101,7 +101,7 @@ def test_where_things_stand_after_edits_is_where_they_stand_anew(builds: list[Bu
 
 
 @given(edited())
-@settings(max_examples=25)
+@settings(max_examples=examples(25))
 def test_what_hangs_where_is_what_walking_the_joints_finds(builds: list[Build]) -> None:
     for rig in builds:
         layout = layout_of(rig, SHELF)

@@ -35,7 +35,7 @@ from lift_crate.core.verdict.judge import Quick
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
 from tests.core.bench.test_demo_rigs import bench
-from tests.kit import quick_of
+from tests.kit import examples, quick_of
 
 
 def operations(demo: JobFile) -> st.SearchStrategy[Operation]:
@@ -67,7 +67,7 @@ DEMO = demo_job_file()
 
 
 @given(edits=st.lists(operations(DEMO), min_size=5, max_size=25))
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 def test_blind_edits_are_refused_or_leave_a_rig(edits: list[Operation]) -> None:
     demo, catalogue = DEMO, catalogue_of(DEMO)
     build = demo.job.planned("dress", "quay")
@@ -83,7 +83,7 @@ def test_blind_edits_are_refused_or_leave_a_rig(edits: list[Operation]) -> None:
 
 
 @given(st.data())
-@settings(max_examples=12, suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=examples(12), suppress_health_check=[HealthCheck.function_scoped_fixture])
 def test_building_from_what_is_offered_never_breaks_the_rig(demo: JobFile, data: st.DataObject) -> None:
     at = bench(demo, "act-3", "stage-rail", Strip())
     for _ in range(5):

@@ -45,7 +45,7 @@ from lift_crate.core.swaps.what_if import (
 )
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile, catalogue_of
-from tests.kit import catalogue, model
+from tests.kit import catalogue, examples, model
 from tests.perf.bench import long_day
 
 ORIGIN = datetime(2027, 3, 20, 18, tzinfo=UTC)
@@ -134,7 +134,7 @@ def fewest(problem: DayProblem) -> int | None:
     charger=st.one_of(st.none(), st.tuples(st.integers(1, 2), st.integers(1, 4), st.integers(0, 3))),
     walk=st.integers(0, 1),
 )
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 def test_small_days_have_the_fewest_packs_that_exhaustive_search_finds(
     rates: tuple[int, int], swaps: tuple[set[int], set[int]], charger: tuple[int, int, int] | None, walk: int
 ) -> None:
@@ -343,7 +343,7 @@ def test_the_day_goes_on_from_the_swaps_that_were_made_and_the_charges_that_were
         unique_by=lambda m: m[:2],
     ),
 )
-@settings(max_examples=25, deadline=None)
+@settings(max_examples=examples(25), deadline=None)
 def test_whatever_was_made_stands_and_the_rest_keeps_its_promises(
     rates: tuple[int, int], made: list[tuple[str, int, float | None, float | None]]
 ) -> None:
@@ -478,7 +478,7 @@ def test_swaps_in_a_break_take_the_time_of_those_who_make_them(walks: tuple[int,
     rate=st.integers(120, 240),
     back=st.integers(0, 1),
 )
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=examples(40), deadline=None)
 def test_a_plan_needs_no_more_people_than_there_are_where_one_exists(
     swaps: tuple[set[int], ...], walks: tuple[int, ...], rate: int, back: int
 ) -> None:

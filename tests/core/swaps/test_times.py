@@ -19,7 +19,7 @@ from lift_crate.core.swaps.day import FULL, DayProblem, PackClass, day_problem
 from lift_crate.core.swaps.rules import rules
 from lift_crate.core.swaps.solver import DayPlan, solve_day
 from tests.core.swaps.test_day import day, slot
-from tests.kit import build, catalogue, model, port
+from tests.kit import build, catalogue, examples, model, port
 
 START = datetime(2027, 3, 20, 18, tzinfo=UTC)
 
@@ -116,7 +116,7 @@ def test_a_quiet_time_that_ends_between_two_steps_reaches_to_the_next() -> None:
     st.sampled_from([40.0, 60.0, 75.0]),
     st.booleans(),
 )
-@settings(max_examples=40)
+@settings(max_examples=examples(40))
 def test_every_generated_day_leaves_its_moments_alone_and_draws_no_pack_below_its_reserve(
     first: int, gap: int, second: int, moments: list[int], before: int, after: int, watts: float, odd: bool
 ) -> None:

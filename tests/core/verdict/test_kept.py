@@ -21,6 +21,7 @@ from lift_crate.core.verdict.kept import Verdicts
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
 from tests.core.rig.test_random_edits import operations
+from tests.kit import examples
 
 FILE = demo_job_file()
 SHELF = catalogue_of(FILE)
@@ -65,7 +66,7 @@ def test_another_build_condition_shelf_or_setting_is_another_question() -> None:
 
 
 @given(data=st.data())
-@settings(max_examples=15)
+@settings(max_examples=examples(15))
 def test_what_is_remembered_between_edits_is_what_would_be_found_anew(data: st.DataObject) -> None:
     """Power by its feeds, areas in the wind and outlines by where things are: over random
     edits they are those of a shelf of which nothing is remembered.

@@ -74,6 +74,7 @@ const KINDS: Record<string, string> = {
   close: 'close',
   'mic up': 'microphones on',
   'mic off': 'microphones off',
+  swap: 'pack',
 }
 const sessions = computed(() => (props.run?.sessions ?? []).filter((x) => day.value?.parts.includes(x.part)))
 const listed = computed(() => placed.value.filter((t) => !who.value || t.who.includes(who.value)))
@@ -121,6 +122,12 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
       <p v-if="day.stands_until && late.min" class="run-stands">
         What had begun by {{ clock(day.stands_until) }} stays as it was planned; the rest is dealt anew.
       </p>
+      <p v-if="!run.carded" class="run-carded">
+        Packs that are swapped meanwhile are not in it yet:
+        <RouterLink :to="{ name: 'swaps', params: { job, part: day.parts[0] ?? part, rig: String($route.params.rig) } }"
+          >plan the swaps</RouterLink
+        >.
+      </p>
       <p v-for="f in day.findings" :key="f.key" class="run-stop">{{ f.text }}</p>
       <div class="run-lanes" role="img" :aria-label="`Who does what, ${placed.length} tasks`">
         <div class="run-hours" aria-hidden="true">
@@ -140,7 +147,7 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
             >
             <i
               v-for="t in placed.filter((x) => x.who.includes(p))"
-              :key="t.label + t.kind + t.part"
+              :key="t.label + t.kind + t.part + t.starts"
               class="does"
               :class="`k-${t.kind.replace(' ', '-')}`"
               :style="{
@@ -192,7 +199,7 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
         <BLink class="btn btn-secondary" :href="dayFile(job, 'run.csv')">CSV</BLink>
       </p>
       <ol>
-        <li v-for="t in listed" :key="t.label + t.kind + t.part">
+        <li v-for="t in listed" :key="t.label + t.kind + t.part + t.starts">
           <time>{{ clock(t.starts ?? '') }}</time>
           <span
             ><b>{{ KINDS[t.kind] }} {{ t.label }}</b> <small>{{ t.what }}</small></span
@@ -242,6 +249,7 @@ const lateChoices = computed(() => parts.value.map((p) => ({ value: p.id, text: 
   margin-left: var(--gap-5);
   color: var(--ink-3);
 }
+.run-carded,
 .run-stands {
   font-size: var(--t-3);
   color: var(--ink-2);

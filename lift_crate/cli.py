@@ -15,6 +15,7 @@ from typing import TYPE_CHECKING, Any, NoReturn
 import click
 
 if TYPE_CHECKING:
+    from .core.crew.rights import House, Role
     from .core.day.laid_out import LaidOut
     from .core.job.job import Job
     from .core.power.checks import PackRun
@@ -349,10 +350,13 @@ def _database_url() -> str:
 @click.option(
     "--workers", default=1, show_default=True, help="Processes that plan days of swaps; others may run elsewhere."
 )
-def serve(port: int, demo: bool, web: int, workers: int) -> None:
+@click.option("--open", "open_", is_flag=True, help="Nobody signs in: whoever is at this machine may do all.")
+def serve(port: int, demo: bool, web: int, workers: int, open_: bool) -> None:
     """Serve the application on loopback."""
     from .processes import Processes
 
+    if demo or open_:
+        os.environ["LIFT_CRATE_NOBODY_SIGNS_IN"] = "yes"
     _require_free(port)
     url = _database_url()
     if demo:
@@ -370,14 +374,28 @@ def serve(port: int, demo: bool, web: int, workers: int) -> None:
             migrate(url)
         except DatabaseAway as error:
             raise click.ClickException(f"PostgreSQL does not answer at DATABASE_URL: {error.__cause__}") from None
-        _make_ready(demo=demo)
+        code = _make_ready(demo=demo, open_=demo or open_)
+        if code:
+            click.echo(f"Nobody has an account here yet. Make the first one with this code: {code}")
         click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
         sys.exit(processes.run())
 
 
-def _make_ready(*, demo: bool) -> None:
-    """The open standards on the shelf; with ``demo`` its job, where there is none."""
+_DEMO_CREW: tuple[tuple[str, House, Role], ...] = (
+    ("Op 2", "member", "operator"),
+    ("Loader", "keeper", "keeper"),
+    ("Stage manager", "member", "viewer"),
+)
+"""Whom one can be in the demo, to see what each may do."""
+
+
+def _make_ready(*, demo: bool, open_: bool) -> str | None:
+    """The open standards on the shelf; with ``demo`` its job, where there is none, and its crew.
+
+    The code for the first account, where nobody has one and somebody has to sign in.
+    """
     from .formats.standards import standard_interfaces
+    from .store.crew import CrewStore
     from .store.database import has_jobs, open_pool
     from .store.jobs import JobStore
 
@@ -388,6 +406,10 @@ def _make_ready(*, demo: bool) -> None:
             from .demo import demo_job_file
 
             jobs.import_file(demo_job_file())
+        crew = CrewStore(pool)
+        if demo:
+            crew.add_demo(_DEMO_CREW, "dry-dock-opera")
+        return None if open_ else crew.new_first_code()
 
 
 @main.command()

@@ -147,7 +147,7 @@ class OwnWorker:
 @pytest.fixture
 def client(jobs: JobStore) -> Iterator[FlaskClient]:
     worker = OwnWorker(jobs)
-    yield create_app(jobs.pool, worker).test_client()
+    yield create_app(jobs.pool, worker, nobody_signs_in=True).test_client()
     worker.end()
 
 
@@ -168,9 +168,11 @@ def free_port() -> int:
 class LiveServer:
     """The real program on a free port over a database of its own; can be stopped and started again."""
 
-    def __init__(self, url: str, log: Path, *, demo: bool, more: tuple[str, ...] = ("--web", "1")) -> None:
+    def __init__(
+        self, url: str, log: Path, *, demo: bool, more: tuple[str, ...] = ("--web", "1"), sign_in: bool = False
+    ) -> None:
         self.port = free_port()
-        self.url, self.log, self.demo, self.more = url, log, demo, more
+        self.url, self.log, self.demo, self.more, self.sign_in = url, log, demo, more, sign_in
         self.process: subprocess.Popen[bytes] | None = None
 
     @property
@@ -185,7 +187,7 @@ class LiveServer:
             "serve",
             "--port",
             str(self.port),
-            *(["--demo"] if self.demo else []),
+            *(["--demo"] if self.demo else [] if self.sign_in else ["--open"]),
             *self.more,
         ]
         with self.log.open("ab") as log:
@@ -194,7 +196,7 @@ class LiveServer:
             )
         for _ in range(600):
             try:
-                with urllib.request.urlopen(f"{self.address}/api/jobs", timeout=5) as answer:  # noqa: S310 - our own loopback address
+                with urllib.request.urlopen(f"{self.address}/api/me", timeout=5) as answer:  # noqa: S310 - our own loopback address
                     assert answer.status == 200
                     return
             except OSError:  # not there yet, or a killed one's last moments

@@ -160,6 +160,6 @@ def test_the_day_of_a_file_is_laid_out_without_a_server(demo_path: Path) -> None
     assert next(d["method"] for d in sound["in_step"] if d["unit"] == "CART-REC") == "timecode box"
     text = CliRunner().invoke(main, ["day", str(demo_path)]).output
     assert "mic up Tenor: " in text
-    assert "2027-03-20 21:17  change stage-rail: shoulder → gimbal (Op 4)" in text
+    assert "2027-03-20 21:19  change stage-rail: shoulder → gimbal (Op 4)" in text
     assert "no time for it   change stage-rail" in text
     assert "Stop   day.two_places: Op 3 works Dock floor and Stage rail" in text

@@ -1,5 +1,18 @@
 <script setup lang="ts">
-import { RouterView } from 'vue-router'
+import { RouterView, useRouter } from 'vue-router'
+import { onSignedOut } from './api/client'
+import { useMe } from './stores/me'
+
+const router = useRouter()
+void useMe()
+  .load()
+  .catch(() => undefined)
+/** Whoever is signed out signs in, and goes on where he was. */
+onSignedOut(() => {
+  const now = router.currentRoute.value
+  if (now.name !== 'sign in' && now.name !== 'come')
+    void router.replace({ name: 'sign in', query: { to: now.fullPath === '/jobs' ? undefined : now.fullPath } })
+})
 </script>
 
 <template>

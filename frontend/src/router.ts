@@ -17,6 +17,10 @@ export const router = createRouter({
   routes: [
     { path: '/', redirect: () => lastPlace() },
     { path: '/jobs', name: 'start', component: StartView },
+    { path: '/sign-in', name: 'sign in', component: () => import('./views/SignInView.vue') },
+    { path: '/come/:word', name: 'come', component: () => import('./views/ComeView.vue'), props: true },
+    { path: '/me', name: 'me', component: () => import('./views/MeView.vue') },
+    { path: '/crew/:job', name: 'crew', component: () => import('./views/CrewView.vue'), props: true },
     { path: '/:job/job/:part/:rig', name: 'job', component: () => import('./views/JobView.vue'), props: true },
     { path: '/:job/venue/:part/:rig', name: 'venue', component: () => import('./views/VenueView.vue'), props: true },
     { path: '/:job/bench/:part/:rig', name: 'bench', component: BenchView, props: true },

@@ -113,7 +113,7 @@ class BuildStore:
         rig, build = job.build(build_id)
         others = list(build_queries.claims_of_others(connection, job=job_id, rig=rig.id, build=build_id))
         until = {at: f"{at.astimezone(job.clock):%a %H:%M}" for at in {row["until"] for row in others}}
-        taken = {row["unit"]: Claim(**{**row, "until": until[row["until"]]}) for row in others}
+        taken = {row["unit"]: self.jobs.claim(row.pop("job"), {**row, "until": until[row["until"]]}) for row in others}
         undo, redo = self._titles(connection, job_id, build_id) if steps else (None, None)
         return BuildState(job, rig, build, versions[build_id], catalogue, taken, undo, redo)
 

@@ -24,6 +24,7 @@ __all__ = [
     "balance_queries",
     "build_queries",
     "card_queries",
+    "crew_queries",
     "has_jobs",
     "job_queries",
     "migrate",
@@ -57,6 +58,7 @@ def _queries(name: str) -> Any:  # noqa: ANN401 - aiosql makes its functions at 
 balance_queries: Any = _queries("balance")
 build_queries: Any = _queries("builds")
 card_queries: Any = _queries("cards")
+crew_queries: Any = _queries("crew")
 job_queries: Any = _queries("jobs")
 picture_queries: Any = _queries("pictures")
 plan_queries: Any = _queries("plans")

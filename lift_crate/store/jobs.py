@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import base64
 from collections import defaultdict
-from collections.abc import Iterable, Mapping, Sequence
+from collections.abc import Callable, Iterable, Mapping, Sequence
 from contextlib import AbstractContextManager
 from dataclasses import asdict, dataclass, replace
 from threading import Lock
@@ -22,7 +22,7 @@ from ..core.job.money import MoneyPlan
 from ..core.job.sound import SoundPlan
 from ..core.job.venue import Spot, Venue
 from ..core.rig.assembly import assemble
-from ..core.rig.build import Bend, Build, Catalogue, Conditions, Joint, Link, Preset, Target, Unit, UnitSetting
+from ..core.rig.build import Bend, Build, Catalogue, Claim, Conditions, Joint, Link, Preset, Target, Unit, UnitSetting
 from ..core.settings import Settings
 from ..formats.job_file import JobFile, dump
 from ..formats.pictures import KeptPicture, PictureInFile, picture_from_file
@@ -40,6 +40,7 @@ from .database import (
 from .errors import GearDiffers, GearInUse, JobExists
 
 __all__ = [
+    "UNNAMED",
     "JobStore",
     "add_builds",
     "add_plan",
@@ -66,6 +67,8 @@ _targets = TypeAdapter(Target)
 _spots, _venues = TypeAdapter(Spot), TypeAdapter(Venue)
 _builds = TypeAdapter(Build)
 _files = TypeAdapter(JobFile)
+UNNAMED = "another job"
+"""What a job is called to those who may not know of it."""
 _MOST_REPLACED = 30
 _MOST_JOBS = 20
 _unit_settings = TypeAdapter(tuple[UnitSetting, ...], config=ConfigDict(defer_build=True))
@@ -87,10 +90,13 @@ class _Kept:
 
 
 class JobStore:
-    """Reads and writes whole jobs; keeps what it has read of gear and of jobs until their revisions move."""
+    """Reads and writes whole jobs; keeps what it has read of gear and of jobs until their revisions move.
 
-    def __init__(self, pool: Pool) -> None:
-        self.pool = pool
+    ``knows``: whether who is served may learn that a job exists; of others' nothing is named but that they are there.
+    """
+
+    def __init__(self, pool: Pool, knows: Callable[[str], bool] = bool) -> None:
+        self.pool, self.knows = pool, knows
         self._lock = Lock()
         self._known: tuple[int, Catalogue] | None = None
         self._jobs: dict[str, _Kept] = {}
@@ -115,6 +121,10 @@ class JobStore:
                 self._known = revision, fresh
             return self._known[1]
 
+    def claim(self, job: str, row: Mapping[str, Any]) -> Claim:
+        """What has a unit; of a job that may not be named, only that."""
+        return Claim(**(row if self.knows(job) else {**row, "rig": UNNAMED, "build": ""}))
+
     def list_jobs(self) -> list[dict[str, Any]]:
         """Id, title and start of every job, earliest first."""
         with self.reading() as connection:
@@ -133,7 +143,7 @@ class JobStore:
     def out_elsewhere_on(self, connection: Connection, job_id: str) -> OutElsewhere:
         """The same on a connection that is already in a transaction."""
         rows = job_queries.out_elsewhere(connection, job=job_id)
-        return {(row["part"], row["unit"]): row["title"] for row in rows}
+        return {(r["part"], r["unit"]): r["title"] if self.knows(r["job"]) else UNNAMED for r in rows}
 
     def read_on(
         self, connection: Connection, job_id: str, at: Mapping[str, int] | None = None

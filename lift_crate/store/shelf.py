@@ -22,7 +22,7 @@ from ..core.rig.build import Catalogue, Claim, Unit
 from ..formats.shelf_csv import Plan, plan_import
 from .database import Connection, job_queries, reading, shelf_queries, tried_again, writing
 from .errors import GearExists, GearInUse, PlanHasErrors, StaleShelf
-from .jobs import JobStore, unit_row
+from .jobs import UNNAMED, JobStore, unit_row
 
 __all__ = ["NewGear", "NewUnits", "ShelfChange", "ShelfStore", "UnitUse"]
 
@@ -101,13 +101,20 @@ class ShelfStore:
             clock = ZoneInfo(zone["zone"] if zone else "UTC")
             rows = shelf_queries.claims_in(connection, job=job, part=part)
             return {
-                row["unit"]: Claim(**{**row, "until": f"{row['until'].astimezone(clock):%a %H:%M}"}) for row in rows
+                row["unit"]: self.jobs.claim(
+                    row.pop("job"), {**row, "until": f"{row['until'].astimezone(clock):%a %H:%M}"}
+                )
+                for row in rows
             }
 
     def uses(self, unit: str) -> list[UnitUse]:
         """Builds that a unit is in."""
         with reading(self.jobs.pool) as connection:
-            return [UnitUse(**row) for row in shelf_queries.uses_of(connection, unit=unit)]
+            return [
+                UnitUse(**row) if self.jobs.knows(of) else UnitUse(job=UNNAMED, rig="", build="", parts=row["parts"])
+                for row in shelf_queries.uses_of(connection, unit=unit)
+                for of in (row.pop("job_id"),)
+            ]
 
     def history(self, kind: Kind, thing: str) -> list[ShelfChange]:
         """The latest changes of a thing, newest first."""
@@ -201,7 +208,8 @@ class ShelfStore:
             self._require_seen(connection, "unit", unit_id, seen, known=True)
             uses = list(shelf_queries.held_by(connection, unit=unit_id))
             if uses:
-                raise GearInUse(unit_id, tuple(f"it is in {row['held']}; take it off there first" for row in uses))
+                held = [r["held"] if r["job"] is None or self.jobs.knows(r["job"]) else UNNAMED for r in uses]
+                raise GearInUse(unit_id, tuple(f"it is in {at}; take it off there first" for at in held))
             shelf_queries.remove_unit(connection, unit=unit_id)
             was = Jsonb(_units.dump_python(unit, mode="json"))
             shelf_queries.add_history(
@@ -222,7 +230,8 @@ class ShelfStore:
             units = [unit.id for unit in known.shelf if unit.model == model_id]
             if units:
                 raise GearInUse(model.title, (f"{_some(units)} of it: remove those first",))
-            wanted = [row["title"] for row in shelf_queries.wanted_in(connection, model=model_id)]
+            rows = shelf_queries.wanted_in(connection, model=model_id)
+            wanted = [row["title"] if self.jobs.knows(row["id"]) else UNNAMED for row in rows]
             if wanted:
                 raise GearInUse(model.title, (f"it is wanted in {_some(wanted)}; take it off the money there first",))
             shelf_queries.remove_model(connection, model=model_id)

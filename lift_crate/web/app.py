@@ -19,6 +19,7 @@ from ..formats.job_file import MAX_BYTES
 from ..store.balances import BalanceStore
 from ..store.builds import BuildStore
 from ..store.cards import CardStore
+from ..store.crew import CrewStore
 from ..store.database import Pool
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
@@ -32,6 +33,7 @@ from . import (
     bench,
     cards,
     compare,
+    crew,
     cures,
     day,
     job,
@@ -51,7 +53,9 @@ from . import (
     venue,
 )
 from .described import completed
+from .doors import doors
 from .guard import guard, nonce
+from .identity import knows
 from .problems import register_problems, validation_response
 from .services import Services
 
@@ -93,6 +97,7 @@ PLACES = (
     compare,
     recipes,
     pictures,
+    crew,
 )
 
 
@@ -113,10 +118,11 @@ class Api(OpenAPI):
             return completed(super().api_doc)
 
 
-def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> OpenAPI:
+def create_app(pool: Pool | None, defer: Callable[[int], object] = bool, *, nobody_signs_in: bool = False) -> OpenAPI:
     """The application over a pool of connections; without one it can only describe itself.
 
     ``defer`` puts the number of a plan into the workers' queue; without one nothing is planned.
+    ``nobody_signs_in``: whoever reaches it may do all; for this machine alone.
     """
     app = Api(
         __name__,
@@ -126,12 +132,13 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> Open
         validation_error_callback=validation_response,
         validation_error_status=422,
     )
+    app.config["NOBODY_SIGNS_IN"] = nobody_signs_in
     app.config["MAX_CONTENT_LENGTH"] = MAX_BYTES
     app.config["COMPRESS_ALGORITHM"] = ["br", "gzip"]
     app.config["COMPRESS_ALGORITHM_STREAMING"] = ["br", "gzip"]
     app.config["COMPRESS_MIMETYPES"] = _PACKED
     if pool is not None:
-        jobs = JobStore(pool)
+        jobs = JobStore(pool, knows)
         noted = SwapStore(jobs)
         plans = PlanStore(jobs, noted, defer)
         app.extensions["lift_crate"] = Services(
@@ -145,6 +152,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> Open
             RecipeStore(jobs),
             CardStore(jobs),
             SoundStore(jobs),
+            CrewStore(pool),
         )
     for place in PLACES:
         app.register_api(place.api)
@@ -152,6 +160,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool) -> Open
     # Before the guard's, so that it comes after it: what is sent is packed last.
     Compress(app)
     guard(app)
+    doors(app)
     app.add_url_rule("/", "screen", _screen)
     app.add_url_rule("/<path:name>", "screen_file", _screen)
     return app

@@ -17,7 +17,8 @@ __all__ = ["PlaceApi", "completed"]
 _PROBLEM = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/ProblemView"}}}
 _CONFLICT = {"application/problem+json": {"schema": {"$ref": "#/components/schemas/ConflictProblem"}}}
 _ALWAYS = {
-    "403": "Sent by a page of another site",
+    "401": "Not signed in",
+    "403": "Not yours to do, or sent by a page of another site",
     "404": "Not here",
     "405": "Not done at this address",
     "413": "Larger than this takes",

@@ -1,8 +1,7 @@
 """What is looked at before any view: who is asked, from where, what is
 sent and how much of it; and what every answer carries.
 
-There is no sign-in yet: whoever reaches the server on this machine may use it, but no
-other site may through his browser.
+Who it is that asks, and whether he may, is looked at after this, in ``doors``.
 """
 
 from __future__ import annotations

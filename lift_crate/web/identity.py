@@ -1,19 +1,42 @@
-"""Who is at the bench. The place of sign-in: until there is one, everybody on this machine is the same person."""
+"""Who is asking: the person that a request comes from, and the browser that waits for a plan."""
 
 from __future__ import annotations
 
 import re
 
-from flask import request
+from flask import g, has_request_context, request
 
-__all__ = ["current_actor", "current_asker"]
+from ..core.crew.rights import Person, Role
+from ..store.crew import Session
 
+__all__ = ["AT_THE_BENCH", "current_actor", "current_asker", "current_person", "current_session", "knows"]
+
+AT_THE_BENCH = Person(id="", name="bench", house="lead")
+"""Whoever is at this machine, where nobody signs in."""
 _BROWSER = re.compile(r"[A-Za-z0-9-]{1,64}")
+
+
+def current_person() -> Person:
+    """Who it is; where nobody has to be, whoever is at the bench."""
+    found: Person | None = g.get("person")
+    return found or AT_THE_BENCH
+
+
+def current_session() -> Session | None:
+    """The session that the request came with, if it stands."""
+    found: Session | None = g.get("session")
+    return found
 
 
 def current_actor() -> str:
     """Name that edits are recorded under."""
-    return "bench"
+    return current_person().name
+
+
+def knows(job: str) -> bool:
+    """Whether who is asking may learn that a job exists."""
+    roles: dict[str, Role] | None = g.get("roles") if has_request_context() else None
+    return roles is None or job in roles
 
 
 def current_asker() -> str:

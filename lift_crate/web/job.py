@@ -8,10 +8,11 @@ from datetime import date, datetime
 from typing import Annotated
 from zoneinfo import ZoneInfo, available_timezones
 
-from flask import Response, request
+from flask import Response, g, request
 from flask_openapi3.models.tag import Tag
 from pydantic import Field
 
+from ..core.crew.rights import NotYours, Role
 from ..core.gear.model import GearModel
 from ..core.job.charging import outlet_loads
 from ..core.job.edits import JobOperation
@@ -24,11 +25,12 @@ from ..core.settings import Settings
 from ..demo import demo_job_file
 from ..formats.job_file import dump, parse
 from ..store.builds import HistoryEntry
+from ..store.crew import Session
 from ..store.frame import FrameState
 from . import schema as s
 from .answers import Responses, answer, file_headers
 from .described import PlaceApi
-from .identity import current_actor
+from .identity import current_actor, current_person, current_session, knows
 from .services import part_view, services
 
 __all__ = ["api"]
@@ -192,17 +194,30 @@ def _list(status: int = 200, made: str | None = None) -> Response:
             jobs=[
                 JobSummary(**{**row, **{at: row[at] and row[at].astimezone(ZoneInfo(row["zone"])) for at in _TIMES}})
                 for row in rows
+                if knows(row["id"])
             ],
-            removed=[RemovedJob(**row) for row in removed],
+            removed=[RemovedJob(**row) for row in removed if knows(row["job"])],
         ),
         status,
     )
 
 
+def _role(session: Session, job: str) -> Role | None:
+    return services().crew.roles_of(session.person.id).get(job)
+
+
+def _made(job: str) -> Response:
+    """Whoever makes a job leads it."""
+    services().crew.lead(current_person(), job)
+    if g.get("roles") is not None:
+        g.roles = {**g.roles, job: "lead"}
+    return _list(201, job)
+
+
 @api.post("/jobs", responses={201: JobsView, **_ERRORS}, operation_id="makeJob")
 def make_job(body: NewJob) -> Response:
     """A new job of one day; everything but its title and day at its default."""
-    return _list(201, services().frames.make(body.title, body.day, body.zone))
+    return _made(services().frames.make(body.title, body.day, body.zone))
 
 
 @api.post("/demo", responses={201: JobsView, **_ERRORS}, operation_id="loadDemo")
@@ -210,13 +225,13 @@ def load_demo() -> Response:
     """Put the demo job and its gear beside what is here."""
     file = demo_job_file()
     services().jobs.import_file(file, actor=current_actor())
-    return _list(201, file.job.id)
+    return _made(file.job.id)
 
 
 @api.post("/jobs/<string:job>/copy", responses={201: JobsView, **_ERRORS}, operation_id="copyJob")
 def copy_job(path: s.JobPath, body: CopyJob) -> Response:
     """A job like this one, its first day moved."""
-    return _list(201, services().frames.copy(path.job, body.title, body.day))
+    return _made(services().frames.copy(path.job, body.title, body.day))
 
 
 @api.post("/jobs/<string:job>/archive", responses={200: JobsView, **_ERRORS}, operation_id="archiveJob")
@@ -438,7 +453,14 @@ def export_job(path: s.JobPath) -> Response:
 def import_job(query: s.ImportQuery) -> Response:
     """Read a job file in, whole or not at all; the body is the file."""
     file = parse(request.get_data())
+    there = any(row["id"] == file.job.id for row in services().jobs.list_jobs())
+    if there and not knows(file.job.id):
+        raise NotYours("The house has a job by this file's id already, and you have no role in it.")
+    if there and query.replace and (session := current_session()) and _role(session, file.job.id) != "lead":
+        raise NotYours("A job is replaced by its leads.")
     services().jobs.import_file(file, replace_job=query.replace, actor=current_actor())
+    if not there:
+        services().crew.lead(current_person(), file.job.id)
     return answer(s.Imported(job=file.job.id, title=file.job.title), 201)
 
 

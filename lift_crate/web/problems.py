@@ -8,6 +8,8 @@ from flask import Flask, Response, json
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
+from ..core.crew.rights import NotYours
+from ..core.crew.secrets import BadSecret
 from ..core.errors import BadRig, LiftCrateError, NoSuchInterface, NoSuchModel, NoSuchUnit
 from ..core.gear.doubts import GearDoubted
 from ..core.gear.measuring import BadMeasurement
@@ -18,13 +20,20 @@ from ..devices.line import DeviceAway
 from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_problems
 from ..formats.pictures import BadPicture
 from ..formats.starter import NoSuchStarter
+from ..store.crew import BadLink, NoSignIn, SignedOut, TooManyTries
 from ..store.errors import Conflict, DatabaseAway, Unstorable
 from .schema import BenchView
 
-__all__ = ["problem_response", "register_problems", "validation_response"]
+__all__ = ["lift_crate_response", "problem_response", "register_problems", "validation_response"]
 
 _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (NotInJob, 404, "Not here"),
+    (NotYours, 403, "Not yours to do"),
+    (BadSecret, 422, "That cannot be taken"),
+    (NoSignIn, 401, "Not signed in"),
+    (SignedOut, 401, "Not signed in"),
+    (TooManyTries, 429, "Wait a little"),
+    (BadLink, 404, "This link leads nowhere"),
     (NoSuchUnit, 422, "No such unit"),
     (NoSuchModel, 404, "No such model"),
     (NoSuchInterface, 404, "No such interface"),

@@ -9,12 +9,13 @@ from flask import Response
 from flask_openapi3.models.tag import Tag
 from pydantic import Field
 
+from ..core.job.job import NotInJob
 from ..core.job.recipe import Missing, Recipe
 from ..core.rig.build import Build
 from . import schema as s
 from .answers import Responses, answer, file_headers
 from .described import PlaceApi
-from .identity import current_actor
+from .identity import current_actor, knows
 from .services import services
 
 __all__ = ["api"]
@@ -137,6 +138,8 @@ def _list(status: int = 200, made: list[str] | None = None) -> Response:
 @api.post("/recipes", responses={201: RecipesView, **_ERRORS}, operation_id="keepRecipe")
 def keep_recipe(body: KeepRecipe) -> Response:
     """Keep a build of a job as a recipe."""
+    if not knows(body.job):
+        raise NotInJob("job", body.job)
     return _list(201, [services().recipes.keep(body.job, body.build, body.label, current_actor())])
 
 
@@ -177,7 +180,7 @@ def dress_recipe(path: s.JobPath, body: DressRequest) -> Response:
 def read_elsewhere(path: s.JobPath) -> Response:
     """Builds of the other jobs, to be copied from."""
     with services().jobs.reading():
-        others = [row for row in services().jobs.list_jobs() if row["id"] != path.job]
+        others = [row for row in services().jobs.list_jobs() if row["id"] != path.job and knows(row["id"])]
         found = [
             ElsewhereLine(job=job.id, title=job.title, build=build.id, label=f"{rig.label}: {build.label}")
             for job in (services().jobs.read(row["id"])[0] for row in others)

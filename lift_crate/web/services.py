@@ -21,6 +21,7 @@ from ..devices.named import Devices
 from ..store.balances import BalanceStore
 from ..store.builds import BuildState, BuildStore
 from ..store.cards import CardStore
+from ..store.crew import CrewStore
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.plans import PlanStore
@@ -48,6 +49,7 @@ class Services:
     recipes: RecipeStore
     cards: CardStore
     sound: SoundStore
+    crew: CrewStore
     verdicts: Verdicts = field(default_factory=Verdicts)
     devices: Devices = field(default_factory=Devices)
 

@@ -66,7 +66,10 @@ def look_around(app: Flask) -> None:
     and writers are made, the shelf is read, the first parts of the first jobs are judged.
     What cannot be seen now is told to him who asks for it.
     """
+    from .doors import INSIDE  # noqa: PLC0415
+
     client = app.test_client()
+    client.environ_base = {**client.environ_base, INSIDE: "yes"}
     for job in (client.get("/api/jobs").get_json() or {}).get("jobs", ())[:_LOOKED_AT]:
         frame = client.get(f"/api/jobs/{job['id']}").get_json() or {}
         for part in frame.get("parts", ())[:_LOOKED_AT]:
@@ -116,7 +119,7 @@ def serve(port: int, workers: int) -> None:
             url = os.environ["DATABASE_URL"]
             pool, defer = open_pool(url), deferring(url)
             ends.extend((pool.close, defer.close))
-            app = create_app(pool, defer)
+            app = create_app(pool, defer, nobody_signs_in=bool(os.environ.get("LIFT_CRATE_NOBODY_SIGNS_IN")))
             gevent.spawn(look_around, app)
             return app
 

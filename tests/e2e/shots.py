@@ -38,12 +38,6 @@ def _remedies(page: Page) -> None:
     page.locator(".remedy").first.wait_for()
 
 
-def _proposed(page: Page) -> None:
-    page.keyboard.press("o")
-    page.locator(".proposals > li").nth(1).wait_for()
-    page.get_by_role("button", name="Stop searching").wait_for(state="hidden")
-
-
 def _in_space(page: Page) -> None:
     page.keyboard.press("s")
     page.get_by_label("tilt, degrees", exact=True).fill("80")
@@ -121,14 +115,21 @@ def _heard(page: Page) -> None:
     page.locator(".sound-day").evaluate("it => (it.scrollTop = 0)")
 
 
+def _asked_in(page: Page) -> None:
+    page.get_by_label("Role of Stage manager").select_option("operator")
+    page.get_by_text("Stage manager: viewer → operator").wait_for()
+    page.get_by_role("button", name="a link for an operator").click()
+    page.locator(".crew-link svg").wait_for()
+
+
 SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] = (
     ("start", "/jobs", LAPTOP, "day", _counted),
     ("job-day", "job/dress/quay", LAPTOP, "day", _nothing),
     ("bench-day", "bench/act-3/quay", LAPTOP, "day", _nothing),
     ("bench-night", "bench/act-3/stage-rail", LAPTOP, "night", _remedies),
     ("bench-space", "bench/dress/dock-floor", LAPTOP, "day", _in_space),
-    ("bench-propose", "bench/dress/caisson", LAPTOP, "day", _proposed),
     ("bench-phone-build", "bench/acts-1-2/stage-rail", PHONE, "day", _build_tab),
+    ("crew-and-history", "/crew/dry-dock-opera", LAPTOP, "day", _asked_in),
     ("shelf-day", "shelf/dress/quay", LAPTOP, "day", _fits),
     ("pattern", "shelf/dress/quay", LAPTOP, "day", _pattern),
     ("job-venue", "venue/dress/quay", LAPTOP, "day", _placed),
@@ -150,7 +151,8 @@ def take(browser: Browser, server: LiveServer) -> None:
         page.add_init_script(f"localStorage.setItem('appearance', '{appearance}')")
         page.goto(f"{server.address}{place if place.startswith('/') else f'/dry-dock-opera/{place}'}")
         page.locator(
-            "svg path.shape, .plan-camera, .steps .step, .stretch, .jobs li, .chain .node, .swaps, .day-cell"
+            "svg path.shape, .plan-camera, .steps .step, .stretch, .jobs li, .crew-list li, .chain .node, .swaps,"
+            " .day-cell"
         ).first.wait_for(state="attached")
         prepare(page)
         page.evaluate("document.fonts.ready")

@@ -10,6 +10,9 @@ from tests.conftest import LiveServer
 
 SCREENS = (
     "/jobs",
+    "/crew/dry-dock-opera",
+    "/me",
+    "/sign-in",
     "job/dress/quay",
     "bench/dress/quay",
     "bench/dress/dock-floor",

@@ -252,7 +252,7 @@ def slid_to(build: Build, mm: float) -> Build:
 def edits(url: str) -> None:
     """An edit and its preview at the server, from the request to the packed answer, saved."""
     with open_pool(url, size=2) as pool:
-        client = create_app(pool).test_client()
+        client = create_app(pool, nobody_signs_in=True).test_client()
         rig = "/api/jobs/dry-dock-opera/parts/dress/rigs/quay"
         seen = client.get(rig).get_json()
         row = next(row for row in seen["rows"] if row["slides"])

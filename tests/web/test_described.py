@@ -56,7 +56,7 @@ def test_the_description_is_whole() -> None:
         for method, operation in methods.items():
             for status, response in operation["responses"].items():
                 kinds = list(response.get("content", {}))
-                assert kinds, (path, method, status)
+                assert kinds or status == "204", (path, method, status)
                 assert status.startswith("2") or kinds == ["application/problem+json"]
             assert {"405", "413", "415"} <= set(operation["responses"])
     assert list(DOCUMENT["paths"]["/api/import"]["post"]["requestBody"]["content"]) == ["application/json"]

@@ -27,6 +27,26 @@ const BROWSER = Array.from(crypto.getRandomValues(new Uint8Array(12)), (byte) =>
 
 export const client = createClient<paths>({ baseUrl: '/', headers: { 'X-Browser': BROWSER } })
 
+/** The word of the session, that everything which changes something carries; known when the server has said who we are. */
+let word: Promise<string> = Promise.resolve('')
+let whenSignedOut: () => void = () => undefined
+export function carry(next: Promise<string>): void {
+  word = next
+}
+export function onSignedOut(doing: () => void): void {
+  whenSignedOut = doing
+}
+client.use({
+  async onRequest({ request }) {
+    if (request.method === 'GET') return
+    const said = await word.catch(() => '')
+    if (said) request.headers.set('X-Session-Word', said)
+  },
+  onResponse({ response, schemaPath }) {
+    if (response.status === 401 && !schemaPath.startsWith('/api/me')) whenSignedOut()
+  },
+})
+
 interface Answer<T> {
   data?: T
   error?: unknown
@@ -62,4 +82,12 @@ export function problemOf(status: number, body: unknown): Problem {
     told.problems ?? [],
     told.current ?? null,
   )
+}
+
+/** Something was done and there is nothing to tell; throws Problem otherwise. */
+export async function done(call: Promise<Answer<unknown>>): Promise<void> {
+  const answer = await call.catch(() => null)
+  if (answer?.response.ok) return
+  if (answer) throw problemOf(answer.response.status, answer.error)
+  throw new Problem(0, 'No answer', 'The server does not answer. Nothing was changed.', 'network')
 }

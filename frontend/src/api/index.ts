@@ -1,6 +1,12 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
-import { ask, client, Problem, problemOf } from './client'
+import { ask, client, done, Problem, problemOf } from './client'
 import type {
+  CrewView,
+  HouseView,
+  InvitationView,
+  Invited,
+  MeView,
+  SessionsView,
   DealView,
   RunCuresView,
   CuresView,
@@ -108,6 +114,9 @@ import type {
   VenueView,
   WaysView,
 } from './schema.gen'
+
+export type House = NonNullable<MeView['house']>
+export type Role = MeView['roles'][string]
 
 export type Operation =
   | Attach
@@ -255,6 +264,38 @@ export const readRunCures = (job: string, late_part: string, late_min: number): 
   ask(client.GET('/api/jobs/{job}/day/run/cures', { params: { path: { job }, query: { late_part, late_min } } }))
 export const readDeal = (job: string): Promise<DealView> =>
   ask(client.GET('/api/jobs/{job}/day/gear/deal', { params: { path: { job } } }))
+export const readMe = (): Promise<MeView> => ask(client.GET('/api/me'))
+export const signIn = (name: string, password: string): Promise<unknown> =>
+  done(client.POST('/api/me/sign-in', { body: { name, password } }))
+export const makeFirst = (code: string, name: string, password: string): Promise<unknown> =>
+  done(client.POST('/api/me/first', { body: { code, name, password } }))
+export const tryAs = (account: string): Promise<unknown> => done(client.POST('/api/me/try', { body: { account } }))
+export const signOut = (): Promise<unknown> => done(client.POST('/api/me/sign-out'))
+export const changePassword = (old: string, next: string): Promise<unknown> =>
+  done(client.POST('/api/me/password', { body: { old, new: next } }))
+export const readSessions = (): Promise<SessionsView> => ask(client.GET('/api/me/sessions'))
+export const endSession = (session: number): Promise<SessionsView> =>
+  ask(client.DELETE('/api/me/sessions/{session}', { params: { path: { session } } }))
+export const endSessions = (): Promise<SessionsView> => ask(client.DELETE('/api/me/sessions'))
+export const readInvitation = (word: string): Promise<InvitationView> =>
+  ask(client.GET('/api/invitations/{word}', { params: { path: { word } } }))
+export const acceptInvitation = (word: string, name: string, password: string): Promise<unknown> =>
+  done(client.POST('/api/invitations/{word}', { params: { path: { word } }, body: { name, password } }))
+export const readCrew = (job: string): Promise<CrewView> =>
+  ask(client.GET('/api/jobs/{job}/crew', { params: { path: { job } } }))
+export const setRole = (job: string, account: string, role: Role | null): Promise<CrewView> =>
+  ask(client.POST('/api/jobs/{job}/crew', { params: { path: { job } }, body: { account, role } }))
+export const inviteTo = (job: string, role: Role): Promise<Invited> =>
+  ask(client.POST('/api/jobs/{job}/crew/invitations', { params: { path: { job } }, body: { role, house: 'member' } }))
+export const takeBackInvitation = (job: string, invitation: number): Promise<CrewView> =>
+  ask(client.DELETE('/api/jobs/{job}/crew/invitations/{invitation}', { params: { path: { job, invitation } } }))
+export const readHouse = (): Promise<HouseView> => ask(client.GET('/api/house'))
+export const setHouse = (account: string, house: House | null): Promise<HouseView> =>
+  ask(client.POST('/api/house/{account}', { params: { path: { account } }, body: { house } }))
+export const resetPassword = (account: string): Promise<Invited> =>
+  ask(client.POST('/api/house/{account}/password', { params: { path: { account } } }))
+export const inviteToHouse = (house: House): Promise<Invited> =>
+  ask(client.POST('/api/house/invitations', { body: { house } }))
 export const readSound = (job: string): Promise<SoundView> =>
   ask(client.GET('/api/jobs/{job}/sound', { params: { path: { job } } }))
 export const noteAtSource = (job: string, body: SourceStepRequest): Promise<SoundView> =>

@@ -38,6 +38,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Everybody who has an account here. */
+        get: operations["readHouse"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/{account}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give somebody another standing in the house, or end his account; the last who leads it stays. */
+        post: operations["setHouse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/{account}/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link with which somebody sets a new password. */
+        post: operations["resetPassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/house/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link to an account of this house. */
+        post: operations["inviteToHouse"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import": {
         parameters: {
             query?: never;
@@ -49,6 +117,24 @@ export interface paths {
         put?: never;
         /** Read a job file in, whole or not at all; the body is the file. */
         post: operations["importJob"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/invitations/{word}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a link leads to. */
+        get: operations["readInvitation"];
+        put?: never;
+        /** Use a link, once: with a new account, or as whoever is signed in. */
+        post: operations["acceptInvitation"];
         delete?: never;
         options?: never;
         head?: never;
@@ -308,6 +394,58 @@ export interface paths {
         put?: never;
         post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/crew": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who works on a job, as what, and which cameras are whose. */
+        get: operations["readCrew"];
+        put?: never;
+        /** Give somebody another role in a job, or none; the last who leads it stays. */
+        post: operations["setRole"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/crew/invitations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link into the job; only a lead of the house gives more than that. */
+        post: operations["invite"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/crew/invitations/{invitation}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** A link is good for nothing any more. */
+        delete: operations["takeBackInvitation"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1541,6 +1679,143 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/me": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who is asking, and what of this house he may know. */
+        get: operations["readMe"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/first": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Make the first account; it leads the house and every job that is there. */
+        post: operations["makeFirst"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Another password; all other browsers are signed out. */
+        post: operations["changePassword"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Where one is signed in. */
+        get: operations["readSessions"];
+        put?: never;
+        post?: never;
+        /** Sign all others of one's browsers out. */
+        delete: operations["endSessions"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Sign one of one's browsers out. */
+        delete: operations["endSession"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sign-in": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign this browser in. */
+        post: operations["signIn"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/sign-out": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sign this browser out. */
+        post: operations["signOut"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/me/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Be somebody of the demo, without a password; only where nobody need sign in. */
+        post: operations["tryAs"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/pictures": {
         parameters: {
             query?: never;
@@ -1960,6 +2235,22 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /**
+         * Acceptance
+         * @description The name and password of whoever accepts; without them, whoever is signed in does.
+         */
+        Acceptance: {
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+            /**
+             * Password
+             * @default
+             */
+            password?: string;
+        };
         /**
          * AccessoriesView
          * @description Everything that could be left off, what helps least today first.
@@ -4282,6 +4573,41 @@ export interface components {
             watches: number;
         };
         /**
+         * CrewLine
+         * @description What was changed of a crew.
+         */
+        CrewLine: {
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** What */
+            what: string;
+        };
+        /**
+         * CrewView
+         * @description A job's crew, what may be changed of it by who asks, links that wait, and what was changed.
+         */
+        CrewView: {
+            /** Cameras */
+            cameras: {
+                [key: string]: string[];
+            };
+            /** History */
+            history: components["schemas"]["CrewLine"][];
+            /** Others */
+            others: components["schemas"]["MemberView"][];
+            /** Own Role */
+            own_role: ("lead" | "operator" | "keeper" | "viewer") | null;
+            /** People */
+            people: components["schemas"]["MemberView"][];
+            /** Waiting */
+            waiting: components["schemas"]["WaitingView"][];
+        };
+        /**
          * Cure
          * @description A change of the day that was tried against a shortage, and what it leaves to bring.
          */
@@ -5195,6 +5521,18 @@ export interface components {
             why: string;
             /** Working */
             working: components["schemas"]["WorkingView"][];
+        };
+        /**
+         * FirstAccount
+         * @description The first account, with the code that the terminal told.
+         */
+        FirstAccount: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
         };
         /**
          * FollowFocus
@@ -6162,6 +6500,14 @@ export interface components {
             unit?: string | null;
         };
         /**
+         * HouseView
+         * @description Everybody who has an account here.
+         */
+        HouseView: {
+            /** People */
+            people: components["schemas"]["MemberView"][];
+        };
+        /**
          * Imported
          * @description A job file was read.
          */
@@ -6359,6 +6705,65 @@ export interface components {
             seen: {
                 [key: string]: number;
             };
+        };
+        /**
+         * InvitationView
+         * @description What a link leads to: into a job, into the house, or to a new password for somebody.
+         */
+        InvitationView: {
+            /** By */
+            by: string;
+            /** Job */
+            job: string | null;
+            /** Name */
+            name: string | null;
+            /** Role */
+            role: ("lead" | "operator" | "keeper" | "viewer") | null;
+            /** Title */
+            title: string | null;
+        };
+        /**
+         * Invite
+         * @description A role to be given to whoever uses the link.
+         */
+        Invite: {
+            /**
+             * House
+             * @default member
+             * @enum {string}
+             */
+            house?: "lead" | "keeper" | "member";
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "lead" | "operator" | "keeper" | "viewer";
+        };
+        /**
+         * Invited
+         * @description A link that is used once, with its picture to be scanned.
+         */
+        Invited: {
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /** Link */
+            link: string;
+            /** Qr */
+            qr: string;
+        };
+        /**
+         * InviteToHouse
+         * @description A standing in the house to be given to whoever uses the link.
+         */
+        InviteToHouse: {
+            /**
+             * House
+             * @enum {string}
+             */
+            house: "lead" | "keeper" | "member";
         };
         /**
          * Job
@@ -7124,6 +7529,23 @@ export interface components {
             tare_g?: number;
         };
         /**
+         * MemberView
+         * @description Somebody of a job's crew or of the house.
+         */
+        MemberView: {
+            /**
+             * House
+             * @enum {string}
+             */
+            house: "lead" | "keeper" | "member";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: ("lead" | "operator" | "keeper" | "viewer") | null;
+        };
+        /**
          * MeterReadView
          * @description What flows into a unit, beside what is known of it.
          */
@@ -7150,6 +7572,30 @@ export interface components {
         MeterRequest: {
             /** Unit */
             unit: string;
+        };
+        /**
+         * MeView
+         * @description Who is asking: his name and standing, his roles by job, and the word that his edits carry.
+         */
+        MeView: {
+            /** First */
+            first: boolean;
+            /** House */
+            house: ("lead" | "keeper" | "member") | null;
+            /** Name */
+            name: string;
+            /** Open */
+            open: boolean;
+            /** Roles */
+            roles: {
+                [key: string]: "lead" | "operator" | "keeper" | "viewer";
+            };
+            /** Signed In */
+            signed_in: boolean;
+            /** Tries */
+            tries: components["schemas"]["TryView"][];
+            /** Word */
+            word: string;
         };
         /**
          * MicUpView
@@ -7599,6 +8045,16 @@ export interface components {
              * @default UTC
              */
             zone?: string;
+        };
+        /**
+         * NewPassword
+         * @description The password so far and a new one.
+         */
+        NewPassword: {
+            /** New */
+            new: string;
+            /** Old */
+            old: string;
         };
         /**
          * OffBetween
@@ -9798,6 +10254,38 @@ export interface components {
             verdict: string;
         };
         /**
+         * SessionLine
+         * @description A browser that is signed in.
+         */
+        SessionLine: {
+            /** Address */
+            address: string;
+            /** Agent */
+            agent: string;
+            /** Id */
+            id: number;
+            /**
+             * Made At
+             * Format: date-time
+             */
+            made_at: string;
+            /**
+             * Seen At
+             * Format: date-time
+             */
+            seen_at: string;
+            /** This */
+            this: boolean;
+        };
+        /**
+         * SessionsView
+         * @description Where somebody is signed in.
+         */
+        SessionsView: {
+            /** Sessions */
+            sessions: components["schemas"]["SessionLine"][];
+        };
+        /**
          * SessionView
          * @description A part of the day with subjects one after the other: when the take of each begins.
          */
@@ -9893,6 +10381,14 @@ export interface components {
             op: "set charging";
         };
         /**
+         * SetHouse
+         * @description Another standing; none: the account goes, what he did stays under his name.
+         */
+        SetHouse: {
+            /** House */
+            house: ("lead" | "keeper" | "member") | null;
+        };
+        /**
          * SetPicture
          * @description The picture of the venue under the plan; None: there is none.
          */
@@ -9919,6 +10415,16 @@ export interface components {
             place?: components["schemas"]["Spot"] | null;
             /** Rig */
             rig: string;
+        };
+        /**
+         * SetRole
+         * @description Another role; none: he has nothing to do with the job any more.
+         */
+        SetRole: {
+            /** Account */
+            account: string;
+            /** Role */
+            role: ("lead" | "operator" | "keeper" | "viewer") | null;
         };
         /**
          * SetSettings
@@ -10468,6 +10974,16 @@ export interface components {
              * @enum {string}
              */
             what: "picture" | "sound" | "timecode" | "control";
+        };
+        /**
+         * SignIn
+         * @description A name and a password.
+         */
+        SignIn: {
+            /** Name */
+            name: string;
+            /** Password */
+            password: string;
         };
         /**
          * Slide
@@ -11918,6 +12434,29 @@ export interface components {
             thing: string;
         };
         /**
+         * TryAs
+         * @description Somebody of the demo; empty: nobody, as it was.
+         */
+        TryAs: {
+            /** Account */
+            account: string;
+        };
+        /**
+         * TryView
+         * @description Somebody of the demo whom one can be without a password.
+         */
+        TryView: {
+            /**
+             * House
+             * @enum {string}
+             */
+            house: "lead" | "keeper" | "member";
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+        };
+        /**
          * Turn
          * @description Turn a unit about its joint, to the next turn the interface allows in that direction.
          */
@@ -12349,6 +12888,26 @@ export interface components {
             wearer?: string;
         };
         /**
+         * WaitingView
+         * @description A link that nobody has used yet.
+         */
+        WaitingView: {
+            /** By */
+            by: string;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /** Id */
+            id: number;
+            /**
+             * Role
+             * @enum {string}
+             */
+            role: "lead" | "operator" | "keeper" | "viewer";
+        };
+        /**
          * Walk
          * @description Where one is: the card that is up, what to do there first, the cards that hold, and the checks by slide.
          *
@@ -12655,6 +13214,7 @@ export interface components {
     headers: never;
     pathItems: never;
 }
+export type Acceptance = components['schemas']['Acceptance'];
 export type AccessoriesView = components['schemas']['AccessoriesView'];
 export type AccessoryView = components['schemas']['AccessoryView'];
 export type Adapter = components['schemas']['Adapter'];
@@ -12744,6 +13304,8 @@ export type CopyToRequest = components['schemas']['CopyToRequest'];
 export type Cost = components['schemas']['Cost'];
 export type CostLineView = components['schemas']['CostLineView'];
 export type CountsView = components['schemas']['CountsView'];
+export type CrewLine = components['schemas']['CrewLine'];
+export type CrewView = components['schemas']['CrewView'];
 export type Cure = components['schemas']['Cure'];
 export type CureChangeView = components['schemas']['CureChangeView'];
 export type CuresView = components['schemas']['CuresView'];
@@ -12788,6 +13350,7 @@ export type Figures = components['schemas']['Figures'];
 export type FiguresView = components['schemas']['FiguresView'];
 export type FilterData = components['schemas']['FilterData'];
 export type FindingView = components['schemas']['FindingView'];
+export type FirstAccount = components['schemas']['FirstAccount'];
 export type FollowFocus = components['schemas']['FollowFocus'];
 export type Found = components['schemas']['Found'];
 export type FoundView = components['schemas']['FoundView'];
@@ -12826,6 +13389,7 @@ export type HistoryLine = components['schemas']['HistoryLine'];
 export type HistoryView = components['schemas']['HistoryView'];
 export type Hold = components['schemas']['Hold'];
 export type HoldBy = components['schemas']['HoldBy'];
+export type HouseView = components['schemas']['HouseView'];
 export type Imported = components['schemas']['Imported'];
 export type Input = components['schemas']['Input'];
 export type InputView = components['schemas']['InputView'];
@@ -12833,6 +13397,10 @@ export type InsteadView = components['schemas']['InsteadView'];
 export type Interface = components['schemas']['Interface'];
 export type InterfaceBody = components['schemas']['InterfaceBody'];
 export type InterfacesView = components['schemas']['InterfacesView'];
+export type InvitationView = components['schemas']['InvitationView'];
+export type Invite = components['schemas']['Invite'];
+export type Invited = components['schemas']['Invited'];
+export type InviteToHouse = components['schemas']['InviteToHouse'];
 export type Job = components['schemas']['Job'];
 export type JobCounts = components['schemas']['JobCounts'];
 export type JobEditRequest = components['schemas']['JobEditRequest'];
@@ -12872,8 +13440,10 @@ export type MatchView = components['schemas']['MatchView'];
 export type Measured = components['schemas']['Measured'];
 export type MeasuredView = components['schemas']['MeasuredView'];
 export type MeasureRequest = components['schemas']['MeasureRequest'];
+export type MemberView = components['schemas']['MemberView'];
 export type MeterReadView = components['schemas']['MeterReadView'];
 export type MeterRequest = components['schemas']['MeterRequest'];
+export type MeView = components['schemas']['MeView'];
 export type MicUpView = components['schemas']['MicUpView'];
 export type MisfitView = components['schemas']['MisfitView'];
 export type Mismatch = components['schemas']['Mismatch'];
@@ -12897,6 +13467,7 @@ export type MovedView = components['schemas']['MovedView'];
 export type NamedView = components['schemas']['NamedView'];
 export type NewFinding = components['schemas']['NewFinding'];
 export type NewJob = components['schemas']['NewJob'];
+export type NewPassword = components['schemas']['NewPassword'];
 export type OffBetween = components['schemas']['OffBetween'];
 export type OnFront = components['schemas']['OnFront'];
 export type Outlets = components['schemas']['Outlets'];
@@ -13000,13 +13571,17 @@ export type SchoolView = components['schemas']['SchoolView'];
 export type ScreenData = components['schemas']['ScreenData'];
 export type Seen = components['schemas']['Seen'];
 export type SeeSawReport = components['schemas']['SeeSawReport'];
+export type SessionLine = components['schemas']['SessionLine'];
+export type SessionsView = components['schemas']['SessionsView'];
 export type SessionView = components['schemas']['SessionView'];
 export type SetBands = components['schemas']['SetBands'];
 export type SetCell = components['schemas']['SetCell'];
 export type SetChannels = components['schemas']['SetChannels'];
 export type SetCharging = components['schemas']['SetCharging'];
+export type SetHouse = components['schemas']['SetHouse'];
 export type SetPicture = components['schemas']['SetPicture'];
 export type SetPlace = components['schemas']['SetPlace'];
+export type SetRole = components['schemas']['SetRole'];
 export type SetSettings = components['schemas']['SetSettings'];
 export type SetSync = components['schemas']['SetSync'];
 export type SetTarget = components['schemas']['SetTarget'];
@@ -13019,6 +13594,7 @@ export type ShelfView = components['schemas']['ShelfView'];
 export type SideGap = components['schemas']['SideGap'];
 export type Sight = components['schemas']['Sight'];
 export type Signal = components['schemas']['Signal'];
+export type SignIn = components['schemas']['SignIn'];
 export type Slide = components['schemas']['Slide'];
 export type SlideFigures = components['schemas']['SlideFigures'];
 export type SlideRange = components['schemas']['SlideRange'];
@@ -13072,6 +13648,8 @@ export type TierView = components['schemas']['TierView'];
 export type TimecodePlan = components['schemas']['TimecodePlan'];
 export type TipOver = components['schemas']['TipOver'];
 export type TouchRequest = components['schemas']['TouchRequest'];
+export type TryAs = components['schemas']['TryAs'];
+export type TryView = components['schemas']['TryView'];
 export type Turn = components['schemas']['Turn'];
 export type Twist = components['schemas']['Twist'];
 export type Unit = components['schemas']['Unit'];
@@ -13087,6 +13665,7 @@ export type ValidationErrorModel = components['schemas']['ValidationErrorModel']
 export type Venue = components['schemas']['Venue'];
 export type VenueView = components['schemas']['VenueView'];
 export type Voice = components['schemas']['Voice'];
+export type WaitingView = components['schemas']['WaitingView'];
 export type Walk = components['schemas']['Walk'];
 export type WalkRequest = components['schemas']['WalkRequest'];
 export type WalkView = components['schemas']['WalkView'];
@@ -13124,7 +13703,16 @@ export interface operations {
                     "application/json": components["schemas"]["ChoicesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -13225,7 +13813,16 @@ export interface operations {
                     "application/json": components["schemas"]["JobsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -13290,6 +13887,494 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readHouse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    setHouse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetHouse"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    resetPassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                account: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    inviteToHouse: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["InviteToHouse"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -13341,7 +14426,16 @@ export interface operations {
                     "application/json": components["schemas"]["Imported"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -13433,6 +14527,250 @@ export interface operations {
             };
         };
     };
+    readInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                word: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["InvitationView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    acceptInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                word: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Acceptance"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     listJobs: {
         parameters: {
             query?: never;
@@ -13451,7 +14789,16 @@ export interface operations {
                     "application/json": components["schemas"]["JobsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -13556,7 +14903,16 @@ export interface operations {
                     "application/json": components["schemas"]["JobsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -13668,7 +15024,16 @@ export interface operations {
                     "application/json": components["schemas"]["JobView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -13780,7 +15145,16 @@ export interface operations {
                     "application/json": components["schemas"]["JobsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -13896,7 +15270,16 @@ export interface operations {
                     "application/json": components["schemas"]["JobsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -14008,7 +15391,16 @@ export interface operations {
                     "application/json": components["schemas"]["CustodyView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -14111,7 +15503,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -14214,7 +15615,16 @@ export interface operations {
                     "application/json": components["schemas"]["StationView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -14322,7 +15732,16 @@ export interface operations {
                     "application/json": components["schemas"]["StationView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -14435,7 +15854,16 @@ export interface operations {
                     "application/json": components["schemas"]["StationView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -14552,7 +15980,16 @@ export interface operations {
                     "application/json": components["schemas"]["StationView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -14669,7 +16106,16 @@ export interface operations {
                     "application/json": components["schemas"]["CustodyView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -14785,7 +16231,16 @@ export interface operations {
                     "application/json": components["schemas"]["CustodyView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -14898,7 +16353,16 @@ export interface operations {
                     "application/json": components["schemas"]["CustodyView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -15010,7 +16474,16 @@ export interface operations {
                     "application/json": components["schemas"]["ChargerReadView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -15118,7 +16591,16 @@ export interface operations {
                     "application/json": components["schemas"]["CompareView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -15225,7 +16707,16 @@ export interface operations {
                     "application/json": components["schemas"]["JobsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -15337,7 +16828,16 @@ export interface operations {
                     "application/json": components["schemas"]["JobCounts"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -15429,6 +16929,499 @@ export interface operations {
             };
         };
     };
+    readCrew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrewView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    setRole: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRole"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrewView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Invite"];
+            };
+        };
+        responses: {
+            /** @description Created */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    takeBackInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation: number;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrewView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     readDay: {
         parameters: {
             query?: never;
@@ -15449,7 +17442,16 @@ export interface operations {
                     "application/json": components["schemas"]["DayView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -15552,7 +17554,16 @@ export interface operations {
                     "application/json": components["schemas"]["BudgetView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -15655,7 +17666,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -15758,7 +17778,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -15863,7 +17892,16 @@ export interface operations {
                     "application/json": components["schemas"]["ChangeSheetView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -15969,7 +18007,16 @@ export interface operations {
                     "application/json": components["schemas"]["CuresView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -16072,7 +18119,16 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -16175,7 +18231,16 @@ export interface operations {
                     "application/json": components["schemas"]["GearView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -16278,7 +18343,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -16381,7 +18455,16 @@ export interface operations {
                     "application/json": components["schemas"]["DealView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -16487,7 +18570,16 @@ export interface operations {
                     "application/pdf": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -16594,7 +18686,16 @@ export interface operations {
                     "application/json": components["schemas"]["RunView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -16700,7 +18801,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -16807,7 +18917,16 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -16913,7 +19032,16 @@ export interface operations {
                     "application/json": components["schemas"]["RunCuresView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17021,7 +19149,16 @@ export interface operations {
                     "application/json": components["schemas"]["WantableView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17128,7 +19265,16 @@ export interface operations {
                     "application/json": components["schemas"]["DressedView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17244,7 +19390,16 @@ export interface operations {
                     "application/json": components["schemas"]["FrameView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17356,7 +19511,16 @@ export interface operations {
                     "application/json": components["schemas"]["ElsewhereView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17468,7 +19632,16 @@ export interface operations {
                     "application/json": Record<string, never>;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17583,7 +19756,16 @@ export interface operations {
                     "application/json": components["schemas"]["FoundView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17695,7 +19877,16 @@ export interface operations {
                     "application/json": components["schemas"]["FrameView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17807,7 +19998,16 @@ export interface operations {
                     "application/json": components["schemas"]["JobHistoryView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -17920,7 +20120,16 @@ export interface operations {
                     "application/json": components["schemas"]["PartView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -18034,7 +20243,16 @@ export interface operations {
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -18139,7 +20357,16 @@ export interface operations {
                     "application/json": components["schemas"]["AccessoriesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -18247,7 +20474,16 @@ export interface operations {
                     "application/json": components["schemas"]["AddsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -18356,7 +20592,16 @@ export interface operations {
                     "application/json": components["schemas"]["BalanceView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -18465,7 +20710,16 @@ export interface operations {
                     "application/json": components["schemas"]["BalanceView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -18584,7 +20838,16 @@ export interface operations {
                     "application/json": components["schemas"]["BalanceView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -18694,7 +20957,16 @@ export interface operations {
                     "application/json": components["schemas"]["BalanceView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -18803,7 +21075,16 @@ export interface operations {
                     "application/json": components["schemas"]["WalkView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -18912,7 +21193,16 @@ export interface operations {
                     "application/json": components["schemas"]["GimbalReadView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -19017,7 +21307,16 @@ export interface operations {
                     "application/json": components["schemas"]["LevellersView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -19122,7 +21421,16 @@ export interface operations {
                     "application/json": components["schemas"]["SupportsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -19230,7 +21538,16 @@ export interface operations {
                     "application/pdf": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -19338,7 +21655,16 @@ export interface operations {
                     "image/svg+xml": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -19447,7 +21773,16 @@ export interface operations {
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -19565,7 +21900,16 @@ export interface operations {
                     "application/json": components["schemas"]["ExchangesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -19670,7 +22014,16 @@ export interface operations {
                     "application/json": components["schemas"]["EveryFigureView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -19779,7 +22132,16 @@ export interface operations {
                     "application/json": components["schemas"]["WaysView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -19884,7 +22246,16 @@ export interface operations {
                     "application/json": components["schemas"]["HistoryView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -19991,7 +22362,16 @@ export interface operations {
                     "application/json": components["schemas"]["PairsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -20096,7 +22476,16 @@ export interface operations {
                     "application/json": components["schemas"]["PackageView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -20202,7 +22591,16 @@ export interface operations {
                     "application/json": components["schemas"]["PlacesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -20311,7 +22709,16 @@ export interface operations {
                     "application/json": components["schemas"]["CandidatesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -20419,7 +22826,16 @@ export interface operations {
                     "application/json": components["schemas"]["PowerView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -20528,7 +22944,16 @@ export interface operations {
                     "application/json": components["schemas"]["MeterReadView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -20635,7 +23060,16 @@ export interface operations {
                     "application/json": components["schemas"]["BricksView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -20744,7 +23178,16 @@ export interface operations {
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -20849,7 +23292,16 @@ export interface operations {
                     "application/json": components["schemas"]["StartsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -20958,7 +23410,16 @@ export interface operations {
                     "application/json": components["schemas"]["GrownView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -21067,7 +23528,16 @@ export interface operations {
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -21184,7 +23654,16 @@ export interface operations {
                     "application/json": components["schemas"]["RemediesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -21289,7 +23768,16 @@ export interface operations {
                     "application/json": components["schemas"]["SheetView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -21394,7 +23882,16 @@ export interface operations {
                     "application/json": components["schemas"]["SpaceView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -21503,7 +24000,16 @@ export interface operations {
                     "application/json": components["schemas"]["BenchView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -21619,7 +24125,16 @@ export interface operations {
                     "application/json": components["schemas"]["FrameView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -21731,7 +24246,16 @@ export interface operations {
                     "application/json": components["schemas"]["ReplacedView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -21844,7 +24368,16 @@ export interface operations {
                     "application/json": components["schemas"]["ReplacedView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -21956,7 +24489,16 @@ export interface operations {
                     "application/json": components["schemas"]["SoundView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -22059,7 +24601,16 @@ export interface operations {
                     "application/json": components["schemas"]["FreeView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -22162,7 +24713,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -22265,7 +24825,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -22372,7 +24941,16 @@ export interface operations {
                     "application/json": components["schemas"]["SoundView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -22485,7 +25063,16 @@ export interface operations {
                     "application/json": components["schemas"]["SoundView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -22605,7 +25192,16 @@ export interface operations {
                     "application/json": components["schemas"]["SwapsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -22716,7 +25312,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -22827,7 +25432,16 @@ export interface operations {
                     "text/calendar": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -22942,7 +25556,16 @@ export interface operations {
                     "application/json": components["schemas"]["SwapsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -23063,7 +25686,16 @@ export interface operations {
                     "application/json": components["schemas"]["SwapsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -23179,7 +25811,16 @@ export interface operations {
                     "application/json": components["schemas"]["FrameView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -23293,7 +25934,16 @@ export interface operations {
                     "application/json": components["schemas"]["VenueView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -23376,6 +26026,1076 @@ export interface operations {
             };
         };
     };
+    readMe: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    makeFirst: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FirstAccount"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    changePassword: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPassword"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionsView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    endSessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionsView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    endSession: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SessionsView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    signIn: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignIn"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    signOut: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    tryAs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryAs"];
+            };
+        };
+        responses: {
+            /** @description No Content */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     keepPicture: {
         parameters: {
             query?: never;
@@ -23398,7 +27118,16 @@ export interface operations {
                     "application/json": components["schemas"]["PictureKept"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -23501,7 +27230,16 @@ export interface operations {
                     "image/jpeg": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -23602,7 +27340,16 @@ export interface operations {
                     "application/json": components["schemas"]["RecipesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -23707,7 +27454,16 @@ export interface operations {
                     "application/json": components["schemas"]["RecipesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -23823,7 +27579,16 @@ export interface operations {
                     "application/json": components["schemas"]["RecipesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -23935,7 +27700,16 @@ export interface operations {
                     "application/json": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -24049,7 +27823,16 @@ export interface operations {
                     "application/json": components["schemas"]["RecipesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -24170,7 +27953,16 @@ export interface operations {
                     "application/json": components["schemas"]["ShelfView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -24271,7 +28063,16 @@ export interface operations {
                     "application/json": components["schemas"]["FieldsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -24372,7 +28173,16 @@ export interface operations {
                     "application/json": components["schemas"]["InterfacesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -24479,7 +28289,16 @@ export interface operations {
                     "application/json": components["schemas"]["InterfacesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -24593,7 +28412,16 @@ export interface operations {
                     "application/json": components["schemas"]["InterfacesView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -24707,7 +28535,16 @@ export interface operations {
                     "application/json": components["schemas"]["MeasuredView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -24814,7 +28651,16 @@ export interface operations {
                     "application/json": components["schemas"]["ModelView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -24926,7 +28772,16 @@ export interface operations {
                     "application/json": components["schemas"]["ModelView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -25031,7 +28886,16 @@ export interface operations {
                     "application/json": components["schemas"]["Removed"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -25141,7 +29005,16 @@ export interface operations {
                     "application/json": components["schemas"]["PatternsView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -25248,7 +29121,16 @@ export interface operations {
                     "application/json": components["schemas"]["MadeGear"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -25367,7 +29249,16 @@ export interface operations {
                     "application/json": components["schemas"]["PatternPlanView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -25483,7 +29374,16 @@ export interface operations {
                     "application/json": components["schemas"]["PatternPreview"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -25586,7 +29486,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -25691,7 +29600,16 @@ export interface operations {
                     "application/json": components["schemas"]["ModelPreview"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -25792,7 +29710,16 @@ export interface operations {
                     "application/json": components["schemas"]["ScaleView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -25893,7 +29820,16 @@ export interface operations {
                     "application/json": components["schemas"]["StarterView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -25998,7 +29934,16 @@ export interface operations {
                     "application/json": components["schemas"]["AddedUnits"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -26114,7 +30059,16 @@ export interface operations {
                     "application/json": components["schemas"]["UnitView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -26228,7 +30182,16 @@ export interface operations {
                     "application/json": components["schemas"]["AddedUnits"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -26338,7 +30301,16 @@ export interface operations {
                     "text/csv": string;
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -26446,7 +30418,16 @@ export interface operations {
                     "application/json": components["schemas"]["PlanView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -26558,7 +30539,16 @@ export interface operations {
                     "application/json": components["schemas"]["UnitView"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;
@@ -26663,7 +30653,16 @@ export interface operations {
                     "application/json": components["schemas"]["AddedUnits"];
                 };
             };
-            /** @description Sent by a page of another site */
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
             403: {
                 headers: {
                     [name: string]: unknown;

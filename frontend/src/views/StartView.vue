@@ -1,22 +1,25 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, onMounted, ref, shallowRef } from 'vue'
-import { useRouter } from 'vue-router'
+import { RouterLink, useRouter } from 'vue-router'
 import { archiveJob, bringBack, copyJob, countJob, listJobs, loadDemo, makeJob, readJob, removeJob } from '../api'
 import type { Problem } from '../api/client'
 import type { JobCounts, JobsView } from '../api/schema.gen'
 import TextField from '../components/fields/TextField.vue'
 import CountMarks from '../components/frame/CountMarks.vue'
 import JobFilePanel from '../components/frame/JobFilePanel.vue'
+import TryAs from '../components/frame/TryAs.vue'
 import { useLoad } from '../composables/useLoad'
 import { clock, weekday } from '../lib/format'
 import { NONE } from '../lib/places'
 import { useJob } from '../stores/job'
+import { useMe } from '../stores/me'
 
 type JobLine = JobsView['jobs'][number]
 
 const router = useRouter()
 const frame = useJob()
+const me = useMe()
 const { found, problem: unread, load, show } = useLoad<JobsView>()
 const trouble = shallowRef<Problem | null>(null)
 const problem = computed(() => trouble.value ?? unread.value)
@@ -106,6 +109,10 @@ const days = (j: JobLine): string => {
   <main class="start">
     <header>
       <h1>Jobs</h1>
+      <p v-if="me.me?.signed_in && !me.me.open">
+        <RouterLink to="/me">{{ me.name }}</RouterLink>
+      </p>
+      <TryAs />
       <p v-if="problem" class="trouble" role="alert">
         {{ problem.message }} <BButton v-if="!found" size="lg" @click="start">Retry</BButton>
       </p>
@@ -152,7 +159,7 @@ const days = (j: JobLine): string => {
         {{ away ? 'Hide the archive' : `Show ${archived} archived` }}
       </BButton>
 
-      <section class="ways">
+      <section v-if="me.me?.house === 'lead'" class="ways">
         <form class="way" @submit.prevent="change(() => makeJob(made.title, made.day, zone), true)">
           <h2>New job</h2>
           <label>Title <TextField v-model="made.title" required maxlength="200" /></label>

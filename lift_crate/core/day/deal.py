@@ -24,8 +24,10 @@ __all__ = ["Dealing", "Dealt", "deal_units"]
 
 _EFFORT = 1.0
 """Deterministic time of the solver for the units of one model."""
-_SHORT, _KEPT, _CHANGED = 1_000_000, 20, 3
-"""What costs how much: a unit that is not there in a part, one more unit of a model for a camera, another label."""
+_TWICE, _SHORT, _KEPT, _CHANGED = 10_000_000, 1_000_000, 20, 3
+"""What costs how much: a unit that two have in a part (nobody can plan that), one that is not there in a part, one more
+unit of a model for a camera, another label.
+"""
 _DOUBTFUL, _ONCE_ONLY = 100, 2
 _ROUNDS = 6
 
@@ -141,14 +143,6 @@ class _Deal:
             + _CHANGED * (unit != place.unit)
         )
 
-    def cost(self, chosen: dict[_Place, str]) -> int:
-        """What a whole deal costs."""
-        return (
-            sum(self.own_cost(place, unit) for place, unit in chosen.items())
-            + _SHORT * self.clashes(chosen)
-            + _KEPT * self.kept(chosen)
-        )
-
     def clashes(self, chosen: dict[_Place, str]) -> int:
         """How often a unit is in more than one place in a part."""
         taken: dict[tuple[str, str], int] = defaultdict(int)
@@ -197,7 +191,7 @@ class _Deal:
             if len(several) > 1:
                 over = m.new_int_var(0, len(several) - 1, "over")
                 m.add(sum(several) <= 1 + over)
-                cost.append(_SHORT * over)
+                cost.append(_TWICE * over)
         for ways in kept.values():
             any_of = m.new_bool_var("kept")
             for var in ways:

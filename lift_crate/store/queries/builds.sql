@@ -57,7 +57,7 @@ WITH theirs AS (
         WHERE ours.job_id = :job AND ours.build_id = :build AND part.during && claim.during)
     GROUP BY claim.unit_id, claim.job_id, claim.build_id, claim.serves
 )
-SELECT theirs.unit_id AS unit, min(coalesce(rig.label, theirs.serves)) AS rig,
+SELECT theirs.unit_id AS unit, min(theirs.job_id) AS job, min(coalesce(rig.label, theirs.serves)) AS rig,
     string_agg(DISTINCT coalesce(build.label, 'charging plan'), ', ') AS build, max(theirs.until) AS until
 FROM theirs
 LEFT JOIN build ON build.job_id = theirs.job_id AND build.id = theirs.build_id

@@ -144,7 +144,7 @@ DELETE FROM plan WHERE job_id = :job;
 -- What other jobs have while this one's parts of the day last; and cards that are in a camera or recorded and not yet
 -- wiped, by the last that was noted of them.
 WITH claimed AS (
-    SELECT part.id AS part, claim.unit_id AS unit, other.title
+    SELECT part.id AS part, claim.unit_id AS unit, other.id AS job, other.title
     FROM part_of_day part JOIN claim ON claim.during && part.during AND claim.job_id <> part.job_id
     JOIN job other ON other.id = claim.job_id
     WHERE part.job_id = :job
@@ -152,11 +152,11 @@ WITH claimed AS (
     SELECT DISTINCT ON (card) card, job_id, act FROM card_step
     WHERE taken_back_at IS NULL AND act NOT IN ('fault', 'sound again') ORDER BY card, at DESC, id DESC
 ), footage AS (
-    SELECT part.id AS part, last.card AS unit, coalesce(other.title, 'a job that is gone') AS title
+    SELECT part.id AS part, last.card AS unit, last.job_id AS job, coalesce(other.title, 'a job that is gone') AS title
     FROM last LEFT JOIN job other ON other.id = last.job_id, part_of_day part
     WHERE last.act <> 'wiped' AND last.job_id <> :job AND part.job_id = :job
 )
-SELECT DISTINCT ON (part, unit) part, unit, title FROM (TABLE claimed UNION ALL TABLE footage) found ORDER BY part, unit, title;
+SELECT DISTINCT ON (part, unit) part, unit, job, title FROM (TABLE claimed UNION ALL TABLE footage) found ORDER BY part, unit, title;
 
 -- name: drop_charging_claims!
 -- What the charging of a job has in use.

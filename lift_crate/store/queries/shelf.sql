@@ -38,7 +38,7 @@ SELECT title, actor, at FROM shelf_history WHERE kind = :kind AND thing = :thing
 
 -- name: uses_of
 -- Builds that a unit is in, with the parts of the day in which it is claimed.
-SELECT job.title AS job, rig.label AS rig, build.label AS build,
+SELECT job.id AS job_id, job.title AS job, rig.label AS rig, build.label AS build,
     count(claim.part_id) AS parts
 FROM build_unit
 JOIN build ON build.job_id = build_unit.job_id AND build.id = build_unit.build_id
@@ -46,11 +46,11 @@ JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
 JOIN job ON job.id = build.job_id
 LEFT JOIN claim ON claim.job_id = build_unit.job_id AND claim.build_id = build_unit.build_id AND claim.unit_id = build_unit.unit_id
 WHERE build_unit.unit_id = :unit
-GROUP BY job.title, rig.label, rig.number, build.label, build.ordinal ORDER BY job.title, rig.number, build.ordinal;
+GROUP BY job.id, job.title, rig.label, rig.number, build.label, build.ordinal ORDER BY job.title, rig.number, build.ordinal;
 
 -- name: claims_in
 -- Units that rigs have in a part of the day.
-SELECT claim.unit_id AS unit, coalesce(rig.label, claim.serves) AS rig, coalesce(build.label, 'charging plan') AS build, upper(claim.during) AS until
+SELECT claim.unit_id AS unit, claim.job_id AS job, coalesce(rig.label, claim.serves) AS rig, coalesce(build.label, 'charging plan') AS build, upper(claim.during) AS until
 FROM claim
 LEFT JOIN build ON build.job_id = claim.job_id AND build.id = claim.build_id
 LEFT JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
@@ -66,23 +66,23 @@ SELECT DISTINCT job_id AS id FROM build_unit WHERE unit_id = ANY(:units) ORDER B
 
 -- name: held_by
 -- What keeps a unit on the shelf: builds, chargers, boxes and sound of a job, noted swaps, custody of cards.
-SELECT job.title || ', ' || rig.label || ': ' || build.label AS held
+SELECT job.id AS job, job.title || ', ' || rig.label || ': ' || build.label AS held
 FROM build_unit
 JOIN build ON build.job_id = build_unit.job_id AND build.id = build_unit.build_id
 JOIN rig ON rig.job_id = build.job_id AND rig.id = build.rig_id
 JOIN job ON job.id = build.job_id
 WHERE build_unit.unit_id = :unit
 UNION ALL
-SELECT job.title || ', charging plan' FROM job
+SELECT job.id, job.title || ', charging plan' FROM job
 WHERE jsonb_path_exists(job.charging, '$.chargers[*].unit ? (@ == $unit)', jsonb_build_object('unit', :unit::text))
    OR jsonb_path_exists(job.charging, '$.boxes[*].unit ? (@ == $unit)', jsonb_build_object('unit', :unit::text))
 UNION ALL
-SELECT job.title || ', sound' FROM job
+SELECT job.id, job.title || ', sound' FROM job
 WHERE jsonb_path_exists(job.sound, '$.voices[*].sources[*].units[*] ? (@ == $unit)', jsonb_build_object('unit', :unit::text))
 UNION ALL
-SELECT 'the log of swaps' FROM swap_made WHERE pack_in = :unit OR pack_out = :unit
+SELECT NULL, 'the log of swaps' FROM swap_made WHERE pack_in = :unit OR pack_out = :unit
 UNION ALL
-SELECT 'the custody of cards' FROM card_step WHERE card = :unit OR unit = :unit
+SELECT NULL, 'the custody of cards' FROM card_step WHERE card = :unit OR unit = :unit
 LIMIT 4;
 
 -- name: remove_unit!
@@ -91,7 +91,7 @@ DELETE FROM unit WHERE id = :unit;
 
 -- name: wanted_in
 -- Jobs that want gear of a model.
-SELECT title FROM job
+SELECT id, title FROM job
 WHERE jsonb_path_exists(money, '$.wants[*].model ? (@ == $model)', jsonb_build_object('model', :model::text)) ORDER BY title;
 
 -- name: remove_model!

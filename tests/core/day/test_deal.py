@@ -79,7 +79,7 @@ def price(job: Job, was: Job, shelf: Catalogue) -> int:
     for body, once, before in builds.values():
         worn = round(100 * (1 - shelf.unit(body).health_left)) + 100 * (shelf.unit(body).condition == "doubtful")
         total += worn * (2 if once else 1) + 3 * (body != before)
-    return total + 1_000_000 * (len(taken) - len(set(taken))) + 20 * len(kept)
+    return total + 10_000_000 * (len(taken) - len(set(taken))) + 20 * len(kept)
 
 
 conditions: st.SearchStrategy[Literal["good", "doubtful", "out of use"]] = st.sampled_from(

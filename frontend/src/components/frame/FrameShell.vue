@@ -7,6 +7,7 @@ import { needsCamera, NONE, PLACES, placeRoute, type PlaceName } from '../../lib
 import { vTip } from '../../lib/tip'
 import { useAppearance } from '../../stores/appearance'
 import { useJob } from '../../stores/job'
+import { ROLES, useMe } from '../../stores/me'
 import CameraStrips from './CameraStrips.vue'
 import DayRibbon from './DayRibbon.vue'
 import FinderDialog, { type Findable } from './FinderDialog.vue'
@@ -30,6 +31,7 @@ const emit = defineEmits<{ imported: [job: string] }>()
 const router = useRouter()
 const frame = useJob()
 const appearance = useAppearance()
+const me = useMe()
 const finding = ref(false)
 const keysShown = ref(false)
 const jobShown = ref(false)
@@ -209,6 +211,12 @@ function everything(): Findable[] {
       go: () => go({ part: p.id }),
     })),
     ...PLACES.map((p) => ({ kind: 'place', name: p.label, more: p.what, go: () => go({ place: p.name }) })),
+    {
+      kind: 'command',
+      name: 'Crew',
+      more: 'who works on this job, as what',
+      go: () => router.push(`/crew/${props.job}`),
+    },
     { kind: 'command', name: 'All jobs', more: 'open, make, copy or remove a job', go: () => router.push('/jobs') },
     {
       kind: 'command',
@@ -244,10 +252,16 @@ function everything(): Findable[] {
       @go="go({ place: $event })"
       @find="finding = true"
       @keys="keysShown = true"
+      @crew="router.push(`/crew/${job}`)"
     />
     <CameraStrips @choose="go({ rig: $event })" />
     <FoldedLine />
-    <NoticeBar />
+    <div class="notices">
+      <NoticeBar />
+      <p v-if="me.roleIn(job) && me.roleIn(job) !== 'lead'" class="as-role" role="note">
+        {{ me.name }}, {{ me.roleIn(job) }}: {{ ROLES.find((r) => r.value === me.roleIn(job))?.may }}.
+      </p>
+    </div>
     <slot />
     <slot name="foot" />
     <FinderDialog v-model="finding" :all="everything" :more="beyond" />
@@ -262,6 +276,16 @@ function everything(): Findable[] {
 </template>
 
 <style>
+.notices {
+  grid-area: notice;
+}
+.as-role {
+  margin: 0;
+  padding: var(--gap-2) var(--gap-7);
+  font-size: var(--t-2);
+  color: var(--ink-2);
+  border-bottom: 1px solid var(--rule-2);
+}
 .frame {
   display: grid;
   height: 100dvh;

@@ -6,10 +6,12 @@ import { useUsedPlaces } from '../../composables/useUsedPlaces'
 import { onStrap, PLACES, type PlaceName } from '../../lib/places'
 import { vTip } from '../../lib/tip'
 import { useAppearance } from '../../stores/appearance'
+import { useMe } from '../../stores/me'
 import CountMarks from './CountMarks.vue'
 
 const props = defineProps<{ place: PlaceName; counts: Record<string, CountsView> }>()
-const emit = defineEmits<{ go: [place: PlaceName]; find: []; keys: [] }>()
+const emit = defineEmits<{ go: [place: PlaceName]; find: []; keys: []; crew: [] }>()
+const me = useMe()
 const appearance = useAppearance()
 const used = useUsedPlaces()
 watch(() => props.place, used.note, { immediate: true })
@@ -63,6 +65,9 @@ function act(what: () => void): void {
       @click="act(() => appearance.toggle())"
     >
       {{ appearance.now === 'day' ? 'Night' : 'Day' }}
+    </button>
+    <button v-tip.right="'Who works on this job'" type="button" class="behind" @click="act(() => emit('crew'))">
+      {{ me.me?.signed_in ? me.name : 'Crew' }}
     </button>
     <button
       type="button"

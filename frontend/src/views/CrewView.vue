@@ -1,0 +1,292 @@
+<script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed, onMounted, ref, shallowRef } from 'vue'
+import { RouterLink } from 'vue-router'
+import {
+  inviteTo,
+  inviteToHouse,
+  readCrew,
+  readHouse,
+  readJob,
+  resetPassword,
+  setHouse,
+  setRole,
+  takeBackInvitation,
+  type House,
+  type Role,
+} from '../api'
+import type { Problem } from '../api/client'
+import type { CrewView, HouseView, Invited } from '../api/schema.gen'
+import ChoiceField from '../components/fields/ChoiceField.vue'
+import { useLoad } from '../composables/useLoad'
+import { clock, weekday } from '../lib/format'
+import { HOUSES, ROLES, useMe } from '../stores/me'
+
+/** Who works on a job, as what and at which cameras; for leads: links to come, roles to give, what was changed. */
+const props = defineProps<{ job: string }>()
+const me = useMe()
+const { found, problem: unread, load, show } = useLoad<CrewView>()
+const house = useLoad<HouseView>()
+const trouble = shallowRef<Problem | null>(null)
+const problem = computed(() => trouble.value ?? unread.value)
+const title = ref('')
+const link = shallowRef<{ of: string; made: Invited } | null>(null)
+const asked = ref('')
+const leads = computed(() => found.value?.own_role === 'lead')
+onMounted(async () => {
+  await Promise.all([load(() => readCrew(props.job)), me.load().catch(() => undefined)])
+  title.value = (await readJob(props.job).catch(() => null))?.title ?? ''
+  if (me.me?.house === 'lead') await house.load(readHouse)
+})
+async function doing(what: () => Promise<unknown>): Promise<boolean> {
+  try {
+    await what()
+    trouble.value = null
+    return true
+  } catch (error) {
+    trouble.value = error as Problem
+    return false
+  }
+}
+const give = (account: string, role: string): Promise<boolean> =>
+  doing(async () => {
+    show(await setRole(props.job, account, role ? (role as Role) : null))
+    asked.value = ''
+  })
+const stand = (account: string, next: string): Promise<boolean> =>
+  doing(async () => {
+    house.show(await setHouse(account, next ? (next as House) : null))
+    show(await readCrew(props.job))
+    asked.value = ''
+  })
+const ask = (of: string, call: () => Promise<Invited>): Promise<boolean> =>
+  doing(async () => {
+    link.value = { of, made: await call() }
+    show(await readCrew(props.job))
+  })
+const copied = ref('')
+async function copy(text: string): Promise<void> {
+  await navigator.clipboard.writeText(text)
+  copied.value = text
+}
+const ROLE_CHOICES = ROLES.map((r) => ({ value: r.value, text: r.text }))
+const HOUSE_CHOICES = HOUSES.map((h) => ({ value: h.value, text: h.text }))
+const may = (role: string | null): string => ROLES.find((r) => r.value === role)?.may ?? ''
+</script>
+
+<template>
+  <main class="start crew-page">
+    <header>
+      <h1>
+        Crew <small>{{ title }}</small>
+      </h1>
+      <p>
+        <RouterLink to="/jobs">All jobs</RouterLink> · <RouterLink to="/me">{{ me.name || 'You' }}</RouterLink>
+      </p>
+      <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
+    </header>
+    <template v-if="found">
+      <section aria-label="Crew">
+        <p v-if="!found.people.length" class="quiet">
+          Nobody has a role here yet. Give somebody a link: it is used once and ends after three days.
+        </p>
+        <ul class="crew-list">
+          <li v-for="m in found.people" :key="m.id">
+            <span
+              ><b>{{ m.name }}</b> <small>{{ found.cameras[m.name]?.join(', ') ?? '' }}</small></span
+            >
+            <ChoiceField
+              v-if="leads"
+              :model-value="m.role ?? ''"
+              :choices="ROLE_CHOICES"
+              :aria-label="`Role of ${m.name}`"
+              :commit="(role: string) => give(m.id, role)"
+            />
+            <span v-else>{{ m.role }}</span>
+            <small class="does">{{ may(m.role) }}</small>
+            <BButton v-if="leads && asked !== m.id" @click="asked = m.id">Out of the job</BButton>
+            <BButton v-if="leads && asked === m.id" variant="warning" @click="give(m.id, '')"
+              >{{ m.name }} sees nothing of it any more</BButton
+            >
+          </li>
+        </ul>
+        <p
+          v-for="name in Object.keys(found.cameras).filter((n) => !found!.people.some((m) => m.name === n))"
+          :key="name"
+        >
+          <b>{{ name }}</b> <small>works {{ found.cameras[name]?.join(', ') }} and has no account in this job</small>
+        </p>
+      </section>
+      <section v-if="leads" aria-label="Links">
+        <h2>Ask somebody in</h2>
+        <p class="crew-ask">
+          <BButton v-for="r in ROLES" :key="r.value" @click="ask(r.text, () => inviteTo(job, r.value))"
+            >a link for {{ r.value === 'operator' ? 'an' : 'a' }} {{ r.text }}</BButton
+          >
+        </p>
+        <figure v-if="link" class="crew-link">
+          <!-- eslint-disable-next-line vue/no-v-html -- drawn by our own server from a link -->
+          <div role="img" :aria-label="`Link ${link.of} to be scanned`" v-html="link.made.qr"></div>
+          <figcaption>
+            <span
+              ><b>{{ link.of }}</b
+              >, used once, until {{ weekday(link.made.ends) }} {{ clock(link.made.ends) }}</span
+            >
+            <code>{{ link.made.link }}</code>
+            <BButton @click="copy(link.made.link)">{{
+              copied === link.made.link ? 'Copied' : 'Copy the link'
+            }}</BButton>
+          </figcaption>
+        </figure>
+        <ul class="crew-list">
+          <li v-for="w in found.waiting" :key="w.id">
+            <span
+              >{{ w.role }} <small>asked by {{ w.by }}, until {{ weekday(w.ends) }} {{ clock(w.ends) }}</small></span
+            >
+            <BButton @click="doing(async () => show(await takeBackInvitation(job, w.id)))">Take it back</BButton>
+          </li>
+        </ul>
+        <template v-if="found.others.length">
+          <h2>Others with an account</h2>
+          <ul class="crew-list">
+            <li v-for="m in found.others" :key="m.id">
+              <span
+                ><b>{{ m.name }}</b></span
+              >
+              <ChoiceField
+                model-value=""
+                :choices="[{ value: '', text: 'no role here' }, ...ROLE_CHOICES]"
+                :aria-label="`Role of ${m.name}`"
+                :commit="(role: string) => give(m.id, role)"
+              />
+            </li>
+          </ul>
+        </template>
+      </section>
+      <section v-if="house.found.value" aria-label="House">
+        <h2>The house</h2>
+        <ul class="crew-list">
+          <li v-for="m in house.found.value.people" :key="m.id">
+            <span
+              ><b>{{ m.name }}</b></span
+            >
+            <ChoiceField
+              :model-value="m.house"
+              :choices="HOUSE_CHOICES"
+              :aria-label="`Standing of ${m.name}`"
+              :commit="(next: string) => stand(m.id, next)"
+            />
+            <span class="acts">
+              <BButton @click="ask(`new password of ${m.name}`, () => resetPassword(m.id))">New password</BButton>
+              <BButton v-if="asked !== `h ${m.id}`" @click="asked = `h ${m.id}`">End the account</BButton>
+              <BButton v-else variant="warning" @click="stand(m.id, '')">End it; what {{ m.name }} did stays</BButton>
+            </span>
+          </li>
+        </ul>
+        <p class="crew-ask">
+          <BButton v-for="h in HOUSES" :key="h.value" @click="ask(h.text, () => inviteToHouse(h.value))"
+            >an account: {{ h.text }}</BButton
+          >
+        </p>
+      </section>
+      <section v-if="found.history.length" aria-label="What was changed">
+        <h2>What was changed</h2>
+        <ol class="crew-history">
+          <li v-for="(line, i) in found.history" :key="i">
+            <time>{{ weekday(line.at) }} {{ clock(line.at) }}</time> <b>{{ line.actor }}</b> {{ line.what }}
+          </li>
+        </ol>
+      </section>
+    </template>
+  </main>
+</template>
+
+<style>
+.crew-page h1 small {
+  font-weight: 400;
+  color: var(--ink-2);
+}
+.crew-list {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.crew-list li {
+  display: grid;
+  grid-template-columns: minmax(150px, 1.2fr) minmax(120px, 220px) minmax(0, 1.4fr) auto;
+  gap: var(--gap-3) var(--gap-6);
+  align-items: center;
+  border-top: 1px solid var(--rule-2);
+  padding: var(--gap-4) 0;
+}
+.crew-list li > .btn {
+  justify-self: end;
+  grid-column-end: -1;
+}
+.crew-list .acts {
+  display: flex;
+  gap: var(--gap-4);
+  justify-content: end;
+  grid-column-end: -1;
+}
+.crew-page a {
+  color: var(--mark);
+}
+.crew-list small,
+.crew-history time {
+  color: var(--ink-2);
+}
+.crew-ask {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-4);
+}
+.crew-link {
+  display: grid;
+  grid-template-columns: 180px minmax(0, 1fr);
+  gap: var(--gap-7);
+  align-items: center;
+  background: var(--lift);
+  padding: var(--gap-6);
+}
+.crew-link svg {
+  width: 180px;
+  height: 180px;
+  background: #fff;
+}
+.crew-link figcaption {
+  display: grid;
+  gap: var(--gap-4);
+  justify-items: start;
+}
+.crew-link code {
+  overflow-wrap: anywhere;
+  font-family: var(--figures);
+}
+.crew-history {
+  list-style: none;
+  padding: 0;
+  font-size: var(--t-3);
+}
+.crew-form {
+  display: grid;
+  gap: var(--gap-5);
+  max-width: 420px;
+  justify-items: stretch;
+}
+@media (max-width: 760px) {
+  .crew-list li {
+    grid-template-columns: minmax(0, 1fr) auto;
+  }
+  .crew-list .does {
+    grid-column: 1 / -1;
+  }
+  .crew-link {
+    grid-template-columns: 1fr;
+  }
+  .crew-page .btn,
+  .crew-page .form-select {
+    min-height: 42px;
+  }
+}
+</style>

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { computed, onMounted, ref, shallowRef } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { makeFirst, signIn } from '../api'
+import type { Problem } from '../api/client'
+import SecretField from '../components/fields/SecretField.vue'
+import TextField from '../components/fields/TextField.vue'
+import { useJob } from '../stores/job'
+import { useMe } from '../stores/me'
+
+const route = useRoute()
+const router = useRouter()
+const me = useMe()
+const said = ref({ code: '', name: '', password: '' })
+const problem = shallowRef<Problem | null>(null)
+const busy = ref(false)
+const first = computed(() => me.me?.first ?? false)
+onMounted(() => me.load().catch((error: unknown) => (problem.value = error as Problem)))
+
+async function go(): Promise<void> {
+  if (busy.value) return
+  busy.value = true
+  try {
+    const { code, name, password } = said.value
+    await (first.value ? makeFirst(code, name, password) : signIn(name, password))
+    await me.load()
+    useJob().forget()
+    const to = String(route.query.to ?? '')
+    await router.replace(to.startsWith('/') && !to.startsWith('//') ? to : '/jobs')
+  } catch (error) {
+    problem.value = error as Problem
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <main class="door">
+    <h1>Lift Crate</h1>
+    <form v-if="me.me" @submit.prevent="go">
+      <template v-if="first">
+        <p>Nobody has an account here yet. The first one leads the house: its shelf, its jobs, its crew.</p>
+        <label>Code from the terminal <TextField v-model="said.code" required autocomplete="off" /></label>
+      </template>
+      <label
+        >Your name <small v-if="first">as it stands on the day’s table</small>
+        <TextField v-model="said.name" required maxlength="80" autocomplete="username"
+      /></label>
+      <SecretField v-model="said.password" label="Password" :fresh="first" />
+      <p v-if="first" class="quiet">At least 10 characters; three or four words are easy to keep.</p>
+      <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
+      <BButton type="submit" size="lg" variant="primary" :disabled="busy">{{
+        first ? 'Make the first account' : 'Sign in'
+      }}</BButton>
+      <p v-if="!first" class="quiet">No account, or the password is lost? A lead of the house gives you a link.</p>
+    </form>
+    <p v-else-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
+  </main>
+</template>
+
+<style>
+.door {
+  max-width: 420px;
+  margin: 12vh auto 0;
+  padding: var(--gap-7);
+}
+.door h1 {
+  font: 700 var(--t-7) var(--text);
+  border-bottom: 6px solid var(--rule);
+  padding-bottom: var(--gap-5);
+  margin-bottom: var(--gap-8);
+}
+.door form {
+  display: grid;
+  gap: var(--gap-6);
+}
+.door label {
+  display: grid;
+  gap: var(--gap-2);
+  font-size: var(--t-3);
+}
+.door small {
+  color: var(--ink-2);
+}
+.door .form-control,
+.door .btn {
+  min-height: 44px;
+}
+</style>

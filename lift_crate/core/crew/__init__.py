@@ -1,0 +1,1 @@
+"""Who works on a job and what each may do there."""

@@ -1,0 +1,497 @@
+"""Accounts, roles, sessions and invitations: who works here, and as whom a browser is signed in."""
+
+from __future__ import annotations
+
+import hashlib
+import secrets
+from dataclasses import dataclass
+from datetime import datetime
+from functools import cache
+
+from argon2 import PasswordHasher
+from argon2.exceptions import InvalidHashError, VerificationError, VerifyMismatchError
+
+from ..core.crew.rights import House, NotYours, Person, Role, fewest_leads
+from ..core.crew.secrets import checked_name, checked_password, wait_s
+from ..core.errors import LiftCrateError
+from ..core.gear.labels import fresh_id
+from ..core.job.job import NotInJob
+from .database import Connection, Pool, crew_queries, reading, writing
+from .errors import Conflict
+
+__all__ = [
+    "IDLE_H",
+    "MOST_H",
+    "BadLink",
+    "CrewStore",
+    "Invitation",
+    "Member",
+    "NoSignIn",
+    "Session",
+    "SignedIn",
+    "SignedOut",
+    "TooManyTries",
+    "Waiting",
+]
+
+IDLE_H, MOST_H = 24 * 7, 24 * 30
+"""A session ends when nobody used it for so long, and in any case after so long."""
+_INVITED_H = 72
+_hasher = PasswordHasher()
+
+
+class NoSignIn(LiftCrateError):
+    """The name or the password is wrong; which one is not told."""
+
+    code = "crew.sign_in"
+
+    def __str__(self) -> str:
+        return "The name or the password is not right."
+
+
+class SignedOut(LiftCrateError):
+    """Nobody is signed in, or not any more."""
+
+    code = "crew.signed_out"
+
+    def __str__(self) -> str:
+        return "Sign in to go on; nothing was changed."
+
+
+class TooManyTries(LiftCrateError):
+    """Wrong so often that one waits."""
+
+    code = "crew.wait"
+
+    def __init__(self, wait: float) -> None:
+        self.wait = wait
+
+    def __str__(self) -> str:
+        return f"Wrong several times. Wait {self.wait:.0f} s and try again."
+
+
+class BadLink(LiftCrateError, LookupError):
+    """A link or a code that was used, has run out or never was."""
+
+    code = "crew.link"
+
+    def __str__(self) -> str:
+        return "This link or code was used, has run out, or is mistyped. Ask who gave it to you for a new one."
+
+
+class NameTaken(Conflict):
+    """Somebody goes by that name."""
+
+    code = "crew.name"
+
+    def __init__(self, name: str) -> None:
+        self.name = name
+
+    def __str__(self) -> str:
+        return f"Somebody here goes by the name {self.name}; take another."
+
+
+@dataclass(frozen=True, kw_only=True)
+class Session:
+    """A browser that is signed in: who, his role in the job that was asked about, and the word that its edits carry."""
+
+    id: int
+    word: str
+    person: Person
+    role: Role | None
+    demo: bool
+
+
+@dataclass(frozen=True, kw_only=True)
+class SignedIn:
+    """Somebody who has just signed in, and the token that his browser keeps."""
+
+    person: Person
+    token: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Member:
+    """Somebody in a job or in the house."""
+
+    id: str
+    name: str
+    house: House
+    role: Role | None = None
+    demo: bool = False
+
+
+@dataclass(frozen=True, kw_only=True)
+class Invitation:
+    """What a link leads to: a role in a job, a standing in the house, or a new password for somebody."""
+
+    id: int
+    account: str | None
+    name: str | None
+    house: House | None
+    job: str | None
+    title: str | None
+    role: Role | None
+    by: str
+
+
+@dataclass(frozen=True, kw_only=True)
+class Waiting:
+    """A link that nobody has used yet."""
+
+    id: int
+    role: Role
+    house: House
+    by: str
+    ends: datetime
+
+
+def _digest(secret: str) -> bytes:
+    return hashlib.sha256(secret.encode()).digest()
+
+
+class CrewStore:
+    """Keeps who works here. Tokens and codes are kept as digests, passwords with argon2id."""
+
+    def __init__(self, pool: Pool) -> None:
+        self.pool = pool
+
+    def anybody(self) -> bool:
+        """Whether there is an account at all."""
+        with reading(self.pool) as connection:
+            return bool(crew_queries.any_account(connection)["found"])
+
+    # The first account
+
+    def new_first_code(self) -> str | None:
+        """A code with which the first account can be made until the next start; None where there is one already."""
+        code = "-".join(secrets.token_hex(2) for _ in range(3))
+        with writing(self.pool) as connection:
+            if crew_queries.any_account(connection)["found"]:
+                return None
+            crew_queries.put_first_code(connection, code=_digest(code))
+        return code
+
+    def make_first(self, code: str, name: str, password: str, address: str) -> Person:
+        """The first account, which leads every job that is there; raises BadLink, BadSecret, TooManyTries."""
+        said = checked_name(name)
+        hashed = _hasher.hash(checked_password(password, said))
+        self._wait(address)
+        with writing(self.pool) as connection:
+            list(crew_queries.lock_accounts(connection))
+            row = crew_queries.first_code(connection)
+            right = row is not None and secrets.compare_digest(row["code"], _digest(code.strip().lower()))
+            if right and not crew_queries.any_account(connection)["found"]:
+                person = self._add(connection, said, "lead", hashed)
+                crew_queries.lead_all_jobs(connection, account=person.id)
+                crew_queries.drop_first_code(connection)
+                self._note(connection, person.name, None, f"{person.name} made the first account")
+                return person
+        self._failed(address)
+        raise BadLink
+
+    # Signing in and out
+
+    def sign_in(self, name: str, password: str, address: str) -> Person:
+        """Who that is; raises NoSignIn, TooManyTries. Whoever guesses wrong waits longer and longer, by name and by
+        address.
+        """
+        self._wait(name, address)
+        with reading(self.pool) as connection:
+            row = crew_queries.account_named(connection, name=" ".join(name.split()))
+        if not _fits(row["password"] if row else None, password):
+            self._failed(name, address)
+            raise NoSignIn
+        with writing(self.pool) as connection:
+            crew_queries.forget_failures(connection, names=[_tried(name)])
+            if _hasher.check_needs_rehash(row["password"]):
+                crew_queries.set_password(connection, id=row["id"], password=_hasher.hash(password))
+        return Person(id=row["id"], name=row["name"], house=row["house"])
+
+    def begin(self, person: Person, agent: str, address: str, before: str = "") -> SignedIn:
+        """A new session; one that the browser had before ends with it."""
+        token = secrets.token_urlsafe(32)
+        with writing(self.pool) as connection:
+            crew_queries.forget_sessions(connection, idle_h=IDLE_H, most_h=MOST_H)
+            self._end(connection, before)
+            crew_queries.add_session(
+                connection,
+                token=_digest(token),
+                account=person.id,
+                word=secrets.token_urlsafe(16),
+                agent=agent[:200],
+                address=address[:60],
+            )
+        return SignedIn(person=person, token=token)
+
+    def session(self, token: str, job: str | None = None) -> Session | None:
+        """Who a token belongs to, and his role in a job; None where it stands no more."""
+        with reading(self.pool) as connection:
+            row = crew_queries.session(connection, token=_digest(token), job=job, idle_h=IDLE_H, most_h=MOST_H)
+        if row is None:
+            return None
+        if row["unseen"]:
+            with writing(self.pool) as connection:
+                crew_queries.seen(connection, id=row["session"])
+        return Session(
+            id=row["session"],
+            word=row["word"],
+            person=Person(id=row["id"], name=row["name"], house=row["house"]),
+            role=row["role"],
+            demo=row["demo"],
+        )
+
+    def sign_out(self, token: str) -> None:
+        """The session ends."""
+        with writing(self.pool) as connection:
+            self._end(connection, token)
+
+    def _end(self, connection: Connection, token: str) -> None:
+        row = crew_queries.session(connection, token=_digest(token), job=None, idle_h=IDLE_H, most_h=MOST_H)
+        if row:
+            crew_queries.end_session(connection, id=row["session"], account=row["id"])
+
+    def sessions(self, account: str) -> list[dict[str, object]]:
+        """Where somebody is signed in: number, since when, last used, browser, address."""
+        with reading(self.pool) as connection:
+            return list(crew_queries.sessions_of(connection, account=account, idle_h=IDLE_H, most_h=MOST_H))
+
+    def end_session(self, account: str, session: int | None, but: int | None = None) -> None:
+        """Sign out one of somebody's browsers, or all but one."""
+        with writing(self.pool) as connection:
+            if session is not None:
+                crew_queries.end_session(connection, id=session, account=account)
+            else:
+                crew_queries.end_sessions(connection, account=account, but=but)
+
+    def change_password(self, person: Person, old: str, new: str, keep: int | None, address: str) -> None:
+        """Another password; every other browser is signed out. Raises NoSignIn, BadSecret, TooManyTries."""
+        self._wait(person.name, address)
+        with reading(self.pool) as connection:
+            row = crew_queries.account(connection, id=person.id)
+        if not _fits(row["password"] if row else None, old):
+            self._failed(person.name, address)
+            raise NoSignIn
+        hashed = _hasher.hash(checked_password(new, person.name))
+        with writing(self.pool) as connection:
+            crew_queries.set_password(connection, id=person.id, password=hashed)
+            crew_queries.end_sessions(connection, account=person.id, but=keep)
+
+    # Invitations
+
+    def invite(self, by: Person, *, house: House, job: str | None, role: Role | None) -> tuple[str, datetime]:
+        """A link that is used once, into a job or the house; its word and when it runs out."""
+        return self._invite(by, account=None, house=house, job=job, role=role)
+
+    def reset(self, by: Person, account: str) -> tuple[str, datetime]:
+        """A link to a new password for somebody; raises NotInJob where he is not there."""
+        self.member(account)
+        return self._invite(by, account=account, house=None, job=None, role=None)
+
+    def _invite(
+        self, by: Person, *, account: str | None, house: House | None, job: str | None, role: Role | None
+    ) -> tuple[str, datetime]:
+        token = secrets.token_urlsafe(24)
+        with writing(self.pool) as connection:
+            row = crew_queries.add_invitation(
+                connection,
+                token=_digest(token),
+                account=account,
+                house=house,
+                job=job,
+                role=role,
+                by=by.name,
+                hours=_INVITED_H,
+            )
+            what = f"invited a {role}" if role else "gave a link to a new password" if account else "invited somebody"
+            self._note(connection, by.name, job, what)
+        return token, row["ends_at"]
+
+    def invitation(self, token: str) -> Invitation:
+        """What a link leads to; raises BadLink."""
+        with reading(self.pool) as connection:
+            return self._invitation(connection, token)
+
+    def _invitation(self, connection: Connection, token: str) -> Invitation:
+        row = crew_queries.invitation(connection, token=_digest(token))
+        if row is None:
+            raise BadLink
+        return Invitation(
+            id=row["id"],
+            account=row["account_id"],
+            name=row["name"],
+            house=row["house"],
+            job=row["job_id"],
+            title=row["title"],
+            role=row["role"],
+            by=row["made_by"],
+        )
+
+    def accept(self, token: str, name: str, password: str, signed_in: Person | None) -> Person:
+        """Use a link: a new account, or the one that is signed in, has what it gives; or a password is set anew.
+
+        Raises BadLink, BadSecret, NameTaken.
+        """
+        with writing(self.pool) as connection:
+            list(crew_queries.lock_accounts(connection))
+            asked = self._invitation(connection, token)
+            if asked.account:
+                row = crew_queries.account(connection, id=asked.account)
+                person = Person(id=row["id"], name=row["name"], house=row["house"])
+                hashed = _hasher.hash(checked_password(password, person.name))
+                crew_queries.set_password(connection, id=person.id, password=hashed)
+                crew_queries.end_sessions(connection, account=person.id, but=None)
+            elif signed_in and signed_in.id:
+                person = signed_in
+            else:
+                said = checked_name(name)
+                hashed = _hasher.hash(checked_password(password, said))
+                person = self._add(connection, said, asked.house or "member", hashed)
+            if asked.job and asked.role:
+                crew_queries.set_role(connection, job=asked.job, account=person.id, role=asked.role)
+                self._note(connection, person.name, asked.job, f"{person.name} came as {asked.role}")
+            crew_queries.use_invitation(connection, id=asked.id, account=person.id)
+        return person
+
+    def waiting(self, job: str) -> list[Waiting]:
+        """Links into a job that nobody has used yet."""
+        with reading(self.pool) as connection:
+            return [
+                Waiting(id=r["id"], role=r["role"], house=r["house"] or "member", by=r["made_by"], ends=r["ends_at"])
+                for r in crew_queries.invitations_of(connection, job=job)
+            ]
+
+    def take_back(self, job: str, invitation: int, by: Person) -> None:
+        """A link into a job is good for nothing any more."""
+        with writing(self.pool) as connection:
+            crew_queries.drop_invitation(connection, id=invitation, job=job)
+            self._note(connection, by.name, job, "took an invitation back")
+
+    # Roles and accounts
+
+    def roles_of(self, account: str) -> dict[str, Role]:
+        """By job the role that somebody has there."""
+        with reading(self.pool) as connection:
+            return {row["job_id"]: row["role"] for row in crew_queries.roles_of(connection, account=account)}
+
+    def crew_of(self, job: str) -> list[Member]:
+        """Everybody with a role in a job."""
+        with reading(self.pool) as connection:
+            return [Member(**row) for row in crew_queries.roles_in(connection, job=job)]
+
+    def history(self, job: str) -> list[dict[str, object]]:
+        """What was changed of a job's crew, by whom and when, latest first."""
+        with reading(self.pool) as connection:
+            return list(crew_queries.crew_lines(connection, job=job))
+
+    def everybody(self) -> list[Member]:
+        """Everybody who has an account."""
+        with reading(self.pool) as connection:
+            return [
+                Member(id=r["id"], name=r["name"], house=r["house"], demo=r["demo"])
+                for r in crew_queries.accounts(connection)
+            ]
+
+    def member(self, account: str) -> Member:
+        """Somebody; raises NotInJob where he is not there."""
+        found = next((m for m in self.everybody() if m.id == account), None)
+        if found is None:
+            raise NotInJob("account", account)
+        return found
+
+    def lead(self, person: Person, job: str) -> None:
+        """Whoever makes a job leads it; where nobody signs in, nobody does."""
+        if person.id:
+            with writing(self.pool) as connection:
+                crew_queries.set_role(connection, job=job, account=person.id, role="lead")
+
+    def set_role(self, job: str, account: str, role: Role | None, by: Person) -> None:
+        """Another role in a job, or none; raises NotYours where nobody would lead it then, NotInJob."""
+        member = self.member(account)
+        with writing(self.pool) as connection:
+            list(crew_queries.lock_accounts(connection))
+            roles = {row["id"]: row["role"] for row in crew_queries.roles_in(connection, job=job)}
+            if fewest_leads(roles, account, role):
+                raise NotYours(f"{member.name} is the last who leads this job; make somebody else a lead first.")
+            if role is None:
+                crew_queries.drop_role(connection, job=job, account=account)
+            else:
+                crew_queries.set_role(connection, job=job, account=account, role=role)
+            self._note(connection, by.name, job, f"{member.name}: {roles.get(account, 'none')} → {role or 'none'}")
+
+    def set_house(self, account: str, house: House | None, by: Person) -> None:
+        """Another standing in the house; None: the account goes. Raises NotYours for the last who leads, NotInJob."""
+        member = self.member(account)
+        with writing(self.pool) as connection:
+            list(crew_queries.lock_accounts(connection))
+            houses = {m["id"]: m["house"] for m in crew_queries.accounts(connection)}
+            if fewest_leads(houses, account, house):
+                raise NotYours(f"{member.name} is the last who leads the house; make somebody else a lead first.")
+            if house is None:
+                alone = self._leads_alone(connection, account)
+                if alone:
+                    raise NotYours(f"{member.name} is the last who leads {alone} of the jobs; give them to somebody.")
+                crew_queries.end_sessions(connection, account=account, but=None)
+                crew_queries.drop_roles(connection, account=account)
+                crew_queries.let_go(connection, id=account)
+            else:
+                crew_queries.set_house(connection, id=account, house=house)
+            self._note(connection, by.name, None, f"{member.name}: {member.house} → {house or 'gone'}")
+
+    @staticmethod
+    def _leads_alone(connection: Connection, account: str) -> int:
+        led = [r["job_id"] for r in crew_queries.roles_of(connection, account=account) if r["role"] == "lead"]
+        crews = [{r["id"]: r["role"] for r in crew_queries.roles_in(connection, job=job)} for job in led]
+        return sum(fewest_leads(crew, account, None) for crew in crews)
+
+    def add_demo(self, members: tuple[tuple[str, House, Role], ...], job: str) -> None:
+        """Made-up people of the demo, whom one tries without a password; those that are there stay."""
+        with writing(self.pool) as connection:
+            list(crew_queries.lock_accounts(connection))
+            known = {row["name"] for row in crew_queries.accounts(connection)}
+            for name, house, role in members:
+                if name not in known:
+                    person = self._add(connection, name, house, None, demo=True)
+                    crew_queries.set_role(connection, job=job, account=person.id, role=role)
+
+    def _add(
+        self, connection: Connection, name: str, house: House, hashed: str | None, *, demo: bool = False
+    ) -> Person:
+        if crew_queries.account_named(connection, name=name):
+            raise NameTaken(name)
+        found = fresh_id(name, {row["id"] for row in crew_queries.account_ids(connection)}, "person")
+        crew_queries.add_account(connection, id=found, name=name, house=house, password=hashed, demo=demo)
+        return Person(id=found, name=name, house=house)
+
+    @staticmethod
+    def _note(connection: Connection, actor: str, job: str | None, what: str) -> None:
+        crew_queries.add_crew_line(connection, actor=actor, job=job, what=what)
+
+    def _wait(self, *at: str) -> None:
+        with reading(self.pool) as connection:
+            rows = list(crew_queries.failures(connection, names=[_tried(each) for each in at]))
+        left = max((wait_s(row["failures"]) - row["ago_s"] for row in rows), default=0.0)
+        if left > 0:
+            raise TooManyTries(left)
+
+    def _failed(self, *at: str) -> None:
+        with writing(self.pool) as connection:
+            for each in at:
+                crew_queries.failed(connection, name=_tried(each))
+
+
+def _tried(name: str) -> str:
+    return " ".join(name.split()).casefold()[:200]
+
+
+@cache
+def _nobodys() -> str:
+    """Of nobody's password: whoever is unknown is told so as late as who is known."""
+    return _hasher.hash(secrets.token_hex(16))
+
+
+def _fits(hashed: str | None, password: str) -> bool:
+    try:
+        return _hasher.verify(hashed or _nobodys(), password[:1000]) and hashed is not None
+    except (VerifyMismatchError, VerificationError, InvalidHashError):
+        return False

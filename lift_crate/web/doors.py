@@ -1,0 +1,169 @@
+"""Who may come in where: every address of the API with the right that it takes, asked before its view.
+
+The rights themselves, and who has them, are ``core.crew.rights``. An address that is not in the table is shut.
+"""
+
+from __future__ import annotations
+
+import secrets
+from collections.abc import Mapping
+
+from flask import Flask, current_app, g, request
+
+from ..core.crew.rights import NotYours, Person, Right, Role, allowed, own_cameras
+from ..core.job.job import BESIDE, NotInJob
+from ..store.crew import SignedOut
+from .identity import AT_THE_BENCH, knows
+from .services import services
+
+__all__ = ["COOKIE", "INSIDE", "NEEDS", "doors", "nobody_signs_in"]
+
+COOKIE = "lift-crate"
+WORD = "X-Session-Word"
+"""Header in which a page sends the word of its session with everything that changes something."""
+INSIDE = "lift_crate.inside"
+"""Set in the environment of a request that the server asks itself; no client can set it."""
+_READS = ("GET", "HEAD", "OPTIONS")
+
+_SCREENS = ("screen", "screen_file")
+"""The built pages tell nothing; what is asked by them under /api/ is nowhere."""
+_OPEN = "openapi.doc_url openapi.openapi openapi.static"
+_ANYONE = (
+    "crew.read_me crew.make_first crew.sign_in crew.sign_out crew.try_as crew.read_invitation crew.accept_invitation"
+)
+_SIGNED_IN = (
+    "crew.read_sessions crew.end_session crew.end_sessions crew.change_password jobs.list_jobs jobs.read_choices"
+)
+_READ_SHELF = """
+    patterns.pattern_template_file patterns.preview_pattern patterns.read_patterns patterns.read_starter
+    pictures.read_picture recipes.export_recipe recipes.list_recipes shelf.export_units shelf.preview_model
+    shelf.measure shelf.read_fields shelf.read_interfaces shelf.read_model shelf.read_scale shelf.read_shelf
+    shelf.read_unit
+"""
+_KEEP_SHELF = """
+    patterns.add_by_pattern patterns.add_starter patterns.import_models pictures.keep_picture recipes.change_recipe
+    recipes.keep_recipe recipes.read_recipes shelf.add_units shelf.import_units shelf.put_interface shelf.put_model
+    shelf.put_unit shelf.remove_interface shelf.remove_model shelf.remove_unit
+"""
+_MAKE_JOBS = "jobs.import_job jobs.load_demo jobs.make_job"
+_HOUSE = "crew.read_house crew.set_house crew.reset_password crew.invite_to_house"
+_READ = """
+    balance.read_balance balance.read_levellers balance.read_supports balance.walk_cards bench.preview_bench
+    bench.read_accessories bench.read_adds bench.read_bench bench.read_exchanges bench.read_figures bench.read_fit
+    bench.read_history bench.read_places bench.read_port bench.read_remedies bench.read_space cards.export_custody_csv
+    cards.read_custody cards.read_station compare.compare_builds cures.read_cures cures.read_deal cures.read_run_cures
+    day.export_cards_csv day.export_gear_csv day.read_change day.read_day day.read_gear jobs.count_job jobs.export_job
+    jobs.find jobs.read_frame jobs.read_job jobs.read_job_history jobs.read_part jobs.read_replaced lenses.read_lenses
+    money.export_budget_csv money.read_budget money.read_wantable package.read_package power.read_bricks
+    power.read_power propose.grow_proposal propose.read_starts recipes.read_elsewhere run.export_day_calendar
+    run.export_day_pdf
+    run.export_run_calendar run.export_run_csv run.read_run sheet.draw_pdf sheet.draw_svg sheet.read_sheet
+    sound.export_sound_csv sound.export_sound_log_csv sound.read_free_channels sound.read_sound swaps.export_calendar
+    swaps.export_csv swaps.read_charger swaps.read_swaps venue.read_venue crew.read_crew
+"""
+_RIG = """
+    balance.read_gimbal balance.record_balance balance.remove_balance balance.touch_balance bench.edit_bench
+    bench.redo_bench bench.undo_bench power.read_meter
+"""
+_NOTE = """
+    cards.copy_at_station cards.note_card_step cards.note_from_station cards.put_card_in_reader
+    cards.take_back_card_step cards.take_card_from_reader sound.note_at_source sound.take_back_at_source swaps.drop_swap
+    swaps.note_swap
+"""
+_PLAN = """
+    jobs.archive_job jobs.bring_back jobs.copy_job jobs.edit_job jobs.redo_job jobs.remove_job jobs.undo_job
+    recipes.dress_recipe
+"""
+_CREW = "crew.invite crew.take_back_invitation crew.set_role"
+
+_TABLE: tuple[tuple[Right, str], ...] = (
+    ("anyone", f"{_OPEN} {_ANYONE}"),
+    ("signed in", _SIGNED_IN),
+    ("read shelf", _READ_SHELF),
+    ("keep shelf", _KEEP_SHELF),
+    ("make jobs", _MAKE_JOBS),
+    ("house", _HOUSE),
+    ("read", _READ),
+    ("rig", _RIG),
+    ("note", _NOTE),
+    ("plan", _PLAN),
+    ("crew", _CREW),
+)
+NEEDS: Mapping[str, Right] = {name: right for right, names in _TABLE for name in names.split()}
+
+
+_WITHOUT_WORD = frozenset({"crew.make_first", "crew.sign_in", "crew.sign_out", "crew.try_as"})
+"""A page that does not know who it is any more can still sign in anew."""
+
+
+def nobody_signs_in() -> bool:
+    """Whether whoever is at this machine may do all, as in the demo."""
+    return bool(current_app.config.get("NOBODY_SIGNS_IN"))
+
+
+def doors(app: Flask) -> None:
+    """Ask before every view of the API whether who asks may."""
+    app.before_request(_door)
+
+
+def _door() -> None:
+    """Raises NotYours, SignedOut, and NotInJob for a job that who asks does not learn of."""
+    name = request.endpoint
+    if name is None or name in _SCREENS or not request.path.startswith("/api/"):
+        return
+    right = NEEDS.get(name)
+    if right is None:
+        raise NotYours("Nobody may do this: it is in no table of rights.")
+    job, other = (request.view_args or {}).get("job"), request.args.get("job")
+    person, role = _who(job)
+    if person is None and right != "anyone":
+        raise SignedOut
+    # Whoever has no role in a job does not learn that it exists.
+    if job is not None and role is None:
+        raise NotInJob("job", job)
+    if other is not None and person is not None and not knows(other):
+        raise NotInJob("job", other)
+    if not allowed(right, person, role, own=right != "rig" or _is_own(str(job), person)):
+        raise NotYours(f"{_WHY[right]} Nothing was changed.")
+
+
+def _who(job: str | None) -> tuple[Person | None, Role | None]:
+    """Who asks, and his role in the job; raises NotYours where what changes something comes from a page that was signed
+    in as somebody else.
+    """
+    token = request.cookies.get(COOKIE)
+    session = services().crew.session(token, job) if token else None
+    if session is None:
+        if nobody_signs_in() or request.environ.get(INSIDE):
+            g.person = AT_THE_BENCH
+            return AT_THE_BENCH, "lead"
+        return None, None
+    g.session, g.person = session, session.person
+    g.roles = services().crew.roles_of(session.person.id)
+    if (
+        request.method not in _READS
+        and request.endpoint not in _WITHOUT_WORD
+        and not secrets.compare_digest(request.headers.get(WORD, ""), session.word)
+    ):
+        raise NotYours("This page was signed in as somebody else, or not any more. Load it again; nothing was changed.")
+    return session.person, session.role
+
+
+def _is_own(job: str, person: Person | None) -> bool:
+    rig = str((request.view_args or {}).get("rig", "")).partition(BESIDE)[0]
+    return person is not None and rig in own_cameras(services().jobs.read(job)[0], person.name)
+
+
+_WHY: Mapping[Right, str] = {
+    "anyone": "",
+    "signed in": "Sign in to go on.",
+    "read shelf": "Sign in to see the shelf.",
+    "keep shelf": "The shelf is changed by its keeper; ask a lead of the house to make you one.",
+    "make jobs": "Jobs are made by a lead of the house.",
+    "house": "Accounts are kept by a lead of the house.",
+    "read": "Ask a lead of this job to let you in.",
+    "rig": "A rig is changed by a lead, or by the operator whose name is in the camera's cells of the day.",
+    "note": "You may look here; ask a lead of this job to make you an operator or a keeper.",
+    "plan": "The job itself is changed by its leads.",
+    "crew": "Who works on a job is said by its leads.",
+}

@@ -1,0 +1,266 @@
+"""Who may come in where: every address against every role and standing, and what signing in keeps and does not tell."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from itertools import product
+from typing import Any
+
+import pytest
+from flask import Flask, Response
+from flask.testing import FlaskClient
+
+from lift_crate.core.crew.rights import Person
+from lift_crate.core.crew.secrets import BadSecret, checked_password, wait_s
+from lift_crate.store.crew import CrewStore
+from lift_crate.store.jobs import JobStore
+from lift_crate.web.app import create_app
+from lift_crate.web.doors import COOKIE, NEEDS, WORD
+
+OPERA = "dry-dock-opera"
+# Written down once more, by hand: what a role goes to in its own job, and a standing in the house.
+IN_JOB = {
+    "lead": {"read", "rig", "note", "plan", "crew"},
+    "operator": {"read", "rig", "note"},
+    "keeper": {"read", "note"},
+    "viewer": {"read"},
+}
+IN_HOUSE = {
+    "lead": {"anyone", "signed in", "read shelf", "keep shelf", "make jobs", "house"},
+    "keeper": {"anyone", "signed in", "read shelf", "keep shelf"},
+    "member": {"anyone", "signed in", "read shelf"},
+}
+LOOKS = {
+    "balance.walk_cards",
+    "bench.preview_bench",
+    "patterns.preview_pattern",
+    "propose.grow_proposal",
+    "shelf.measure",
+    "shelf.preview_model",
+}
+"""They are sent something and change nothing."""
+
+
+@pytest.fixture
+def app(jobs: JobStore) -> Flask:
+    return create_app(jobs.pool)
+
+
+@pytest.fixture
+def crew(jobs: JobStore) -> CrewStore:
+    return CrewStore(jobs.pool)
+
+
+def signed_in(app: Flask, crew: CrewStore, person: Person) -> tuple[FlaskClient, dict[str, str]]:
+    client = app.test_client()
+    token = crew.begin(person, "a browser", "127.0.0.1").token
+    client.set_cookie(COOKIE, token)
+    session = crew.session(token)
+    assert session
+    return client, {WORD: session.word}
+
+
+def made(crew: CrewStore, name: str, house: Any, role: Any = None) -> Person:
+    lead = Person(id="", name="the house", house="lead")
+    word, _ = crew.invite(lead, house=house, job=OPERA if role else None, role=role)
+    return crew.accept(word, name, "four words nobody says", None)
+
+
+def routes(app: Flask) -> Iterator[tuple[str, str, str]]:
+    for rule in app.url_map.iter_rules():
+        if rule.rule.startswith("/api/") and "static" not in rule.endpoint:
+            (method,) = (rule.methods or set()) & {"GET", "POST", "PUT", "DELETE"}
+            path = rule.rule.replace("<string:job>", OPERA).replace("<string:rig>", "quay")
+            for kind, value in (("<int:", "1"), ("<string:", "x"), ("<path:", "x")):
+                while kind in path:
+                    at = path.index(kind)
+                    path = path[:at] + value + path[path.index(">", at) + 1 :]
+            yield rule.endpoint, method, path
+
+
+def test_every_address_is_open_to_whom_it_should_be_and_to_nobody_else(app: Flask, crew: CrewStore) -> None:
+    for name in app.view_functions:
+        app.view_functions[name] = lambda **_: Response("in", 299)
+    every = list(routes(app))
+    assert {name for name, _, _ in every} >= set(NEEDS) - {"openapi.static"}
+    people = {
+        (house, role): made(crew, f"{house} and {role}", house, role)
+        for house, role in product(IN_HOUSE, (*IN_JOB, None))
+    }
+    nobody = app.test_client()
+    for name, method, path in every:
+        status = nobody.open(path, method=method).status_code
+        assert status == (299 if NEEDS[name] == "anyone" else 401), name
+    for (house, role), person in people.items():
+        client, word = signed_in(app, crew, person)
+        for name, method, path in every:
+            right = NEEDS[name]
+            got = client.open(path, method=method, headers=word)
+            of_job = OPERA in path
+            may = right in (IN_JOB.get(role or "", set()) if of_job else IN_HOUSE[house])
+            if right == "rig" and role == "operator":
+                may = False  # nobody here is named in a cell of the day
+            expected = 299 if may else 404 if of_job and role is None else 403
+            assert got.status_code == expected, (house, role, name, got.get_data(as_text=True))
+            if of_job and role is None:
+                ghost = client.open(path.replace(OPERA, "ghost"), method=method, headers=word)
+                assert ghost.status_code == 404
+                assert ghost.get_data(as_text=True).replace("ghost", OPERA) == got.get_data(as_text=True)
+
+
+def test_what_changes_something_is_no_look() -> None:
+    for name, right in NEEDS.items():
+        if right in {"read", "read shelf"}:
+            said = name.partition(".")[2]
+            assert name in LOOKS or said.split("_")[0] in {
+                "read",
+                "export",
+                "compare",
+                "list",
+                "find",
+                "count",
+                "draw",
+                "pattern",
+            }, name
+
+
+def test_an_operator_changes_the_rigs_of_his_own_cameras_alone(app: Flask, crew: CrewStore) -> None:
+    client, word = signed_in(app, crew, made(crew, "Op 1", "member", "operator"))
+    job: Any = client.get(f"/api/jobs/{OPERA}/frame").json
+    own = {c["rig"] for c in job["job"]["plan"] if c.get("operator") == "Op 1"}
+    assert own
+    for cell in job["job"]["plan"]:
+        at = f"/api/jobs/{OPERA}/parts/{cell['part']}/rigs/{cell['rig']}"
+        bench: Any = client.get(at).json
+        got = client.post(
+            f"{at}/edits", headers=word, json={"version": bench["version"], "operations": [{"op": "strip"}]}
+        )
+        assert (got.status_code == 403) == (cell["rig"] not in own), got.get_data(as_text=True)
+    history: Any = client.get(
+        f"/api/jobs/{OPERA}/parts/{job['job']['plan'][0]['part']}/rigs/{next(iter(own))}/history"
+    ).json
+    assert history["edits"][0]["actor"] == "Op 1"
+
+
+def test_of_a_job_without_a_role_nothing_is_told_anywhere(app: Flask, crew: CrewStore, jobs: JobStore) -> None:
+    client, word = signed_in(app, crew, made(crew, "Somebody", "lead"))
+    assert client.get("/api/jobs").json["jobs"] == []  # type: ignore[index]
+    mine: Any = client.post("/api/jobs", headers=word, json={"title": "Mine", "zone": "UTC", "day": "2027-03-20"}).json
+    assert [j["title"] for j in mine["jobs"]] == ["Mine"]
+    told = [
+        "/api/jobs",
+        "/api/shelf",
+        "/api/shelf/units/C6-1",
+        "/api/shelf/units/PACK-01",
+        f"/api/jobs/{mine['made']}/elsewhere",
+        f"/api/jobs/{mine['made']}/day",
+        f"/api/jobs/{mine['made']}/day/gear",
+        f"/api/jobs/{mine['made']}/crew",
+    ]
+    for path in told:
+        text = client.get(path).get_data(as_text=True)
+        assert "Dry-dock" not in text, path
+        assert "Caisson" not in text, path
+    assert "another job" in client.get("/api/shelf/units/C6-1").get_data(as_text=True)
+    for path in (f"/api/shelf?job={OPERA}&part=dress", f"/api/jobs/{OPERA}"):
+        assert client.get(path).status_code == 404
+    held = client.delete("/api/shelf/units/C6-1?seen=0", headers=word)
+    assert held.status_code in (409, 422)
+    assert "Dry-dock" not in held.get_data(as_text=True)
+    file = jobs.export(OPERA)
+    from lift_crate.formats.job_file import dump
+
+    over = client.post("/api/import?replace=true", headers=word, data=dump(file), content_type="application/json")
+    assert over.status_code == 403
+
+
+def test_the_first_account_is_made_once_with_the_code_of_the_terminal(app: Flask, crew: CrewStore) -> None:
+    client = app.test_client()
+    assert client.get("/api/me").json["first"]  # type: ignore[index]
+    code = crew.new_first_code()
+    body = {"code": code, "name": " Keel  Hand ", "password": "harbour lantern sixpence"}
+    assert client.post("/api/me/first", json={**body, "code": "0000-0000-0000"}).status_code == 404
+    assert client.post("/api/me/first", json={**body, "password": "short"}).status_code == 422
+    assert client.post("/api/me/first", json=body).status_code == 204
+    me: Any = client.get("/api/me").json
+    assert (me["name"], me["house"], me["roles"]) == ("Keel Hand", "lead", {OPERA: "lead"})
+    assert client.post("/api/me/first", json={**body, "name": "Other"}).status_code == 404
+    assert crew.new_first_code() is None
+    assert client.post("/api/jobs", json={"title": "x"}).status_code == 403, "without the word of the session"
+    word = {WORD: me["word"]}
+    assert client.post("/api/me/sign-out", headers=word, json={}).status_code == 204
+    assert client.get("/api/jobs").status_code == 401
+    again = {"name": "keel hand", "password": body["password"]}
+    assert client.post("/api/me/sign-in", json=again).status_code == 204
+    assert client.get("/api/jobs").status_code == 200
+
+
+def test_whoever_guesses_waits_and_is_not_told_who_has_an_account(app: Flask, crew: CrewStore) -> None:
+    made(crew, "Known", "member")
+    client = app.test_client()
+    told = {
+        name: client.post("/api/me/sign-in", json={"name": name, "password": "wrong words here"}).json
+        for name in ("Known", "Unknown")
+    }
+    assert told["Known"] == told["Unknown"]
+    for _ in range(3):
+        client.post("/api/me/sign-in", json={"name": "Known", "password": "wrong words here"})
+    last = client.post("/api/me/sign-in", json={"name": "Known", "password": "four words nobody says"})
+    assert last.status_code == 429, "not even with the right one"
+    waits = [wait_s(n) for n in range(40)]
+    assert waits == sorted(waits)
+    assert (waits[2], waits[3], waits[4], waits[-1]) == (0, 2, 4, 900)
+
+
+@pytest.mark.parametrize("password", ["short", "aaaaaaaaaaaa", "1234567890", "qwertyuiop", "Known Name", "x" * 201])
+def test_passwords_that_are_guessed_at_once_are_refused(password: str) -> None:
+    with pytest.raises(BadSecret):
+        checked_password(password, "known name")
+
+
+def test_sessions_are_listed_ended_and_end_with_a_new_password(app: Flask, crew: CrewStore) -> None:
+    person = made(crew, "Two Phones", "member")
+    (one, word), (other, _) = signed_in(app, crew, person), signed_in(app, crew, person)
+    listed: Any = one.get("/api/me/sessions").json
+    assert [s["this"] for s in listed["sessions"]].count(True) == 1
+    assert len(listed["sessions"]) == 2
+    new = {"old": "four words nobody says", "new": "other words altogether"}
+    assert one.post("/api/me/password", headers=word, json={**new, "old": "not this"}).status_code == 401
+    assert one.post("/api/me/password", headers=word, json=new).status_code == 204
+    assert other.get("/api/jobs").status_code == 401
+    assert one.get("/api/jobs").status_code == 200
+    stranger, _ = signed_in(app, crew, made(crew, "Stranger", "member"))
+    mine = one.get("/api/me/sessions").json["sessions"][0]["id"]  # type: ignore[index]
+    foreign: Any = stranger.get("/api/me").json
+    stranger.delete(f"/api/me/sessions/{mine}", headers={WORD: foreign["word"]})
+    assert one.get("/api/jobs").status_code == 200, "nobody ends somebody else's"
+    assert app.test_client().get("/api/jobs", headers={"Cookie": f"{COOKIE}=forged"}).status_code == 401
+
+
+def test_an_invitation_is_used_once_and_the_last_lead_stays(app: Flask, crew: CrewStore) -> None:
+    lead, word = signed_in(app, crew, made(crew, "Lead", "lead", "lead"))
+    link: Any = lead.post(f"/api/jobs/{OPERA}/crew/invitations", headers=word, json={"role": "viewer"}).json
+    assert "<svg" in link["qr"]
+    at = f"/api/invitations/{link['link'].rpartition('/')[2]}"
+    guest = app.test_client()
+    told: Any = guest.get(at).json
+    assert (told["title"], told["role"], told["by"]) == ("Dry-dock opera", "viewer", "Lead")
+    assert guest.post(at, json={"name": "LEAD", "password": "four words nobody says"}).status_code == 409
+    assert guest.post(at, json={"name": "Guest", "password": "four words nobody says"}).status_code == 204
+    assert app.test_client().post(at, json={"name": "Two", "password": "four words nobody says"}).status_code == 404
+    assert guest.get(f"/api/jobs/{OPERA}").status_code == 200
+    crew_now: Any = lead.get(f"/api/jobs/{OPERA}/crew").json
+    ids = {m["name"]: m["id"] for m in crew_now["people"]}
+    last = lead.post(f"/api/jobs/{OPERA}/crew", headers=word, json={"account": ids["Lead"], "role": "viewer"})
+    assert last.status_code == 403
+    assert "the last who leads" in last.json["detail"]  # type: ignore[index]
+    assert lead.post(f"/api/house/{ids['Lead']}", headers=word, json={"house": None}).status_code == 403
+    gone = lead.post(f"/api/jobs/{OPERA}/crew", headers=word, json={"account": ids["Guest"], "role": None})
+    assert gone.status_code == 200
+    assert guest.get(f"/api/jobs/{OPERA}").status_code == 404, "a role that is taken away is gone at once"
+    lines = [line["what"] for line in gone.json["history"]]  # type: ignore[index]
+    assert lines[0] == "Guest: viewer → none"
+    reset: Any = lead.post(f"/api/house/{ids['Guest']}/password", headers=word, json={}).json
+    again = f"/api/invitations/{reset['link'].rpartition('/')[2]}"
+    assert app.test_client().post(again, json={"password": "new words altogether"}).status_code == 204
+    assert guest.get("/api/jobs").status_code == 401, "signed out by the new password"

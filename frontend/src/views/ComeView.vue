@@ -70,17 +70,4 @@ async function come(): Promise<void> {
   </main>
 </template>
 
-<style>
-.come-as {
-  display: grid;
-  gap: var(--gap-4);
-  border: 0;
-  padding: 0;
-}
-.door .come-as label {
-  display: flex;
-  gap: var(--gap-4);
-  align-items: center;
-  min-height: 36px;
-}
-</style>
+<style src="../styles/door.css"></style>

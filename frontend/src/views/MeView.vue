@@ -83,3 +83,5 @@ const browser = (agent: string): string =>
     </form>
   </main>
 </template>
+
+<style src="../styles/crew.css"></style>

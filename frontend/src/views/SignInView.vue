@@ -60,32 +60,4 @@ async function go(): Promise<void> {
   </main>
 </template>
 
-<style>
-.door {
-  max-width: 420px;
-  margin: 12vh auto 0;
-  padding: var(--gap-7);
-}
-.door h1 {
-  font: 700 var(--t-7) var(--text);
-  border-bottom: 6px solid var(--rule);
-  padding-bottom: var(--gap-5);
-  margin-bottom: var(--gap-8);
-}
-.door form {
-  display: grid;
-  gap: var(--gap-6);
-}
-.door label {
-  display: grid;
-  gap: var(--gap-2);
-  font-size: var(--t-3);
-}
-.door small {
-  color: var(--ink-2);
-}
-.door .form-control,
-.door .btn {
-  min-height: 44px;
-}
-</style>
+<style src="../styles/door.css"></style>

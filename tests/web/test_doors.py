@@ -10,7 +10,7 @@ import pytest
 from flask import Flask, Response
 from flask.testing import FlaskClient
 
-from lift_crate.core.crew.rights import Person
+from lift_crate.core.crew.rights import Person, fewest_leads
 from lift_crate.core.crew.secrets import BadSecret, checked_password, wait_s
 from lift_crate.store.crew import CrewStore
 from lift_crate.store.jobs import JobStore
@@ -235,6 +235,20 @@ def test_sessions_are_listed_ended_and_end_with_a_new_password(app: Flask, crew:
     stranger.delete(f"/api/me/sessions/{mine}", headers={WORD: foreign["word"]})
     assert one.get("/api/jobs").status_code == 200, "nobody ends somebody else's"
     assert app.test_client().get("/api/jobs", headers={"Cookie": f"{COOKIE}=forged"}).status_code == 401
+
+
+@pytest.mark.parametrize(
+    ("roles", "leaves", "becomes", "last"),
+    [
+        ({"a": "lead"}, "a", None, True),
+        ({"a": "lead"}, "a", "viewer", True),
+        ({"a": "lead", "b": "lead"}, "a", "viewer", False),
+        ({"a": "lead", "b": "viewer"}, "b", None, False),
+        ({"a": "viewer"}, "a", "operator", False),
+    ],
+)
+def test_only_the_last_lead_must_stay(roles: dict[str, str], leaves: str, becomes: str | None, *, last: bool) -> None:
+    assert fewest_leads(roles, leaves, becomes) == last
 
 
 def test_an_invitation_is_used_once_and_the_last_lead_stays(app: Flask, crew: CrewStore) -> None:

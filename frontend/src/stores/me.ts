@@ -14,7 +14,7 @@ export const ROLES: readonly { value: Role; text: string; may: string }[] = [
 export const HOUSES = [
   { value: 'lead', text: 'leads the house: shelf, jobs, accounts' },
   { value: 'keeper', text: 'keeps the shelf' },
-  { value: 'member', text: 'reads the shelf; what each job gives' },
+  { value: 'member', text: 'reads the shelf' },
 ] as const
 
 /** Who sits at this browser, as the server knows him. */

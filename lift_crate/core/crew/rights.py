@@ -6,7 +6,7 @@ learns that a job exists. An operator's own cameras are those whose cells of the
 
 from __future__ import annotations
 
-from collections.abc import Collection, Mapping
+from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Literal, get_args
 
@@ -90,6 +90,8 @@ def allowed(right: Right, person: Person | None, role: Role | None = None, *, ow
 
 
 def fewest_leads(roles: Mapping[str, str], leaves: str, becomes: str | None) -> bool:
-    """Whether nobody leads any more when one person leaves or becomes something else."""
-    after: Collection[str] = [what for who, what in {**roles, leaves: becomes or ""}.items() if what]
-    return "lead" not in after
+    """Whether the last lead would be gone when one person leaves or becomes something else; where no account
+    leads, whoever is at the machine does.
+    """
+    after = {**roles, leaves: becomes or ""}.values()
+    return "lead" in roles.values() and "lead" not in after

@@ -8,11 +8,13 @@ import os
 import socket
 import sys
 import time
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn, TypeVar
 
 import click
+
+T = TypeVar("T")
 
 if TYPE_CHECKING:
     from .core.crew.rights import House, Role
@@ -421,6 +423,40 @@ def work(until_empty: bool) -> None:
 
     with open_pool(_database_url(), size=3) as pool:
         carry_on(_database_url(), pool, wait=not until_empty)
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
+def backup(file: Path) -> None:
+    """Write everything there is to FILE, read back before it counts."""
+    from .store.backup import back_up
+
+    rows = _told(lambda: back_up(_database_url(), file))
+    click.echo(f"{file}: {sum(rows.values())} rows of {len(rows)} tables, read back and compared.")
+
+
+@main.command()
+@click.argument("file", type=click.Path(path_type=Path, dir_okay=False))
+@click.option("--yes", is_flag=True, help="Do not ask.")
+def restore(file: Path, yes: bool) -> None:
+    """Put what FILE has in the place of what is here; that is kept beside it."""
+    from .store.backup import restore as put_back
+
+    if not yes:
+        click.confirm(
+            f"Everything here becomes as it was in {file}; what is here now is kept beside it. Go on?", abort=True
+        )
+    kept = _told(lambda: put_back(_database_url(), file))
+    click.echo(f"{file} is in use. What was here is kept as the database {kept}.")
+
+
+def _told(doing: Callable[[], T]) -> T:
+    from .core.errors import LiftCrateError
+
+    try:
+        return doing()
+    except LiftCrateError as error:
+        raise click.ClickException(str(error)) from None
 
 
 _STATION_SPEED = 400.0

@@ -12,7 +12,7 @@ from argon2 import PasswordHasher
 from argon2.exceptions import InvalidHashError, VerificationError, VerifyMismatchError
 
 from ..core.crew.rights import House, NotYours, Person, Role, fewest_leads
-from ..core.crew.secrets import checked_name, checked_password, wait_s
+from ..core.crew.secrets import FREE_BY_ADDRESS, FREE_BY_NAME, checked_name, checked_password, wait_s
 from ..core.errors import LiftCrateError
 from ..core.gear.labels import fresh_id
 from ..core.job.job import NotInJob
@@ -176,7 +176,7 @@ class CrewStore:
         """The first account, which leads every job that is there; raises BadLink, BadSecret, TooManyTries."""
         said = checked_name(name)
         hashed = _hasher.hash(checked_password(password, said))
-        self._wait(address)
+        self._wait("the first account", address)
         with writing(self.pool) as connection:
             list(crew_queries.lock_accounts(connection))
             row = crew_queries.first_code(connection)
@@ -187,7 +187,7 @@ class CrewStore:
                 crew_queries.drop_first_code(connection)
                 self._note(connection, person.name, None, f"{person.name} made the first account")
                 return person
-        self._failed(address)
+        self._failed("the first account", address)
         raise BadLink
 
     # Signing in and out
@@ -203,7 +203,7 @@ class CrewStore:
             self._failed(name, address)
             raise NoSignIn
         with writing(self.pool) as connection:
-            crew_queries.forget_failures(connection, names=[_tried(name)])
+            crew_queries.forget_failures(connection, names=list(_tried(name, address))[:1])
             if _hasher.check_needs_rehash(row["password"]):
                 crew_queries.set_password(connection, id=row["id"], password=_hasher.hash(password))
         return Person(id=row["id"], name=row["name"], house=row["house"])
@@ -467,21 +467,24 @@ class CrewStore:
     def _note(connection: Connection, actor: str, job: str | None, what: str) -> None:
         crew_queries.add_crew_line(connection, actor=actor, job=job, what=what)
 
-    def _wait(self, *at: str) -> None:
+    def _wait(self, name: str, address: str) -> None:
+        tries = _tried(name, address)
         with reading(self.pool) as connection:
-            rows = list(crew_queries.failures(connection, names=[_tried(each) for each in at]))
-        left = max((wait_s(row["failures"]) - row["ago_s"] for row in rows), default=0.0)
+            rows = list(crew_queries.failures(connection, names=list(tries)))
+        left = max((wait_s(row["failures"], tries[row["at_what"]]) - row["ago_s"] for row in rows), default=0.0)
         if left > 0:
             raise TooManyTries(left)
 
-    def _failed(self, *at: str) -> None:
+    def _failed(self, name: str, address: str) -> None:
         with writing(self.pool) as connection:
-            for each in at:
-                crew_queries.failed(connection, name=_tried(each))
+            for each in _tried(name, address):
+                crew_queries.failed(connection, name=each)
 
 
-def _tried(name: str) -> str:
-    return " ".join(name.split()).casefold()[:200]
+def _tried(name: str, address: str) -> dict[str, int]:
+    """What wrong tries are counted by, and how many of each are free."""
+    said = " ".join(name.split()).casefold()[:200]
+    return {f"name {said}": FREE_BY_NAME, f"address {address}": FREE_BY_ADDRESS}
 
 
 @cache

@@ -123,7 +123,7 @@ class JobStore:
 
     def claim(self, job: str, row: Mapping[str, Any]) -> Claim:
         """What has a unit; of a job that may not be named, only that."""
-        return Claim(**(row if self.knows(job) else {**row, "rig": UNNAMED, "build": ""}))
+        return Claim(**(row if self.knows(job) else {**row, "rig": UNNAMED, "build": "a build of its own"}))
 
     def list_jobs(self) -> list[dict[str, Any]]:
         """Id, title and start of every job, earliest first."""

@@ -11,7 +11,7 @@ from flask import Flask, Response
 from flask.testing import FlaskClient
 
 from lift_crate.core.crew.rights import Person, fewest_leads
-from lift_crate.core.crew.secrets import BadSecret, checked_password, wait_s
+from lift_crate.core.crew.secrets import FREE_BY_ADDRESS, BadSecret, checked_password, wait_s
 from lift_crate.store.crew import CrewStore
 from lift_crate.store.jobs import JobStore
 from lift_crate.web.app import create_app
@@ -210,6 +210,9 @@ def test_whoever_guesses_waits_and_is_not_told_who_has_an_account(app: Flask, cr
     waits = [wait_s(n) for n in range(40)]
     assert waits == sorted(waits)
     assert (waits[2], waits[3], waits[4], waits[-1]) == (0, 2, 4, 900)
+    assert (wait_s(29, FREE_BY_ADDRESS), wait_s(30, FREE_BY_ADDRESS)) == (0, 2), (
+        "a crew behind one address is not shut out"
+    )
 
 
 @pytest.mark.parametrize("password", ["short", "aaaaaaaaaaaa", "1234567890", "qwertyuiop", "Known Name", "x" * 201])

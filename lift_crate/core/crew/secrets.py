@@ -4,10 +4,12 @@ from __future__ import annotations
 
 from ..errors import LiftCrateError
 
-__all__ = ["BadSecret", "checked_name", "checked_password", "wait_s"]
+__all__ = ["FREE_BY_ADDRESS", "FREE_BY_NAME", "BadSecret", "checked_name", "checked_password", "wait_s"]
 
 LEAST, MOST = 10, 200
-_FREE_TRIES, _FIRST_WAIT_S, _MOST_WAIT_S = 3, 2.0, 900.0
+FREE_BY_NAME, FREE_BY_ADDRESS = 3, 30
+"""Wrong tries before one waits: with one name, and from one address, from which a whole crew may come."""
+_FIRST_WAIT_S, _MOST_WAIT_S = 2.0, 900.0
 
 
 class BadSecret(LiftCrateError, ValueError):
@@ -40,8 +42,8 @@ _COMMON = "abcdefghijklmnopqrstuvwxyz 01234567890123456789 qwertyuiopasdfghjklzx
 """Nobody's password is a piece of this."""
 
 
-def wait_s(failures: int) -> float:
-    """Seconds that who guessed wrong so often in a row waits before the next try counts: none after the first few,
-    then twice as long each time, a quarter of an hour at most.
+def wait_s(failures: int, free: int = FREE_BY_NAME) -> float:
+    """Seconds that who guessed wrong so often in a row waits before the next try counts: none after the first few
+    (``free``), then twice as long each time, a quarter of an hour at most.
     """
-    return 0.0 if failures < _FREE_TRIES else min(_MOST_WAIT_S, _FIRST_WAIT_S * 2.0 ** min(failures - _FREE_TRIES, 20))
+    return 0.0 if failures < free else min(_MOST_WAIT_S, _FIRST_WAIT_S * 2.0 ** min(failures - free, 20))

@@ -7,9 +7,7 @@ import secrets
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cache
-
-from argon2 import PasswordHasher
-from argon2.exceptions import InvalidHashError, VerificationError, VerifyMismatchError
+from typing import TYPE_CHECKING
 
 from ..core.crew.rights import House, NotYours, Person, Role, fewest_leads
 from ..core.crew.secrets import FREE_BY_ADDRESS, FREE_BY_NAME, checked_name, checked_password, wait_s
@@ -18,6 +16,9 @@ from ..core.gear.labels import fresh_id
 from ..core.job.job import NotInJob
 from .database import Connection, Pool, crew_queries, reading, writing
 from .errors import Conflict
+
+if TYPE_CHECKING:
+    from argon2 import PasswordHasher
 
 __all__ = [
     "IDLE_H",
@@ -37,7 +38,6 @@ __all__ = [
 IDLE_H, MOST_H = 24 * 7, 24 * 30
 """A session ends when nobody used it for so long, and in any case after so long."""
 _INVITED_H = 72
-_hasher = PasswordHasher()
 
 
 class NoSignIn(LiftCrateError):
@@ -175,7 +175,7 @@ class CrewStore:
     def make_first(self, code: str, name: str, password: str, address: str) -> Person:
         """The first account, which leads every job that is there; raises BadLink, BadSecret, TooManyTries."""
         said = checked_name(name)
-        hashed = _hasher.hash(checked_password(password, said))
+        hashed = _hasher().hash(checked_password(password, said))
         self._wait("the first account", address)
         with writing(self.pool) as connection:
             list(crew_queries.lock_accounts(connection))
@@ -204,8 +204,8 @@ class CrewStore:
             raise NoSignIn
         with writing(self.pool) as connection:
             crew_queries.forget_failures(connection, names=list(_tried(name, address))[:1])
-            if _hasher.check_needs_rehash(row["password"]):
-                crew_queries.set_password(connection, id=row["id"], password=_hasher.hash(password))
+            if _hasher().check_needs_rehash(row["password"]):
+                crew_queries.set_password(connection, id=row["id"], password=_hasher().hash(password))
         return Person(id=row["id"], name=row["name"], house=row["house"])
 
     def begin(self, person: Person, agent: str, address: str, before: str = "") -> SignedIn:
@@ -272,7 +272,7 @@ class CrewStore:
         if not _fits(row["password"] if row else None, old):
             self._failed(person.name, address)
             raise NoSignIn
-        hashed = _hasher.hash(checked_password(new, person.name))
+        hashed = _hasher().hash(checked_password(new, person.name))
         with writing(self.pool) as connection:
             crew_queries.set_password(connection, id=person.id, password=hashed)
             crew_queries.end_sessions(connection, account=person.id, but=keep)
@@ -338,14 +338,14 @@ class CrewStore:
             if asked.account:
                 row = crew_queries.account(connection, id=asked.account)
                 person = Person(id=row["id"], name=row["name"], house=row["house"])
-                hashed = _hasher.hash(checked_password(password, person.name))
+                hashed = _hasher().hash(checked_password(password, person.name))
                 crew_queries.set_password(connection, id=person.id, password=hashed)
                 crew_queries.end_sessions(connection, account=person.id, but=None)
             elif signed_in and signed_in.id:
                 person = signed_in
             else:
                 said = checked_name(name)
-                hashed = _hasher.hash(checked_password(password, said))
+                hashed = _hasher().hash(checked_password(password, said))
                 person = self._add(connection, said, asked.house or "member", hashed)
             if asked.job and asked.role:
                 crew_queries.set_role(connection, job=asked.job, account=person.id, role=asked.role)
@@ -488,13 +488,23 @@ def _tried(name: str, address: str) -> dict[str, int]:
 
 
 @cache
+def _hasher() -> PasswordHasher:
+    # Loaded when the first password is seen: a server is up sooner.
+    from argon2 import PasswordHasher  # noqa: PLC0415
+
+    return PasswordHasher()
+
+
+@cache
 def _nobodys() -> str:
     """Of nobody's password: whoever is unknown is told so as late as who is known."""
-    return _hasher.hash(secrets.token_hex(16))
+    return _hasher().hash(secrets.token_hex(16))
 
 
 def _fits(hashed: str | None, password: str) -> bool:
+    from argon2.exceptions import InvalidHashError, VerificationError  # noqa: PLC0415
+
     try:
-        return _hasher.verify(hashed or _nobodys(), password[:1000]) and hashed is not None
-    except (VerifyMismatchError, VerificationError, InvalidHashError):
+        return _hasher().verify(hashed or _nobodys(), password[:1000]) and hashed is not None
+    except (VerificationError, InvalidHashError):
         return False

@@ -6,7 +6,6 @@ import io
 from datetime import datetime
 from typing import Annotated
 
-import segno
 from annotated_types import MaxLen
 from flask import Response, request
 from flask_openapi3.models.tag import Tag
@@ -351,6 +350,8 @@ def _crew(job_id: str) -> Response:
 
 
 def _invited(word: str, ends: datetime) -> Response:
+    import segno  # noqa: PLC0415 - loaded when the first link is given
+
     link = f"{request.host_url}come/{word}"
     picture = io.BytesIO()
     segno.make_qr(link, error="m").save(picture, kind="svg", scale=5, border=2, xmldecl=False, svgns=True)

@@ -2,12 +2,15 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Callable
 from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect
 
+from lift_crate.demo import demo_job_file
+from lift_crate.formats.job_file import dump
 from tests.conftest import LiveServer
 
 WORDS = "harbour lantern sixpence"
@@ -20,6 +23,14 @@ def elsewhere(page: Page, server: LiveServer) -> None:
     page.get_by_label("Password").fill(WORDS)
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Dry-dock opera")).to_be_visible()
+    again = json.loads(dump(demo_job_file()))
+    again["job"] |= {"id": "second-night", "title": "Second night", "plan": []}
+    page.locator("input[type=file]").set_input_files(
+        {"name": "job.json", "mimeType": "application/json", "buffer": json.dumps(again).encode()}
+    )
+    page.wait_for_url("**/second-night/**")
+    page.goto(f"{server.address}/jobs")
+    expect(page.get_by_role("button", name="Second night")).to_be_visible()
     page.get_by_role("link", name="Op 1").click()
     expect(page.locator(".crew-list li")).to_have_count(2)
     page.get_by_role("button", name="Sign all others out").click()

@@ -36,11 +36,15 @@ export function carry(next: Promise<string>): void {
 export function onSignedOut(doing: () => void): void {
   whenSignedOut = doing
 }
+/** That word as a header; none where nobody is signed in. */
+export async function carried(): Promise<Record<string, string>> {
+  const said = await word.catch(() => '')
+  return said ? { 'X-Session-Word': said } : {}
+}
 client.use({
   async onRequest({ request }) {
     if (request.method === 'GET') return
-    const said = await word.catch(() => '')
-    if (said) request.headers.set('X-Session-Word', said)
+    for (const [name, value] of Object.entries(await carried())) request.headers.set(name, value)
   },
   onResponse({ response, schemaPath }) {
     if (response.status === 401 && !schemaPath.startsWith('/api/me')) whenSignedOut()

@@ -1,5 +1,5 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
-import { ask, client, done, Problem, problemOf } from './client'
+import { ask, carried, client, done, Problem, problemOf } from './client'
 import type {
   CrewView,
   HouseView,
@@ -423,7 +423,7 @@ async function send<T>(address: string, file: Blob, type: string): Promise<T> {
   try {
     response = await fetch(address, {
       method: 'POST',
-      headers: { 'Content-Type': type },
+      headers: { 'Content-Type': type, ...(await carried()) },
       body: file,
     })
   } catch {

@@ -24,7 +24,7 @@ def elsewhere(page: Page, server: LiveServer) -> None:
     page.keyboard.press("Enter")
     expect(page.get_by_role("button", name="Dry-dock opera")).to_be_visible()
     again = json.loads(dump(demo_job_file()))
-    again["job"] |= {"id": "second-night", "title": "Second night", "plan": []}
+    again["job"] = {"id": "second-night", "title": "Second night", "parts": again["job"]["parts"][:1]}
     page.locator("input[type=file]").set_input_files(
         {"name": "job.json", "mimeType": "application/json", "buffer": json.dumps(again).encode()}
     )
@@ -74,6 +74,7 @@ def test_the_first_account_by_the_code_of_the_terminal_and_another_by_a_link(
         expect(lead.get_by_role("region", name="What was changed")).to_contain_text("Script: viewer → operator")
         lead.get_by_role("button", name="Out of the job").last.click()
         lead.get_by_role("button", name="Script sees nothing of it any more").click()
+        expect(lead.get_by_role("region", name="What was changed")).to_contain_text("Script: operator → none")
         guest.reload()
         expect(guest.get_by_role("heading", name="Jobs")).to_be_visible()
         expect(guest.get_by_text("Dry-dock opera")).to_have_count(0)

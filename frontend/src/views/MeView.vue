@@ -43,11 +43,9 @@ const renew = (): Promise<void> =>
     told.value = 'The new password stands. Every other browser was signed out.'
     await load(readSessions)
   })
-/** What a browser says of itself, in short. */
+/** What kind of thing it is, as far as it says so. */
 const browser = (agent: string): string =>
-  [/Android|iPhone|iPad|Windows|Mac OS X|Linux/.exec(agent)?.[0], /Firefox|Edg|Chrome|Safari/.exec(agent)?.[0]]
-    .filter(Boolean)
-    .join(', ') || 'a program'
+  /Mobi|Tablet/.test(agent) ? 'a phone' : agent.startsWith('Mozilla') ? 'a computer' : 'a program'
 </script>
 
 <template>

@@ -1,8 +1,33 @@
 import vue from '@vitejs/plugin-vue'
 import { defineConfig } from 'vite'
+import { VitePWA } from 'vite-plugin-pwa'
 
 export default defineConfig({
-  plugins: [vue()],
+  plugins: [
+    vue(),
+    VitePWA({
+      strategies: 'injectManifest',
+      srcDir: 'src',
+      filename: 'sw.ts',
+      // It is registered when the first screen is there, by our own code: the page's own script has a word of its own.
+      injectRegister: false,
+      injectManifest: { globPatterns: ['**/*.{js,css,html,svg,woff2,png}'], maximumFileSizeToCacheInBytes: 4_000_000 },
+      manifest: {
+        name: 'Lift Crate',
+        short_name: 'Lift Crate',
+        description: 'Camera rigs for a crew: what fits, balances, runs and is where it is wanted',
+        start_url: '/',
+        display: 'standalone',
+        background_color: '#0b0e0d',
+        theme_color: '#0b0e0d',
+        icons: [
+          { src: 'mark.svg', sizes: 'any', type: 'image/svg+xml', purpose: 'any' },
+          { src: 'mark-192.png', sizes: '192x192', type: 'image/png' },
+          { src: 'mark-512.png', sizes: '512x512', type: 'image/png' },
+        ],
+      },
+    }),
+  ],
   // The library's own Sass still uses @import; its warnings are not ours to mend.
   css: {
     preprocessorOptions: {

@@ -5,10 +5,14 @@ from __future__ import annotations
 import json
 import math
 import os
+import re
 import socket
 import sys
 import time
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Iterator
+from contextlib import ExitStack, contextmanager, nullcontext
+from dataclasses import dataclass
+from datetime import datetime, timedelta
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn, TypeVar
 
@@ -28,6 +32,7 @@ if TYPE_CHECKING:
 __all__ = ["main"]
 
 _ROOT = Path(__file__).parent.parent
+_FILE = click.Path(exists=True, dir_okay=False, path_type=Path)
 
 
 @click.group()
@@ -353,10 +358,33 @@ def _database_url() -> str:
     "--workers", default=1, show_default=True, help="Processes that plan days of swaps; others may run elsewhere."
 )
 @click.option("--open", "open_", is_flag=True, help="Nobody signs in: whoever is at this machine may do all.")
-def serve(port: int, demo: bool, web: int, workers: int, open_: bool) -> None:
-    """Serve the application on loopback."""
+@click.option("--lan", is_flag=True, help="Answer in the local network too, over TLS, for those who have accounts.")
+@click.option("--lan-port", default=8443, show_default=True)
+@click.option("--name", default="lift-crate", show_default=True, help="Name in the local network: NAME.local.")
+@click.option("--cert", type=_FILE, help="A certificate from elsewhere, in the place of one of our own.")
+@click.option("--key", type=_FILE, help="The key of --cert.")
+@click.option("--nightly", "nightly_", metavar="FOLDER", help="Back up every night into FOLDER.")
+def serve(
+    *,
+    port: int,
+    demo: bool,
+    web: int,
+    workers: int,
+    open_: bool,
+    lan: bool,
+    lan_port: int,
+    name: str,
+    cert: Path | None,
+    key: Path | None,
+    nightly_: str | None,
+) -> None:
+    """Serve the application on loopback, and with --lan in the local network."""
     from .processes import Processes
 
+    if lan and (demo or open_):
+        raise click.ClickException("Where nobody signs in, only this machine is answered; leave --open or --lan out.")
+    if (cert is None) != (key is None):
+        raise click.ClickException("A certificate and its key belong together: give --cert and --key.")
     if demo or open_:
         os.environ["LIFT_CRATE_NOBODY_SIGNS_IN"] = "yes"
     _require_free(port)
@@ -367,6 +395,13 @@ def serve(port: int, demo: bool, web: int, workers: int, open_: bool) -> None:
         [sys.executable, "-m", "lift_crate.web.serving", str(port), str(web)],
         *([[sys.executable, "-m", "lift_crate.cli", "work"]] * workers),
     ]
+    if nightly_:
+        commands.append([sys.executable, "-m", "lift_crate.cli", "nightly", nightly_])
+    outside = _outside(name, lan_port, cert, key) if lan else None
+    if outside:
+        commands.append(
+            [sys.executable, "-m", "lift_crate.web.serving", str(lan_port), str(web), "--tls", *outside.tls]
+        )
     # The server loads what it needs while the database is made ready, and listens after that.
     with Processes(commands).begun() as processes:
         from .store.database import migrate
@@ -377,10 +412,70 @@ def serve(port: int, demo: bool, web: int, workers: int, open_: bool) -> None:
         except DatabaseAway as error:
             raise click.ClickException(f"PostgreSQL does not answer at DATABASE_URL: {error.__cause__}") from None
         code = _make_ready(demo=demo, open_=demo or open_)
+        if code and outside:
+            raise click.ClickException(
+                "Nobody has an account here yet, and without accounts only this machine is answered. Start it without"
+                " --lan once and make the first account."
+            )
         if code:
             click.echo(f"Nobody has an account here yet. Make the first one with this code: {code}")
         click.echo(f"Lift Crate is at http://127.0.0.1:{port}/  (Ctrl+C ends it)")
-        sys.exit(processes.run())
+        with outside.announced() if outside else nullcontext():
+            sys.exit(processes.run())
+
+
+@dataclass(frozen=True)
+class _Outside:
+    """How this server is reached in the local network: its name, addresses, certificate and key."""
+
+    host: str
+    port: int
+    addresses: tuple[str, ...]
+    tls: tuple[str, str]
+    fingerprint: str
+
+    @contextmanager
+    def announced(self) -> Iterator[None]:
+        """Told in the network and in the terminal, with a picture to be scanned and how a phone trusts it."""
+        import segno
+
+        from .beyond import announced
+
+        address = f"https://{self.host}:{self.port}/"
+        click.echo(f"In the local network it is at {address}")
+        for each in self.addresses:
+            click.echo(f"  where names do not work: https://{each}:{self.port}/")
+        segno.make_qr(address).terminal(compact=True)
+        if self.fingerprint:
+            click.echo(
+                f"A phone trusts it once: open {address}authority.crt, go on past the warning, and put what is loaded"
+                " among the authorities it trusts: on some phones under Settings, Profile, then Certificate trust; on"
+                " others under Security, Install a CA certificate.\nCompare what the phone shows with this before you"
+                f" do:\n  {self.fingerprint}"
+            )
+        with ExitStack() as told:
+            try:
+                told.enter_context(announced(self.host, self.port, self.addresses))
+            except OSError as error:
+                click.echo(f"The name could not be told in the network ({error}); use an address.", err=True)
+            yield
+
+
+def _outside(name: str, port: int, cert: Path | None, key: Path | None) -> _Outside:
+    from .beyond import Authority, own_addresses
+
+    if not re.fullmatch(r"[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?", name):
+        raise click.ClickException(f"'{name}' is no name in a network; take letters and digits, as in lift-crate.")
+    _require_free(port)
+    host, addresses = f"{name}.local", tuple(own_addresses())
+    known = os.environ.get("LIFT_CRATE_HOSTS", "")
+    os.environ["LIFT_CRATE_HOSTS"] = ",".join(filter(None, [known, host, *addresses]))
+    if cert and key:
+        return _Outside(host, port, addresses, (str(cert), str(key)), "")
+    authority = Authority(Path(os.environ.get("LIFT_CRATE_DATA") or _ROOT / ".data") / "authority")
+    tls = authority.vouch(host, addresses)
+    os.environ["LIFT_CRATE_AUTHORITY"] = str(authority.certificate)
+    return _Outside(host, port, addresses, (str(tls[0]), str(tls[1])), authority.fingerprint())
 
 
 _DEMO_CREW: tuple[tuple[str, House, Role], ...] = (
@@ -433,6 +528,43 @@ def backup(file: Path) -> None:
 
     rows = _told(lambda: back_up(_database_url(), file))
     click.echo(f"{file}: {sum(rows.values())} rows of {len(rows)} tables, read back and compared.")
+
+
+@main.command()
+@click.argument("folder", type=click.Path(path_type=Path, file_okay=False))
+@click.option("--at", default="04:15", show_default=True, help="When, by this machine's clock.")
+@click.option("--keep", default=14, show_default=True, help="So many are kept; older ones go when a new one counts.")
+@click.option("--now", is_flag=True, help="One at once, and end.")
+def nightly(folder: Path, at: str, keep: int, now: bool) -> None:
+    """Back up every night into FOLDER."""
+    from .store.backup import back_up_in
+
+    try:
+        hour, minute = (int(part) for part in at.split(":"))
+        datetime.now().astimezone().replace(hour=hour, minute=minute)
+    except ValueError:
+        raise click.ClickException(f"'{at}' is no time of day; write it as in 04:15.") from None
+    while True:
+        if not now:
+            time.sleep(_until(datetime.now().astimezone(), hour, minute))
+        try:
+            made, gone = back_up_in(_database_url(), folder, keep)
+        except Exception as error:  # tomorrow is another night
+            if now:
+                raise click.ClickException(str(error)) from None
+            click.echo(f"The backup of this night was not made: {error}", err=True)
+        else:
+            click.echo(f"{made} is made, read back and compared; {gone} older ones are gone.")
+        if now:
+            return
+
+
+def _until(now: datetime, hour: int, minute: int) -> float:
+    """Seconds until a time of day comes next."""
+    then = now.replace(hour=hour, minute=minute, second=0, microsecond=0)
+    if then <= now:
+        then += timedelta(days=1)
+    return max(1.0, (then - now).total_seconds())
 
 
 @main.command()

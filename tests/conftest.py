@@ -279,6 +279,14 @@ def live_alone(new_database: Callable[..., str], templates: dict[str, str], tmp_
 
 
 @pytest.fixture(scope="session")
+def browser_context_args(browser_context_args: dict[str, Any]) -> dict[str, Any]:
+    """Pages ask the server themselves, so that a test can stand between; the one about a device that keeps what it has
+    read makes its own.
+    """
+    return {**browser_context_args, "service_workers": "block"}
+
+
+@pytest.fixture(scope="session")
 def browser_type_launch_args() -> dict[str, Any]:
     return {
         "executable_path": "/usr/bin/chromium",

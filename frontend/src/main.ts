@@ -18,3 +18,9 @@ const soon = new Promise((later) => setTimeout(later, 600))
 void Promise.race([Promise.allSettled(LETTERS.map((face) => document.fonts.load(face))), soon]).then(() => {
   createApp(App).use(createPinia()).use(router).mount('#app')
 })
+
+/** From the second time on the screens, and what was read last, are on this device; not where a browser has no such thing. */
+if ('serviceWorker' in navigator && import.meta.env.PROD)
+  window.addEventListener('load', () => {
+    void navigator.serviceWorker.register('/sw.js').catch(() => undefined)
+  })

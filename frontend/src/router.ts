@@ -20,6 +20,7 @@ export const router = createRouter({
     { path: '/sign-in', name: 'sign in', component: () => import('./views/SignInView.vue') },
     { path: '/come/:word', name: 'come', component: () => import('./views/ComeView.vue'), props: true },
     { path: '/me', name: 'me', component: () => import('./views/MeView.vue') },
+    { path: '/history/:job', name: 'history', component: () => import('./views/HistoryView.vue'), props: true },
     { path: '/crew/:job', name: 'crew', component: () => import('./views/CrewView.vue'), props: true },
     { path: '/:job/job/:part/:rig', name: 'job', component: () => import('./views/JobView.vue'), props: true },
     { path: '/:job/venue/:part/:rig', name: 'venue', component: () => import('./views/VenueView.vue'), props: true },

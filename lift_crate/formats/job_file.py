@@ -10,7 +10,8 @@ import json
 import re
 from collections import Counter
 from collections.abc import Collection, Iterable, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+from datetime import datetime
 from itertools import islice, pairwise
 from typing import Annotated, Any, Literal
 
@@ -18,6 +19,7 @@ from annotated_types import Len
 from pydantic import TypeAdapter, ValidationError
 from pydantic_core import from_json
 
+from ..core.day.done import Done
 from ..core.errors import BadRig, LiftCrateError
 from ..core.gear.check import contradictions
 from ..core.gear.interface import Interface
@@ -66,6 +68,9 @@ class JobFile:
     models: Annotated[tuple[GearModel, ...], Len(0, 20_000)] = ()
     units: Annotated[tuple[Unit, ...], Len(0, 50_000)] = ()
     pictures: Annotated[tuple[PictureInFile, ...], Len(0, 2000)] = ()
+    done: Done = field(default_factory=Done)
+    """What was really done: with cards, at sources of sound, with packs. It stays what it was, whatever the plan says
+    by now; a step that stands here already is not noted twice."""
 
 
 class BadJobFile(LiftCrateError, ValueError):
@@ -253,6 +258,7 @@ def _reference_problems(file: JobFile) -> Iterator[Problem]:
     yield from _box_problems(file)
     yield from _sound_problems(file)
     yield from _money_problems(file)
+    yield from _done_problems(file)
     if not missing:
         yield from _build_problems(file.job, catalogue_of(file))
 
@@ -360,6 +366,31 @@ def _money_problems(file: JobFile) -> Iterator[Problem]:
     for i, want in enumerate(file.job.money.wants):
         if want.model not in models:
             yield Problem(f"$.job.money.wants[{i}].model", f"there is no model '{want.model}' in this file")
+
+
+def _done_problems(file: JobFile) -> Iterator[Problem]:
+    units = {u.id for u in file.units}
+    for i, step in enumerate(file.done.cards):
+        path = f"$.done.cards[{i}]"
+        if (step.act == "in") != (step.unit is not None and step.slot is not None):
+            yield Problem(path, "'unit' and 'slot' are given where a card goes in, both of them, and nowhere else")
+        yield from _happened(path, step.at, {"card": step.card, "unit": step.unit}, units)
+    for i, sound in enumerate(file.done.sound):
+        yield from _happened(f"$.done.sound[{i}]", sound.at, {}, units)
+    for i, swap in enumerate(file.done.swaps):
+        path = f"$.done.swaps[{i}]"
+        if swap.pack_in == swap.pack_out:
+            yield Problem(path, f"'{swap.pack_in}' goes out and in; name the pack that went in")
+        yield from _happened(path, swap.at, {"pack_in": swap.pack_in, "pack_out": swap.pack_out}, units)
+    yield from _twice("$.done.swaps", (f"{swap.slot} at {swap.at}" for swap in file.done.swaps))
+
+
+def _happened(path: str, at: datetime, named: Mapping[str, str | None], units: Collection[str]) -> Iterator[Problem]:
+    if at.tzinfo is None:
+        yield Problem(f"{path}.at", "give the time with a time zone, as in 2027-03-20T19:30:00+00:00")
+    for place, unit in named.items():
+        if unit is not None and unit not in units:
+            yield Problem(f"{path}.{place}", f"there is no unit '{unit}' in this file")
 
 
 def _sound_problems(file: JobFile) -> Iterator[Problem]:

@@ -22,7 +22,7 @@ from ..core.errors import LiftCrateError
 from .database import migrate
 from .errors import translated
 
-__all__ = ["BadBackup", "back_up", "restore"]
+__all__ = ["BadBackup", "back_up", "back_up_in", "restore"]
 
 _TABLES = "SELECT tablename FROM pg_tables WHERE schemaname = 'public' ORDER BY tablename"
 _SUM = (
@@ -66,6 +66,19 @@ def back_up(url: str, target: Path) -> dict[str, int]:
     finally:
         beside.unlink(missing_ok=True)
     return {name: rows for name, (rows, _) in wanted.items()}
+
+
+def back_up_in(url: str, folder: Path, keep: int) -> tuple[Path, int]:
+    """A backup called by its moment into a folder, and how many older ones went: so many are kept, none before the new
+    one counts. Raises BadBackup, DatabaseAway.
+    """
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    made = folder / f"lift-crate-{datetime.now(UTC):%Y%m%d-%H%M%S}.backup"
+    back_up(url, made)
+    old = sorted(folder.glob("lift-crate-*.backup"))[: -max(1, keep)]
+    for each in old:
+        each.unlink()
+    return made, len(old)
 
 
 def restore(url: str, source: Path) -> str:

@@ -13,7 +13,7 @@ from ..core.balance.walk import MadeSo
 from ..core.job.job import NotInJob
 from ..core.rig.build import Build
 from .builds import BuildState
-from .database import balance_queries, build_queries, reading, writing
+from .database import balance_queries, build_queries, only_once, reading, writing
 from .errors import StaleEdit
 from .jobs import JobStore
 
@@ -61,12 +61,14 @@ class BalanceStore:
     def remove(self, job: str, build: str, number: int, *, removed: bool) -> None:
         """Put a balance away, or bring it back; raises NotInJob."""
         with writing(self.jobs.pool) as connection:
+            only_once(connection)
             if balance_queries.remove_balance(connection, job=job, build=build, id=number, removed=removed) is None:
                 raise NotInJob("balance", str(number))
 
     def touch(self, job: str, build: str, number: int, thing: str, *, changed: bool) -> None:
         """Note that something has changed since a balance, or that it has not; raises NotInJob."""
         with writing(self.jobs.pool) as connection:
+            only_once(connection)
             kept = balance_queries.touch_balance(
                 connection, job=job, build=build, id=number, thing=thing, changed=changed
             )
@@ -85,6 +87,7 @@ class BalanceStore:
     ) -> None:
         """A rig was balanced as it stands; raises StaleEdit when it has moved on meanwhile."""
         with writing(self.jobs.pool) as connection:
+            only_once(connection)
             row = build_queries.lock_build(connection, job=state.job.id, build=state.build.id)
             if row is None or row["version"] != state.version:
                 raise StaleEdit(state.build.id, state.version, row["version"] if row else 0, ())

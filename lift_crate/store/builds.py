@@ -14,11 +14,20 @@ from pydantic import ConfigDict, TypeAdapter
 from ..core.job.job import Job, NotInJob, Rig
 from ..core.rig.build import Bend, Build, Catalogue, Claim, Preset, UnitSetting
 from ..core.rig.edits import Operation, apply_all, describe
-from .database import Connection, build_queries, job_queries, reading, shelf_queries, tried_again, writing
+from .database import (
+    Connection,
+    build_queries,
+    job_queries,
+    reading,
+    record_queries,
+    shelf_queries,
+    tried_again,
+    writing,
+)
 from .errors import NothingToUndo, StaleEdit, UnitTaken
 from .jobs import JobStore, write_build_content
 
-__all__ = ["BuildState", "BuildStore", "HistoryEntry", "Judge", "Planned"]
+__all__ = ["BuildState", "BuildStore", "Combine", "HistoryEntry", "Judge", "Planned"]
 
 _builds = TypeAdapter(Build)
 _settings = TypeAdapter(tuple[UnitSetting, ...], config=ConfigDict(defer_build=True))
@@ -65,6 +74,15 @@ Judge = Callable[[BuildState], None]
 
 def _unjudged(state: BuildState) -> None:
     """For who judges what he edits himself."""
+
+
+Combine = Callable[[Build, BuildState, tuple[Operation, ...]], Build | None]
+"""Given a build as it was when operations were thought out, and as it is now: the build with both, or None."""
+
+
+def _never(base: Build, now: BuildState, operations: tuple[Operation, ...]) -> None:
+    """For who asks what to do about every change that came between."""
+    del base, now, operations
 
 
 def _clock(connection: Connection, job_id: str) -> tzinfo:
@@ -140,22 +158,70 @@ class BuildStore:
         operations: tuple[Operation, ...],
         actor: str,
         judge: Judge = _unjudged,
+        combine: Combine = _never,
     ) -> BuildState:
         """Apply operations to the build at ``version`` and save it.
 
         ``judge`` is given the build as it would be, before anything is written; what it
-        raises ends the edit. Raises StaleEdit when the build has moved on, BadRig when the operations make
+        raises ends the edit. Where the build has moved on, ``combine`` says what becomes of both
+        edits. Raises StaleEdit when it says nothing, BadRig when the operations make
         no sense, UnitTaken when a unit is in another rig at that time. Nothing is
         changed then.
         """
         with writing(self.jobs.pool) as connection:
-            build_id, at = self._lock(connection, job_id, build, version)
+            build_id, at, now = self._hold(connection, job_id, build)
             state = self._read_on(connection, job_id, build_id, at)
-            after = apply_all(state.build, operations, state.catalogue)
             title = "; then ".join(describe(operation, state.catalogue) for operation in operations)
+            if now == version:
+                after = apply_all(state.build, operations, state.catalogue)
+            else:
+                stale = self._stale(connection, job_id, build_id, version, now)
+                row = build_queries.as_it_was(connection, job=job_id, build=build_id, version=version)
+                base = row and _builds.validate_python(row["build"])
+                together = combine(base, state, operations) if base else None
+                if together is None:
+                    raise stale
+                after, title = together, f"{title}, beside what {stale.by} did"
             self._require_free(state, after)
             judge(replace(state, build=after, version=state.version + 1, can_undo=title, can_redo=None))
             return self._save(connection, state, at["job"], after, "do", title, actor)
+
+    def earlier(self, job_id: str, build: str | Planned, version: int) -> BuildState:
+        """A build as it was after an edit, in the job as it is now; raises NotInJob."""
+        with reading(self.jobs.pool) as connection:
+            build_id = build if isinstance(build, str) else self.jobs.read_on(connection, job_id)[0].planned(*build).id
+            state = self._read_on(connection, job_id, build_id)
+            return replace(state, build=self._at(connection, job_id, state, version)[0])
+
+    def _at(self, connection: Connection, job_id: str, state: BuildState, version: int) -> tuple[Build, str]:
+        """A build as it was after an edit, and that edit in words."""
+        row = record_queries.build_at(connection, job=job_id, build=state.build.id, version=version)
+        if row is None:
+            raise NotInJob("earlier state of this build", str(version))
+        was = _builds.validate_python(row["build"])
+        clock = _clock(connection, job_id)
+        # What it is called and where it is planned is the job's, and stays as the job has it.
+        told = f"as it was on {row['at'].astimezone(clock):%-d %b %H:%M} ({row['title']} by {row['actor']})"
+        return replace(was, id=state.build.id, label=state.build.label), told
+
+    @tried_again
+    def bring_back(
+        self, job_id: str, build: str | Planned, version: int, to: int, actor: str, judge: Judge = _unjudged
+    ) -> BuildState:
+        """Make a build again what it was after an edit; an edit like any other, which can be undone.
+
+        Raises NotInJob for a version that never was, BadRig where it does not go together with the gear as it is now,
+        StaleEdit, UnitTaken, and what ``judge`` raises.
+        """
+        with writing(self.jobs.pool) as connection:
+            build_id, at, now = self._hold(connection, job_id, build)
+            if now != version:
+                raise self._stale(connection, job_id, build_id, version, now)
+            state = self._read_on(connection, job_id, build_id, at)
+            after, told = self._at(connection, job_id, state, to)
+            self._require_free(state, after)
+            judge(replace(state, build=after, version=state.version + 1))
+            return self._save(connection, state, at["job"], after, "do", f"Back to it {told}", actor)
 
     def undo(self, job_id: str, build: str | Planned, version: int, actor: str, judge: Judge = _unjudged) -> BuildState:
         """Take the last edit back; raises NothingToUndo, StaleEdit, UnitTaken, and what ``judge`` raises."""
@@ -176,7 +242,9 @@ class BuildStore:
         judge: Judge,
     ) -> BuildState:
         with writing(self.jobs.pool) as connection:
-            build_id, at = self._lock(connection, job_id, build, version)
+            build_id, at, now = self._hold(connection, job_id, build)
+            if now != version:
+                raise self._stale(connection, job_id, build_id, version, now)
             key = {"job": job_id, "build": build_id}
             find, state_after, content = (
                 (build_queries.last_done, "undone", "before")
@@ -199,10 +267,8 @@ class BuildStore:
             if (claim := state.taken.get(unit)) and unit not in state.build.units:
                 raise UnitTaken(unit, f" ({claim.rig}, {claim.build}, until {claim.until})")
 
-    def _lock(
-        self, connection: Connection, job_id: str, build: str | Planned, version: int
-    ) -> tuple[str, dict[str, int]]:
-        """Hold gear and build as they are; the build's id, and what shelf and job stand at then."""
+    def _hold(self, connection: Connection, job_id: str, build: str | Planned) -> tuple[str, dict[str, int], int]:
+        """Hold gear and build as they are; the build's id, what shelf and job stand at then, and its version."""
         # Gear first, then the build: whoever changes gear takes them in this order too.
         seen = shelf_queries.share_catalogue(connection, job=job_id)
         build_id = (
@@ -211,16 +277,17 @@ class BuildStore:
         row = build_queries.lock_build(connection, job=job_id, build=build_id)
         if row is None:
             raise NotInJob("build", build_id)
-        if row["version"] != version:
-            since = build_queries.edits_since(connection, job=job_id, build=build_id, version=version)
-            clock = _clock(connection, job_id)
-            told = tuple(
-                f"{'' if r['kind'] == 'do' else r['kind'] + ': '}{r['title']} by {r['actor']} at"
-                f" {r['at'].astimezone(clock):%H:%M}"
-                for r in since
-            )
-            raise StaleEdit(build_id, version, row["version"], told)
-        return build_id, {"shelf": seen["shelf"], "job": row["revision"]}
+        return build_id, {"shelf": seen["shelf"], "job": row["revision"]}, row["version"]
+
+    def _stale(self, connection: Connection, job_id: str, build_id: str, version: int, now: int) -> StaleEdit:
+        since = list(build_queries.edits_since(connection, job=job_id, build=build_id, version=version))
+        clock = _clock(connection, job_id)
+        told = tuple(
+            f"{'' if r['kind'] == 'do' else r['kind'] + ': '}{r['title']} by {r['actor']} at"
+            f" {r['at'].astimezone(clock):%H:%M}"
+            for r in since
+        )
+        return StaleEdit(build_id, version, now, told, by=" and ".join(dict.fromkeys(r["actor"] for r in since)))
 
     def _save(
         self, connection: Connection, state: BuildState, read_at: int, after: Build, kind: str, title: str, actor: str

@@ -9,7 +9,7 @@ from ..core.day.media import media_plan
 from ..core.errors import NotAllowed
 from ..core.job.edits import on_clock
 from ..core.job.job import NotInJob
-from .database import Connection, card_queries, reading, writing
+from .database import Connection, card_queries, only_once, reading, writing
 from .jobs import JobStore
 
 __all__ = ["CardStore", "NotedStep"]
@@ -55,6 +55,7 @@ class CardStore:
         Raises NotInJob, NoSuchUnit, JobRefused for a time that the clock leaps over, and NotAllowed where it cannot be.
         """
         with writing(self.jobs.pool) as connection:
+            only_once(connection)
             list(card_queries.lock_cards(connection))
             job, catalogue, _ = self.jobs.read_on(connection, job_id)
             step = replace(step, at=on_clock(step.at, job.clock))
@@ -93,6 +94,7 @@ class CardStore:
     def take_back(self, job_id: str, number: int, actor: str) -> None:
         """A step was noted by mistake; it stays readable. Raises NotInJob, and NotAllowed where others rest on it."""
         with writing(self.jobs.pool) as connection:
+            only_once(connection)
             list(card_queries.lock_cards(connection))
             job, catalogue, _ = self.jobs.read_on(connection, job_id)
             noted = {n.id: n for n in self._all(connection) if n.taken_back_by is None}

@@ -224,13 +224,16 @@ class CrewStore:
             )
         return SignedIn(person=person, token=token)
 
-    def session(self, token: str, job: str | None = None) -> Session | None:
-        """Who a token belongs to, and his role in a job; None where it stands no more."""
+    def session(self, token: str, job: str | None = None, *, used: bool = True) -> Session | None:
+        """Who a token belongs to, and his role in a job; None where it stands no more.
+
+        ``used``: by somebody; a window that only listens keeps no session alive.
+        """
         with reading(self.pool) as connection:
             row = crew_queries.session(connection, token=_digest(token), job=job, idle_h=IDLE_H, most_h=MOST_H)
         if row is None:
             return None
-        if row["unseen"]:
+        if used and row["unseen"]:
             with writing(self.pool) as connection:
                 crew_queries.seen(connection, id=row["session"])
         return Session(

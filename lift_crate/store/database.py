@@ -16,7 +16,7 @@ from psycopg import IsolationLevel, conninfo
 from psycopg.rows import dict_row
 from psycopg_pool import ConnectionPool
 
-from .errors import Crossed, translated
+from .errors import Crossed, TakenAlready, translated
 
 __all__ = [
     "Connection",
@@ -25,14 +25,19 @@ __all__ = [
     "build_queries",
     "card_queries",
     "crew_queries",
+    "doing",
     "has_jobs",
     "job_queries",
+    "live_queries",
     "migrate",
+    "only_once",
     "open_pool",
     "picture_queries",
     "plan_queries",
     "reading",
     "recipe_queries",
+    "record_queries",
+    "sent_as",
     "shelf_queries",
     "sound_queries",
     "swap_queries",
@@ -60,9 +65,11 @@ build_queries: Any = _queries("builds")
 card_queries: Any = _queries("cards")
 crew_queries: Any = _queries("crew")
 job_queries: Any = _queries("jobs")
+live_queries: Any = _queries("live")
 picture_queries: Any = _queries("pictures")
 plan_queries: Any = _queries("plans")
 recipe_queries: Any = _queries("recipes")
+record_queries: Any = _queries("record")
 shelf_queries: Any = _queries("shelf")
 sound_queries: Any = _queries("sound")
 swap_queries: Any = _queries("swaps")
@@ -75,6 +82,10 @@ _LIMITS = {
     "TimeZone": "UTC",
 }
 _TRIES = 5
+doing: ContextVar[str] = ContextVar("doing", default="")
+"""Which window does what is written, where one does."""
+sent_as: ContextVar[str] = ContextVar("sent_as", default="")
+"""Under which key something is sent that is to be taken once, if under any."""
 _snapshot: ContextVar[tuple[int, Connection] | None] = ContextVar("snapshot", default=None)
 
 
@@ -135,7 +146,15 @@ def has_jobs(pool: Pool) -> bool:
 def writing(pool: Pool) -> Iterator[Connection]:
     """One transaction, whole or not at all."""
     with translated(), pool.connection() as connection, connection.transaction():
+        if browser := doing.get():
+            connection.execute("SELECT set_config('lift_crate.browser', %s, true)", (browser,))
         yield connection
+
+
+def only_once(connection: Connection) -> None:
+    """In the transaction that takes what was sent: it was not taken before. Raises TakenAlready."""
+    if (key := sent_as.get()) and live_queries.take_once(connection, key=key) is None:
+        raise TakenAlready
 
 
 def tried_again(change: Callable[P, R]) -> Callable[P, R]:

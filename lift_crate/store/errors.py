@@ -19,6 +19,7 @@ __all__ = [
     "Conflict",
     "Crossed",
     "DatabaseAway",
+    "DoneElsewhere",
     "GearDiffers",
     "GearExists",
     "GearInUse",
@@ -29,6 +30,7 @@ __all__ = [
     "StaleJob",
     "StaleShelf",
     "SwapNoted",
+    "TakenAlready",
     "UnitTaken",
     "Unstorable",
     "translated",
@@ -46,8 +48,8 @@ class StaleEdit(Conflict):
 
     code = "edit.stale"
 
-    def __init__(self, build: str, based_on: int, current: int, since: tuple[str, ...]) -> None:
-        self.build, self.based_on, self.current, self.since = build, based_on, current, since
+    def __init__(self, build: str, based_on: int, current: int, since: tuple[str, ...], by: str = "") -> None:
+        self.build, self.based_on, self.current, self.since, self.by = build, based_on, current, since, by
 
     def __str__(self) -> str:
         done = "; ".join(self.since) or "it was replaced"
@@ -122,6 +124,28 @@ class GearDiffers(Conflict):
 
     def __str__(self) -> str:
         return f"The file describes gear differently than the shelf here: {', '.join(self.what)}. Nothing was changed."
+
+
+class TakenAlready(LiftCrateError):
+    """Something that was sent once more and had arrived the first time."""
+
+    code = "note.taken"
+
+    def __str__(self) -> str:
+        return "This had arrived already; it was taken once."
+
+
+class DoneElsewhere(Conflict):
+    """What a file says was done cannot have been beside what was noted here."""
+
+    code = "job_file.done_differs"
+
+    def __init__(self, why: tuple[str, ...]) -> None:
+        self.why = why
+
+    def __str__(self) -> str:
+        why = "; ".join(self.why)
+        return f"What the file says was done cannot be beside what was noted here: {why}. Nothing was changed."
 
 
 class StaleShelf(Conflict):

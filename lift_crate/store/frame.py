@@ -15,7 +15,7 @@ from ..core.job.edits import JobOperation, apply_to_job, describe_in_job, new_jo
 from ..core.job.job import Job, NotInJob
 from ..core.rig.build import Catalogue
 from .builds import HistoryEntry
-from .database import Connection, job_queries, reading, shelf_queries, tried_again, writing
+from .database import Connection, job_queries, reading, record_queries, shelf_queries, tried_again, writing
 from .errors import NothingToUndo, StaleJob
 from .jobs import JobStore, add_builds, add_plan, insert_job, job_columns, last_versions, part_row, rig_row
 
@@ -127,6 +127,23 @@ class FrameStore:
                 after = apply_to_job(after, operation, catalogue)
             judge(before, after, catalogue)
             return self._save(connection, before, after, catalogue, version, "do", "; then ".join(titles), actor)
+
+    @tried_again
+    def bring_back(self, job_id: str, version: int, to: int, actor: str, judge: JudgeFrame = _unjudged) -> FrameState:
+        """Make a job's frame again what it was after an edit; what was done on the Bench stays.
+
+        Raises NotInJob for a version that never was, StaleJob, UnitTaken, and what ``judge`` raises.
+        """
+        with writing(self.jobs.pool) as connection:
+            before, catalogue = self._lock(connection, job_id, version)
+            row = record_queries.job_at(connection, job=job_id, version=to)
+            if row is None:
+                raise NotInJob("earlier state of this job", str(to))
+            after = with_frame_of(before, _jobs.validate_python(row["job"]))
+            judge(before, after, catalogue)
+            at = row["at"].astimezone(before.clock)
+            title = f"Back to it as it was on {at:%-d %b %H:%M} ({row['title']} by {row['actor']})"
+            return self._save(connection, before, after, catalogue, version, "do", title, actor)
 
     def undo(self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged) -> FrameState:
         """Take the last edit back; raises NothingToUndo, StaleJob, UnitTaken, and what ``judge`` raises."""

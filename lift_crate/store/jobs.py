@@ -37,6 +37,7 @@ from .database import (
     tried_again,
     writing,
 )
+from .done import add_done, done_on
 from .errors import GearDiffers, GearInUse, JobExists
 
 __all__ = [
@@ -184,6 +185,12 @@ class JobStore:
             now = job_queries.revisions(connection, job=job.id)["job"]
             self._keep(_Kept(now, job, {**before.versions, build: version}))
 
+    def _settings(self, job_id: str, read: Settings) -> Settings:
+        """Settings as they were kept where they are the same: verdicts are kept by them, not by their value."""
+        with self._lock:
+            kept = self._jobs.get(job_id)
+        return kept.job.settings if kept and kept.job.settings == read else read
+
     def _load(self, connection: Connection, job_id: str) -> tuple[Job, dict[str, int]]:
         """A job as the tables have it, with the version of every build."""
         row = job_queries.job(connection, job=job_id)
@@ -218,7 +225,7 @@ class JobStore:
             id=row["id"],
             title=row["title"],
             zone=row["zone"],
-            settings=_settings.validate_python(row["settings"]),
+            settings=self._settings(job_id, _settings.validate_python(row["settings"])),
             parts=tuple(
                 PartOfDay(
                     id=r["id"],
@@ -250,9 +257,10 @@ class JobStore:
         return job, versions
 
     def export(self, job_id: str) -> JobFile:
-        """A job with all gear of the shelf as a job file; raises NotInJob."""
+        """A job with all gear of the shelf, and what was done in it, as a job file; raises NotInJob."""
         with self.reading() as connection:
-            return self._export_on(connection, job_id)
+            file = self._export_on(connection, job_id)
+            return replace(file, done=done_on(connection, file.job))
 
     def _export_on(self, connection: Connection, job_id: str) -> JobFile:
         job, catalogue, _ = self.read_on(connection, job_id)
@@ -274,8 +282,8 @@ class JobStore:
 
         Raises JobExists when the job is here and ``replace_job`` is not set, GearDiffers
         when the shelf describes a thing differently, UnitTaken when a unit is in another
-        job's rig at that time. A replaced job is kept whole; edits, balances and noted
-        swaps stay, and the versions of its builds go on rising.
+        job's rig at that time, DoneElsewhere. A replaced job is kept whole; edits, balances and
+        what was done stay, and the versions of its builds go on rising.
         """
         with writing(self.pool) as connection:
             # One import at a time: the second sees what the first brought.
@@ -285,6 +293,7 @@ class JobStore:
                 raise JobExists(file.job.id, present["title"])
             self._add_gear(connection, file)
             self._put(connection, file.job, actor, "Replaced by a job file")
+            add_done(connection, file.job, self.catalogue(connection), file.done)
 
     @tried_again
     def know_standards(self, interfaces: Sequence[Interface]) -> None:

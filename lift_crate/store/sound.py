@@ -8,7 +8,7 @@ from ..core.day.rolling import SoundStep, refused_at_source
 from ..core.errors import NotAllowed
 from ..core.job.edits import on_clock
 from ..core.job.job import NotInJob
-from .database import Connection, reading, sound_queries, writing
+from .database import Connection, only_once, reading, sound_queries, writing
 from .jobs import JobStore
 
 __all__ = ["NotedSound", "SoundStore"]
@@ -51,6 +51,7 @@ class SoundStore:
     def note(self, job_id: str, step: SoundStep, actor: str) -> int:
         """Something was done at a source; its number. Raises NotInJob, and NotAllowed where it cannot be."""
         with writing(self.jobs.pool) as connection:
+            only_once(connection)
             list(sound_queries.lock_sound(connection, job=job_id))
             job, _, _ = self.jobs.read_on(connection, job_id)
             step = replace(step, at=on_clock(step.at, job.clock))
@@ -75,5 +76,6 @@ class SoundStore:
     def take_back(self, job_id: str, number: int, actor: str) -> None:
         """A step was noted by mistake; it stays readable. Raises NotInJob."""
         with writing(self.jobs.pool) as connection:
+            only_once(connection)
             if sound_queries.take_back_sound_step(connection, job=job_id, id=number, actor=actor) is None:
                 raise NotInJob("step at a source", str(number))

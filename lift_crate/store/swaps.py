@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from ..core.swaps.what_if import Made
-from .database import reading, swap_queries, writing
+from .database import only_once, reading, swap_queries, writing
 from .jobs import JobStore
 
 __all__ = ["NotedSwap", "SwapStore"]
@@ -37,6 +37,7 @@ class SwapStore:
         pack, a share of charge beyond 1, the same swap twice.
         """
         with writing(self.jobs.pool) as connection:
+            only_once(connection)
             found: int = swap_queries.add_swap(
                 connection,
                 job=job,
@@ -53,4 +54,5 @@ class SwapStore:
     def drop(self, job: str, swap: int) -> None:
         """It was noted by mistake."""
         with writing(self.jobs.pool) as connection:
+            only_once(connection)
             swap_queries.drop_swap(connection, job=job, id=swap)

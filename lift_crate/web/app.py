@@ -3,16 +3,19 @@
 from __future__ import annotations
 
 import mimetypes
-from collections.abc import Callable
+import os
+from collections.abc import Callable, Collection
+from functools import partial
 from pathlib import Path
 from threading import Lock
 from typing import Any
 from urllib.parse import quote
 
-from flask import Response, abort, request, send_from_directory
+from flask import Flask, Response, abort, request, send_from_directory
 from flask_compress import Compress
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
+from werkzeug.middleware.proxy_fix import ProxyFix
 
 from .. import __version__
 from ..formats.job_file import MAX_BYTES
@@ -23,12 +26,16 @@ from ..store.crew import CrewStore
 from ..store.database import Pool
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
+from ..store.live import Live
+from ..store.passkeys import PasskeyStore
 from ..store.plans import PlanStore
 from ..store.recipes import RecipeStore
+from ..store.record import RecordStore
 from ..store.shelf import ShelfStore
 from ..store.sound import SoundStore
 from ..store.swaps import SwapStore
 from . import (
+    along,
     balance,
     bench,
     cards,
@@ -38,13 +45,16 @@ from . import (
     day,
     job,
     lenses,
+    live,
     money,
     package,
+    passkeys,
     patterns,
     pictures,
     power,
     propose,
     recipes,
+    record,
     run,
     sheet,
     shelf,
@@ -57,10 +67,11 @@ from .doors import doors
 from .guard import guard, nonce
 from .identity import knows
 from .problems import register_problems, validation_response
-from .services import Services
+from .services import Services, part_view
 
 __all__ = ["create_app"]
 
+mimetypes.add_type("application/manifest+json", ".webmanifest")
 _STATIC = Path(__file__).parent / "static"
 _PACKED = [
     "application/json",
@@ -98,6 +109,10 @@ PLACES = (
     recipes,
     pictures,
     crew,
+    passkeys,
+    live,
+    record,
+    along,
 )
 
 
@@ -138,7 +153,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool, *, nobo
     app.config["COMPRESS_ALGORITHM_STREAMING"] = ["br", "gzip"]
     app.config["COMPRESS_MIMETYPES"] = _PACKED
     if pool is not None:
-        jobs = JobStore(pool, knows)
+        jobs, crew_store = JobStore(pool, knows), CrewStore(pool)
         noted = SwapStore(jobs)
         plans = PlanStore(jobs, noted, defer)
         app.extensions["lift_crate"] = Services(
@@ -152,7 +167,10 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool, *, nobo
             RecipeStore(jobs),
             CardStore(jobs),
             SoundStore(jobs),
-            CrewStore(pool),
+            crew_store,
+            PasskeyStore(crew_store),
+            RecordStore(jobs),
+            Live(pool, partial(_strips, app)),
         )
     for place in PLACES:
         app.register_api(place.api)
@@ -161,9 +179,34 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool, *, nobo
     Compress(app)
     guard(app)
     doors(app)
+    if proxies := int(os.environ.get("LIFT_CRATE_PROXIES") or 0):
+        # So many stand in front, and each of them writes these headers itself.
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=proxies, x_proto=proxies, x_host=proxies)  # type: ignore[method-assign]
+    app.add_url_rule("/authority.crt", "screen_authority", _authority)
     app.add_url_rule("/", "screen", _screen)
     app.add_url_rule("/<path:name>", "screen_file", _screen)
     return app
+
+
+def _authority() -> Response:
+    """What a phone is to trust, where this server vouches for itself; no secret."""
+    told = os.environ.get("LIFT_CRATE_AUTHORITY", "")
+    if not told or not Path(told).is_file():
+        abort(404, "This server has a certificate from elsewhere; there is nothing of ours to trust.")
+    return Response(
+        Path(told).read_bytes(),
+        mimetype="application/x-x509-ca-cert",
+        headers={"Content-Disposition": 'attachment; filename="lift-crate-authority.crt"'},
+    )
+
+
+def _strips(app: Flask, job: str, part: str, builds: Collection[str]) -> str:
+    """All cameras of a job in a part of the day, as JSON; empty where builds were changed that are not planned then."""
+    with app.app_context():
+        known: Services = app.extensions["lift_crate"]
+        if builds and not any(a.part == part and a.build in builds for a in known.jobs.read(job)[0].plan):
+            return ""
+        return part_view(job, part).model_dump_json()
 
 
 _LOOKS_AT_A_RIG = ("bench", "compare", "shelf", "sheet", "lenses", "balance", "power")

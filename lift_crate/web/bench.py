@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from flask import Response
@@ -13,12 +14,16 @@ from pydantic import Field
 from ..core.bench.bench import Bench
 from ..core.bench.exchange import exchanges
 from ..core.bench.leave_off import accessories
+from ..core.bench.merge import merged, no_worse
 from ..core.bench.questions import candidates, every_place_for, misfits, no_place, ways_to_fit
 from ..core.bench.remedies import MOST_SHOWN, search_remedies
 from ..core.bench.search import matches
 from ..core.drawings.figures import Figures, figures_of
 from ..core.drawings.space import Space, space_of
+from ..core.errors import LiftCrateError
 from ..core.job.job import NotInJob
+from ..core.rig.build import Build
+from ..core.rig.edits import Operation, apply_all, describe
 from ..store.builds import BuildState, Judge, Planned
 from ..store.errors import StaleEdit
 from . import present
@@ -60,9 +65,21 @@ def read_bench(path: s.RigPath) -> Response:
 def edit_bench(path: s.RigPath, body: s.EditRequest) -> Response:
     """Change the build and save it; a stale edit is refused with the build as it is now."""
     operations = tuple(body.operations)
+
+    def combine(base: Build, now: BuildState, operations: tuple[Operation, ...]) -> Build | None:
+        together = merged(base, now.build, operations, now.catalogue)
+        if together is None:
+            return None
+        mine = apply_all(base, operations, now.catalogue)
+        found = [bench_of(replace(now, build=each), path.part).whole.findings for each in (together, now.build, mine)]
+        return together if no_worse(*found) else None
+
     return _changed(
         path,
-        lambda build, judge: services().builds.edit(path.job, build, body.version, operations, current_actor(), judge),
+        lambda build, judge: services().builds.edit(
+            path.job, build, body.version, operations, current_actor(), judge, combine
+        ),
+        operations,
     )
 
 
@@ -82,7 +99,9 @@ def redo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
     )
 
 
-def _changed(path: s.RigPath, change: Callable[[Planned, Judge], BuildState]) -> Response:
+def _changed(
+    path: s.RigPath, change: Callable[[Planned, Judge], BuildState], operations: tuple[Operation, ...] = ()
+) -> Response:
     """The Bench after a change of the rig's build, or the refusal of a stale one with the build as it is now.
 
     The build is judged, drawn and written down before it is saved: what cannot be shown is not kept.
@@ -95,9 +114,22 @@ def _changed(path: s.RigPath, change: Callable[[Planned, Judge], BuildState]) ->
     try:
         state = change(Planned(path.part, path.rig), judge)
     except StaleEdit as error:
-        return lift_crate_response(error, bench_view(state_of(path), path.part))
+        return lift_crate_response(error, _side_by_side(path, error, operations))
     stands = {"version": state.version, "can_undo": state.can_undo, "can_redo": state.can_redo}
     return answer(shown[0].model_copy(update={**stands, "day": part_view_of(state.job, state.catalogue, path.part)}))
+
+
+def _side_by_side(path: s.RigPath, stale: StaleEdit, operations: tuple[Operation, ...]) -> dict[str, object]:
+    """The build as it is now, and as it would be with an edit on top that was thought out on an earlier state."""
+    state = state_of(path)
+    told: dict[str, object] = {"current": bench_view(state, path.part), "since": stale.since}
+    if not operations:
+        return told
+    told["mine"] = "; then ".join(describe(operation, state.catalogue) for operation in operations)
+    try:
+        return {**told, "on_top": preview(state, path.part, operations)}
+    except LiftCrateError as error:
+        return {**told, "why_not": str(error)}
 
 
 @api.post("/preview", responses=_READ, operation_id="previewBench")
@@ -155,6 +187,24 @@ def read_history(path: s.RigPath) -> Response:
                 s.HistoryLine(version=e.version, kind=e.kind, title=e.title, actor=e.actor, at=e.at) for e in entries
             ]
         )
+    )
+
+
+@api.get("/history/<int:to>", responses=_READ, operation_id="readEarlier")
+def read_earlier(path: s.EarlierPath) -> Response:
+    """The rig as it was after an edit, with the gear as it is now."""
+    state = services().builds.earlier(path.job, Planned(path.part, path.rig), path.to)
+    return answer(bench_view(state, path.part, saved=False))
+
+
+@api.post("/history/<int:to>", responses=_WRITE, operation_id="bringBuildBack")
+def bring_build_back(path: s.EarlierPath, body: s.StepRequest) -> Response:
+    """Make the rig again what it was after an edit."""
+    return _changed(
+        path,
+        lambda build, judge: services().builds.bring_back(
+            path.job, build, body.version, path.to, current_actor(), judge
+        ),
     )
 
 

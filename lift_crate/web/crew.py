@@ -17,12 +17,12 @@ from ..store.crew import MOST_H, NoSignIn
 from . import schema as s
 from .answers import READ, Responses, answer
 from .described import PlaceApi
-from .doors import COOKIE, nobody_signs_in
+from .doors import cookie_name, nobody_signs_in
 from .identity import current_person, current_session
 from .schema import Told
 from .services import services
 
-__all__ = ["api"]
+__all__ = ["api", "begin"]
 
 api = PlaceApi(
     "crew", __name__, url_prefix="/api", abp_tags=[Tag(name="crew", description="Accounts, roles and invitations")]
@@ -100,13 +100,19 @@ def _me() -> Response:
     )
 
 
-def _begin(person: Person) -> Response:
+def begin(person: Person) -> Response:
     """A new session, in the place of the one that this browser had."""
-    before = request.cookies.get(COOKIE, "")
+    before = request.cookies.get(cookie_name(), "")
     made = services().crew.begin(person, request.headers.get("User-Agent", ""), request.remote_addr or "", before)
     response = Response(status=204)
     response.set_cookie(
-        COOKIE, made.token, max_age=MOST_H * 3600, httponly=True, samesite="Strict", secure=request.is_secure, path="/"
+        cookie_name(),
+        made.token,
+        max_age=MOST_H * 3600,
+        httponly=True,
+        samesite="Strict",
+        secure=request.is_secure,
+        path="/",
     )
     return response
 
@@ -120,21 +126,21 @@ def read_me() -> Response:
 @api.post("/me/first", responses={204: None, **_SIGN}, operation_id="makeFirst")
 def make_first(body: FirstAccount) -> Response:
     """Make the first account; it leads the house and every job that is there."""
-    return _begin(services().crew.make_first(body.code, body.name, body.password, request.remote_addr or ""))
+    return begin(services().crew.make_first(body.code, body.name, body.password, request.remote_addr or ""))
 
 
 @api.post("/me/sign-in", responses={204: None, **_SIGN}, operation_id="signIn")
 def sign_in(body: SignIn) -> Response:
     """Sign this browser in."""
-    return _begin(services().crew.sign_in(body.name, body.password, request.remote_addr or ""))
+    return begin(services().crew.sign_in(body.name, body.password, request.remote_addr or ""))
 
 
 @api.post("/me/sign-out", responses={204: None, **_SIGN}, operation_id="signOut")
 def sign_out() -> Response:
     """Sign this browser out."""
-    services().crew.sign_out(request.cookies.get(COOKIE, ""))
+    services().crew.sign_out(request.cookies.get(cookie_name(), ""))
     response = Response(status=204)
-    response.delete_cookie(COOKIE, path="/")
+    response.delete_cookie(cookie_name(), path="/", secure=request.is_secure, httponly=True, samesite="Strict")
     return response
 
 
@@ -146,7 +152,7 @@ def try_as(body: TryAs) -> Response:
     member = services().crew.member(body.account)
     if not member.demo:
         raise NotAllowed(f"{member.name} has a password; sign in with it.")
-    return _begin(Person(id=member.id, name=member.name, house=member.house))
+    return begin(Person(id=member.id, name=member.name, house=member.house))
 
 
 class SessionLine(Told):
@@ -243,7 +249,7 @@ def accept_invitation(path: InvitationPath, body: Acceptance) -> Response:
     """Use a link, once: with a new account, or as whoever is signed in."""
     session = current_session()
     signed_in = session.person if session and not body.password else None
-    return _begin(services().crew.accept(path.word, body.name, body.password, signed_in))
+    return begin(services().crew.accept(path.word, body.name, body.password, signed_in))
 
 
 class MemberView(Told):

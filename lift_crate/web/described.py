@@ -48,7 +48,10 @@ _FILES_OUT = {
     "exportGearCsv": "text/csv",
     "drawSvg": "image/svg+xml",
     "drawPdf": "application/pdf",
+    "listenToJob": "text/event-stream",
+    "exportAlong": "text/html",
 }
+_NO_TEXT = ("exportJob", "listenToJob")
 _FILES_IN: dict[str, tuple[str, dict[str, Any]]] = {
     "importJob": ("application/json", {"type": "object", "description": "A Lift Crate job file (docs/job-file.md)"}),
     "importModels": ("text/csv", {"type": "string", "description": "Models of one kind as CSV, with a header"}),
@@ -104,9 +107,7 @@ def _operation(operation: dict[str, Any]) -> dict[str, Any]:
     if name in _FILES_OUT:
         responses["200"] = {
             "description": "The file",
-            "content": {
-                _FILES_OUT[name]: {"schema": {"type": "string"} if name != "exportJob" else {"type": "object"}}
-            },
+            "content": {_FILES_OUT[name]: {"schema": {"type": "object" if name in _NO_TEXT else "string"}}},
         }
     completed_one = {**operation, "responses": dict(sorted(responses.items()))}
     if name in _FILES_IN:

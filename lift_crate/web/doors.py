@@ -5,22 +5,29 @@ The rights themselves, and who has them, are ``core.crew.rights``. An address th
 
 from __future__ import annotations
 
+import re
 import secrets
 from collections.abc import Mapping
 
-from flask import Flask, current_app, g, request
+from flask import Flask, abort, current_app, g, request
 
 from ..core.crew.rights import NotYours, Person, Right, Role, allowed, own_cameras
 from ..core.job.job import BESIDE, NotInJob
 from ..store.crew import SignedOut
-from .identity import AT_THE_BENCH, knows
+from ..store.database import doing, sent_as
+from .identity import AT_THE_BENCH, current_browser, knows
 from .services import services
 
-__all__ = ["COOKIE", "INSIDE", "NEEDS", "doors", "nobody_signs_in"]
+__all__ = ["COOKIE", "INSIDE", "NEEDS", "cookie_name", "doors", "nobody_signs_in"]
 
 COOKIE = "lift-crate"
+SECURE_COOKIE = f"__Host-{COOKIE}"
+"""Over TLS: a name that browsers take from this very host only."""
 WORD = "X-Session-Word"
 """Header in which a page sends the word of its session with everything that changes something."""
+ONCE = "X-Once"
+"""Header with the word under which something is taken once, however often it is sent."""
+_KEY = re.compile(r"[A-Za-z0-9-]{8,64}")
 INSIDE = "lift_crate.inside"
 """Set in the environment of a request that the server asks itself; no client can set it."""
 _READS = ("GET", "HEAD", "OPTIONS")
@@ -30,9 +37,11 @@ _SCREENS = ("screen", "screen_file")
 _OPEN = "openapi.doc_url openapi.openapi openapi.static"
 _ANYONE = (
     "crew.read_me crew.make_first crew.sign_in crew.sign_out crew.try_as crew.read_invitation crew.accept_invitation"
+    " passkeys.ask_for_sign_in passkeys.sign_in_by_passkey"
 )
 _SIGNED_IN = (
-    "crew.read_sessions crew.end_session crew.end_sessions crew.change_password jobs.list_jobs jobs.read_choices"
+    "passkeys.read_passkeys passkeys.ask_for_passkey passkeys.make_passkey passkeys.drop_passkey"
+    " crew.read_sessions crew.end_session crew.end_sessions crew.change_password jobs.list_jobs jobs.read_choices"
 )
 _READ_SHELF = """
     patterns.pattern_template_file patterns.preview_pattern patterns.read_patterns patterns.read_starter
@@ -59,11 +68,12 @@ _READ = """
     run.export_day_pdf
     run.export_run_calendar run.export_run_csv run.read_run sheet.draw_pdf sheet.draw_svg sheet.read_sheet
     sound.export_sound_csv sound.export_sound_log_csv sound.read_free_channels sound.read_sound swaps.export_calendar
-    swaps.export_csv swaps.read_charger swaps.read_swaps venue.read_venue crew.read_crew
+    swaps.export_csv swaps.read_charger swaps.read_swaps venue.read_venue crew.read_crew live.listen live.look_at
+    record.read_record bench.read_earlier along.export_along
 """
 _RIG = """
     balance.read_gimbal balance.record_balance balance.remove_balance balance.touch_balance bench.edit_bench
-    bench.redo_bench bench.undo_bench power.read_meter
+    bench.redo_bench bench.undo_bench bench.bring_build_back power.read_meter
 """
 _NOTE = """
     cards.copy_at_station cards.note_card_step cards.note_from_station cards.put_card_in_reader
@@ -72,7 +82,7 @@ _NOTE = """
 """
 _PLAN = """
     jobs.archive_job jobs.bring_back jobs.copy_job jobs.edit_job jobs.redo_job jobs.remove_job jobs.undo_job
-    recipes.dress_recipe
+    jobs.bring_back_frame recipes.dress_recipe
 """
 _CREW = "crew.invite crew.take_back_invitation crew.set_role"
 
@@ -92,13 +102,27 @@ _TABLE: tuple[tuple[Right, str], ...] = (
 NEEDS: Mapping[str, Right] = {name: right for right, names in _TABLE for name in names.split()}
 
 
-_WITHOUT_WORD = frozenset({"crew.make_first", "crew.sign_in", "crew.sign_out", "crew.try_as"})
+_WITHOUT_WORD = frozenset(
+    {
+        "crew.make_first",
+        "crew.sign_in",
+        "crew.sign_out",
+        "crew.try_as",
+        "passkeys.ask_for_sign_in",
+        "passkeys.sign_in_by_passkey",
+    }
+)
 """A page that does not know who it is any more can still sign in anew."""
 
 
 def nobody_signs_in() -> bool:
-    """Whether whoever is at this machine may do all, as in the demo."""
-    return bool(current_app.config.get("NOBODY_SIGNS_IN"))
+    """Whether whoever is at this machine may do all, as in the demo; never over the network."""
+    return bool(current_app.config.get("NOBODY_SIGNS_IN")) and not request.is_secure
+
+
+def cookie_name() -> str:
+    """What the cookie of a session is called on the way that this request came."""
+    return SECURE_COOKIE if request.is_secure else COOKIE
 
 
 def doors(app: Flask) -> None:
@@ -109,6 +133,8 @@ def doors(app: Flask) -> None:
 def _door() -> None:
     """Raises NotYours, SignedOut, and NotInJob for a job that who asks does not learn of."""
     name = request.endpoint
+    doing.set(current_browser())
+    sent_as.set(_key())
     if name is None or name in _SCREENS or not request.path.startswith("/api/"):
         return
     right = NEEDS.get(name)
@@ -127,12 +153,20 @@ def _door() -> None:
         raise NotYours(f"{_WHY[right]} Nothing was changed.")
 
 
+def _key() -> str:
+    """Under what a window sends something that it may send again."""
+    key = request.headers.get(ONCE, "")
+    if key and not _KEY.fullmatch(key):
+        abort(422, f"{ONCE} is a word of 8 to 64 letters, digits and hyphens. Nothing was changed.")
+    return key
+
+
 def _who(job: str | None) -> tuple[Person | None, Role | None]:
     """Who asks, and his role in the job; raises NotYours where what changes something comes from a page that was signed
     in as somebody else.
     """
-    token = request.cookies.get(COOKIE)
-    session = services().crew.session(token, job) if token else None
+    token = request.cookies.get(cookie_name())
+    session = services().crew.session(token, job, used=request.endpoint != "live.listen") if token else None
     if session is None:
         if nobody_signs_in() or request.environ.get(INSIDE):
             g.person = AT_THE_BENCH

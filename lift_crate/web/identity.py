@@ -9,7 +9,15 @@ from flask import g, has_request_context, request
 from ..core.crew.rights import Person, Role
 from ..store.crew import Session
 
-__all__ = ["AT_THE_BENCH", "current_actor", "current_asker", "current_person", "current_session", "knows"]
+__all__ = [
+    "AT_THE_BENCH",
+    "current_actor",
+    "current_asker",
+    "current_browser",
+    "current_person",
+    "current_session",
+    "knows",
+]
 
 AT_THE_BENCH = Person(id="", name="bench", house="lead")
 """Whoever is at this machine, where nobody signs in."""
@@ -39,7 +47,12 @@ def knows(job: str) -> bool:
     return roles is None or job in roles
 
 
+def current_browser() -> str:
+    """The name that a window gave itself; empty where none did."""
+    told = request.headers.get("X-Browser", "")
+    return told if _BROWSER.fullmatch(told) else ""
+
+
 def current_asker() -> str:
     """Which browser waits for a plan: by the name it gave itself, else by its address."""
-    told = request.headers.get("X-Browser", "")
-    return told if _BROWSER.fullmatch(told) else f"at {request.remote_addr or 'nowhere'}"
+    return current_browser() or f"at {request.remote_addr or 'nowhere'}"

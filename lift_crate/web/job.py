@@ -295,6 +295,19 @@ def read_job_history(path: s.JobPath) -> Response:
     return answer(JobHistoryView(edits=services().frames.history(path.job)))
 
 
+class EarlierJobPath(s.JobPath):
+    """Names a job as it was after an edit."""
+
+    to: Annotated[int, Field(ge=0, le=2**31 - 1)]
+
+
+@api.post("/jobs/<string:job>/history/<int:to>", responses={200: FrameView, **_ERRORS}, operation_id="bringFrameBack")
+def bring_back_frame(path: EarlierJobPath, body: s.StepRequest) -> Response:
+    """Make the job's days, cameras, plan and settings again what they were after an edit."""
+    state = services().frames.bring_back(path.job, body.version, path.to, current_actor(), _judged)
+    return answer(_frame(state))
+
+
 def _judged(before: Job, after: Job, catalogue: Catalogue) -> None:
     """Every rig whose conditions, settings, wants or build an edit changes is judged to the end before it is saved."""
     known = {part.id: part.conditions for part in before.parts}
@@ -376,6 +389,7 @@ def read_job(path: s.JobPath) -> Response:
             id=job.id,
             title=job.title,
             units=len(catalogue.units),
+            people=sorted({*job.charging.people, *(a.operator for a in job.plan if a.operator)}),
             parts=[
                 s.PartSummary(
                     id=p.id,

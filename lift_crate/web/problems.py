@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 
 from flask import Flask, Response, json
-from pydantic import ValidationError
+from pydantic import BaseModel, ValidationError
 from werkzeug.exceptions import HTTPException, MethodNotAllowed
 
 from ..core.crew.rights import NotYours
@@ -21,8 +21,7 @@ from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_proble
 from ..formats.pictures import BadPicture
 from ..formats.starter import NoSuchStarter
 from ..store.crew import BadLink, NoSignIn, SignedOut, TooManyTries
-from ..store.errors import Conflict, DatabaseAway, Unstorable
-from .schema import BenchView
+from ..store.errors import Conflict, DatabaseAway, TakenAlready, Unstorable
 
 __all__ = ["lift_crate_response", "problem_response", "register_problems", "validation_response"]
 
@@ -48,15 +47,21 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (BadMeasurement, 422, "These readings do not belong together"),
     (DeviceAway, 503, "A device does not answer"),
     (Unstorable, 422, "That cannot be kept"),
+    (TakenAlready, 208, "Had arrived already"),
     (Conflict, 409, "Something else is there already"),
     (DatabaseAway, 503, "The database does not answer"),
 )
 
 
 def problem_response(
-    status: int, code: str, title: str, detail: str, problems: Iterable[Problem] = (), current: BenchView | None = None
+    status: int,
+    code: str,
+    title: str,
+    detail: str,
+    problems: Iterable[Problem] = (),
+    beside: Mapping[str, object] | None = None,
 ) -> Response:
-    """An error body."""
+    """An error body; ``beside``: what else is told with it, as views or plain values."""
     body: dict[str, object] = {
         "type": f"urn:lift-crate:{code}",
         "title": title,
@@ -64,8 +69,8 @@ def problem_response(
         "detail": detail,
         "problems": [{"path": p.path, "message": p.message} for p in problems],
     }
-    if current is not None:
-        body["current"] = current.model_dump(mode="json")
+    for name, value in (beside or {}).items():
+        body[name] = value.model_dump(mode="json") if isinstance(value, BaseModel) else value
     return Response(json.dumps(body), status, mimetype="application/problem+json")
 
 
@@ -76,11 +81,11 @@ def validation_response(error: ValidationError) -> Response:
     return problem_response(422, "request.bad", "The request was refused", detail, problems)
 
 
-def lift_crate_response(error: LiftCrateError, current: BenchView | None = None) -> Response:
+def lift_crate_response(error: LiftCrateError, beside: Mapping[str, object] | None = None) -> Response:
     """One of our own errors."""
     for kind, status, title in _STATUS:
         if isinstance(error, kind):
-            return problem_response(status, error.code, title, str(error), getattr(error, "problems", ()), current)
+            return problem_response(status, error.code, title, str(error), getattr(error, "problems", ()), beside)
     return problem_response(500, error.code, "Something went wrong", str(error))
 
 

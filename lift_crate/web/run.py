@@ -33,7 +33,7 @@ from .identity import current_asker
 from .schema import Told
 from .services import services
 
-__all__ = ["RunQuery", "api", "run_asked"]
+__all__ = ["RunQuery", "api", "run_asked", "sheets_of"]
 
 api = PlaceApi(
     "run",
@@ -201,7 +201,7 @@ class RunFileQuery(RunQuery):
 @api.get("/run.ics", responses=READ, operation_id="exportRunCalendar")
 def export_run_calendar(path: s.JobPath, query: RunFileQuery) -> Response:
     """The run sheet as iCalendar, of everybody or of one person."""
-    job, sheets = _sheets(path.job, query)
+    job, sheets = sheets_of(path.job, query)
     known = {name for sheet in sheets for name in sheet.people}
     if query.who and query.who not in known:
         raise NotInJob("person called", query.who)
@@ -220,11 +220,12 @@ def export_day_calendar(path: s.JobPath) -> Response:
 @api.get("/run.csv", responses=READ, operation_id="exportRunCsv")
 def export_run_csv(path: s.JobPath, query: RunQuery) -> Response:
     """The run sheet as CSV."""
-    job, sheets = _sheets(path.job, query)
+    job, sheets = sheets_of(path.job, query)
     return Response(run_csv(job, sheets), mimetype="text/csv", headers=file_headers(f"{path.job}-run-sheet.csv"))
 
 
-def _sheets(job_id: str, query: RunQuery) -> tuple[Job, tuple[RunSheet, ...]]:
+def sheets_of(job_id: str, query: RunQuery) -> tuple[Job, tuple[RunSheet, ...]]:
+    """A job and its run sheets as well as they are known; raises NotInJob."""
     run = _searched(job_id, query, search=False)
     return run.job, run.sheets
 
@@ -305,7 +306,7 @@ def export_day_pdf(path: s.JobPath, query: PaperQuery) -> Response:
     elif query.what == "sound":
         made = sound_pdf(job, day, [mic for parts in days for mic in mic_ups(job, catalogue, parts)])
     else:
-        _, sheets = _sheets(path.job, RunQuery())
+        _, sheets = sheets_of(path.job, RunQuery())
         if query.who and all(query.who not in sheet.people for sheet in sheets):
             raise NotInJob("person called", query.who)
         made = day_pdf(job, day, sheets, days) if query.what == "day" else run_pdf(job, sheets, query.who)

@@ -17,6 +17,7 @@ __all__ = [
     "BenchView",
     "CandidatesView",
     "ConflictProblem",
+    "EarlierPath",
     "EditRequest",
     "HistoryView",
     "ImportQuery",
@@ -71,6 +72,12 @@ class RigPath(PartPath):
     """Names a rig in a part of the day."""
 
     rig: str
+
+
+class EarlierPath(RigPath):
+    """Names a rig in a part of the day, as it was after an edit."""
+
+    to: Annotated[int, Field(ge=0, le=2**31 - 1)]
 
 
 class PortPath(RigPath):
@@ -436,9 +443,16 @@ class BenchView(Told):
 
 
 class ConflictProblem(ProblemView):
-    """A stale edit: the error with the build as it is now."""
+    """A stale edit: the error with the build as it is now, and as it would be with the edit on top of that."""
 
     current: BenchView | None = None
+    since: list[str] = []
+    """What others did meanwhile, by whom and when."""
+    mine: str = ""
+    """What was to be done."""
+    on_top: BenchView | None = None
+    why_not: str = ""
+    """Why it cannot be done on top of what is there now."""
 
 
 class PartSummary(Told):
@@ -474,6 +488,8 @@ class JobView(Told):
     title: str
     parts: list[PartSummary]
     rigs: list[RigSummary]
+    people: list[str]
+    """Whoever works a camera or swaps packs."""
     units: int
 
 

@@ -24,8 +24,11 @@ from ..store.cards import CardStore
 from ..store.crew import CrewStore
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
+from ..store.live import Live
+from ..store.passkeys import PasskeyStore
 from ..store.plans import PlanStore
 from ..store.recipes import RecipeStore
+from ..store.record import RecordStore
 from ..store.shelf import ShelfStore
 from ..store.sound import SoundStore
 from ..store.swaps import SwapStore
@@ -50,6 +53,9 @@ class Services:
     cards: CardStore
     sound: SoundStore
     crew: CrewStore
+    passkeys: PasskeyStore
+    record: RecordStore
+    live: Live
     verdicts: Verdicts = field(default_factory=Verdicts)
     devices: Devices = field(default_factory=Devices)
 

@@ -1,6 +1,7 @@
 """The web server: several processes of light threads, so that a slow client holds nobody but himself.
 
-``python -m lift_crate.web.serving PORT WORKERS [HELD]`` serves what DATABASE_URL names. A worker makes
+``python -m lift_crate.web.serving PORT WORKERS [HELD]`` serves what DATABASE_URL names on loopback, with
+``--tls CERTIFICATE KEY`` in the place of HELD to the network. A worker makes
 everything that waits wait lightly before it loads the application; so nothing of that is loaded here,
 only what computes and never waits. HELD is a pipe: the server listens when its other end is closed.
 """
@@ -8,6 +9,7 @@ only what computes and never waits. HELD is a pipe: the server listens when its 
 from __future__ import annotations
 
 import os
+import ssl
 import sys
 from collections.abc import Callable
 from typing import TYPE_CHECKING, Any
@@ -26,6 +28,8 @@ _REQUEST_S = 45.0
 """Until an answer is sent, from the moment its request has begun to
 arrive whole; the rest of it has so long to come.
 """
+_STREAM_S = 600.0
+"""Until a stream of what others do is ended; it ends by itself before."""
 _IDLE_S = 15
 """Until the head of a request has come, and between two requests of one connection."""
 _CONNECTIONS = 400
@@ -38,7 +42,7 @@ class LightWorker(GeventWorker):  # type: ignore[misc]
 
     def handle_request(self, listener_name: Any, req: Any, sock: Any, addr: Any) -> None:  # noqa: ANN401 - gunicorn's own types
         """One request; after its time it is dropped with an answer that says so."""
-        deadline = gevent.Timeout(_REQUEST_S)
+        deadline = gevent.Timeout(_STREAM_S if req.path.endswith("/live") else _REQUEST_S)
         deadline.start()
         try:
             super().handle_request(listener_name, req, sock, addr)
@@ -81,10 +85,14 @@ def look_around(app: Flask) -> None:
             gevent.sleep(0.02)
 
 
-def serve(port: int, workers: int) -> None:
-    """Serve on loopback until told to stop."""
+def serve(port: int, workers: int, tls: tuple[str, str] | None = None) -> None:
+    """Serve on loopback until told to stop; with a certificate and its key, to the whole network."""
     settings = {
-        "bind": f"127.0.0.1:{port}",
+        "bind": f"{'0.0.0.0' if tls else '127.0.0.1'}:{port}",  # noqa: S104 - only with TLS, and accounts
+        # Whoever sits in front is named to the application (web/app.py); of others no such header is believed.
+        "forwarded_allow_ips": "",
+        "secure_scheme_headers": {},
+        **({"certfile": tls[0], "keyfile": tls[1], "ssl_context": _tls_only} if tls else {}),
         "workers": workers,
         "worker_class": "lift_crate.web.serving.LightWorker",
         "worker_connections": _CONNECTIONS,
@@ -104,11 +112,16 @@ def serve(port: int, workers: int) -> None:
         for end in ends:
             end()
 
+    def post_worker_init(worker: Any) -> None:  # noqa: ANN401 - gunicorn's own types
+        # A worker that is told to end sends its streams away at once instead of waiting for them.
+        worker.wsgi.extensions["lift_crate"].live.running = lambda: worker.alive
+
     class Server(BaseApplication):  # type: ignore[misc]
         def load_config(self) -> None:
             for key, value in settings.items():
                 self.cfg.set(key, value)
             self.cfg.set("worker_exit", worker_exit)
+            self.cfg.set("post_worker_init", post_worker_init)
 
         def load(self) -> Flask:
             # In the worker: a pool's threads and connections do not survive a fork.
@@ -126,9 +139,20 @@ def serve(port: int, workers: int) -> None:
     Server().run()
 
 
+def _tls_only(config: Any, default: Callable[[], ssl.SSLContext]) -> ssl.SSLContext:  # noqa: ANN401 - gunicorn's own types
+    del config
+    context = default()
+    context.minimum_version = ssl.TLSVersion.TLSv1_2
+    return context
+
+
 if __name__ == "__main__":
     load_ahead()
-    for held in sys.argv[3:]:
-        while os.read(int(held), 1):
-            pass
-    serve(int(sys.argv[1]), int(sys.argv[2]))
+    port_, workers_, *more = sys.argv[1:]
+    if more[:1] == ["--tls"]:
+        serve(int(port_), int(workers_), (more[1], more[2]))
+    else:
+        for held in more:
+            while os.read(int(held), 1):
+                pass
+        serve(int(port_), int(workers_))

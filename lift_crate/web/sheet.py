@@ -26,7 +26,7 @@ from .schema import (
 )
 from .services import bench_of, state_of
 
-__all__ = ["api"]
+__all__ = ["api", "settings_told"]
 
 api = PlaceApi(
     "sheet",
@@ -77,7 +77,7 @@ def read_sheet(path: s.RigPath) -> Response:
             position=state.rig.position,
             version=state.version,
             mass_g=judged.stand.carried.total.mass_g,
-            settings=_settings(state.build, state.catalogue),
+            settings=settings_told(state.build, state.catalogue),
             build=sheet.build,
             strike=sheet.strike,
             tools=list(sheet.tools),
@@ -87,7 +87,7 @@ def read_sheet(path: s.RigPath) -> Response:
     )
 
 
-def _settings(build: Build, catalogue: Catalogue) -> list[s.InputView]:
+def settings_told(build: Build, catalogue: Catalogue) -> list[s.InputView]:
     """How units are set in this build, for the sheet; how it is held and left, and the presets to go to."""
 
     def told(settings: Sequence[UnitSetting]) -> list[tuple[str, str]]:

@@ -46,10 +46,6 @@ def _in_space(page: Page) -> None:
     page.wait_for_timeout(800)
 
 
-def _build_tab(page: Page) -> None:
-    page.get_by_role("tab", name="Build", exact=True).click()
-
-
 def _fits(page: Page) -> None:
     page.get_by_label("Which way it fits").select_option("goes on")
     page.get_by_label("Interface it fits").select_option("rods-15")
@@ -99,10 +95,6 @@ def _planned(page: Page) -> None:
     page.get_by_text("fewest packs, proven").wait_for(timeout=90_000, state="attached")
 
 
-def _levellers(page: Page) -> None:
-    page.locator(".see-saw .remedy").first.wait_for()
-
-
 def _change(page: Page) -> None:
     page.locator('[data-change="acts-1-2/stage-rail"]').click()
     page.locator(".change-sheet ol li").first.wait_for()
@@ -122,26 +114,62 @@ def _asked_in(page: Page) -> None:
     page.locator(".crew-link svg").wait_for()
 
 
+def _without_a_net(page: Page) -> None:
+    page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    page.get_by_role("button", name="Dry-dock opera").click()
+    page.get_by_text("This device has the job").wait_for(timeout=120_000)
+    page.context.set_offline(True)
+    page.reload()
+    page.get_by_role("button", name="Cards", exact=True).click()
+    page.get_by_role("button", name="As it is").click()
+    for card, slot in (("WIDE-03", "slot-1"), ("WIDE-04", "slot-2")):
+        page.locator(".card-chip", has_text=card).click()
+        page.get_by_role("button", name=f"Into Quay {slot}").click()
+        page.get_by_text("It is kept on this device").wait_for()
+    page.get_by_text("No connection since").wait_for()
+    page.get_by_role("button", name="not sent yet").click()
+    page.evaluate("window.scrollTo(0, 0)")
+
+
+_THEIRS = """async () => {
+  const at = '/api/jobs/dry-dock-opera/parts/act-3/rigs/quay'
+  const {version} = await (await fetch(at)).json()
+  const body = JSON.stringify({version, operations: [{op: 'detach', unit: 'ANGLE-2'}]})
+  await fetch(`${at}/edits`, {method: 'POST', headers: {'Content-Type': 'application/json'}, body})
+}"""
+
+
+def _side_by_side(page: Page) -> None:
+    page.route("**/live?*", lambda route: route.abort())
+    page.reload()
+    page.locator("svg path.shape").first.wait_for()
+    page.evaluate(_THEIRS)
+    page.locator('[data-unit="HANDLE-1"]').click()
+    page.get_by_role("button", name="Take off", exact=True).click()
+    page.locator(".conflict .two-states").wait_for()
+
+
 SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] = (
     ("start", "/jobs", LAPTOP, "day", _counted),
     ("job-day", "job/dress/quay", LAPTOP, "day", _nothing),
     ("bench-day", "bench/act-3/quay", LAPTOP, "day", _nothing),
     ("bench-night", "bench/act-3/stage-rail", LAPTOP, "night", _remedies),
     ("bench-space", "bench/dress/dock-floor", LAPTOP, "day", _in_space),
-    ("bench-phone-build", "bench/acts-1-2/stage-rail", PHONE, "day", _build_tab),
     ("crew-and-history", "/crew/dry-dock-opera", LAPTOP, "day", _asked_in),
     ("shelf-day", "shelf/dress/quay", LAPTOP, "day", _fits),
     ("pattern", "shelf/dress/quay", LAPTOP, "day", _pattern),
     ("job-venue", "venue/dress/quay", LAPTOP, "day", _placed),
     ("sheet-day", "sheet/dress/caisson", LAPTOP, "day", _nothing),
     ("balance-day", "balance/dress/dock-floor", LAPTOP, "day", _hit),
-    ("balance-shoulder-night", "balance/dress/stage-rail", LAPTOP, "night", _levellers),
     ("balance-card-phone", "balance/acts-1-2/dock-floor", PHONE, "day", _through_the_flight),
     ("power-chain-night", "power/mark-through/dock-floor", LAPTOP, "night", _nothing),
     ("day-table", "day/acts-1-2/stage-rail", LAPTOP, "day", _change),
     ("day-sound-night", "day/acts-1-2/stage-rail", LAPTOP, "night", _heard),
     ("swaps-night", "swaps/mark-through/quay", LAPTOP, "night", _planned),
     ("swap-card-phone", "swaps/arrival/stage-rail", PHONE, "day", _planned),
+    ("offline-phone-night", "day/acts-1-2/quay", PHONE, "night", _without_a_net),
+    ("together-day", "bench/act-3/quay", LAPTOP, "day", _side_by_side),
 )
 
 

@@ -9,8 +9,11 @@ from pathlib import Path
 
 from playwright.sync_api import Browser, Page, expect
 
+from lift_crate.core.crew.rights import Person
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import dump
+from lift_crate.store.crew import CrewStore
+from lift_crate.store.database import open_pool
 from tests.conftest import LiveServer
 
 WORDS = "harbour lantern sixpence"
@@ -75,7 +78,7 @@ def test_the_first_account_by_the_code_of_the_terminal_and_another_by_a_link(
         lead.get_by_role("button", name="Out of the job").last.click()
         lead.get_by_role("button", name="Script sees nothing of it any more").click()
         expect(lead.get_by_role("region", name="What was changed")).to_contain_text("Script: operator → none")
-        guest.reload()
+        # Whoever loses his role while he looks is led away without asking for anything.
         expect(guest.get_by_role("heading", name="Jobs")).to_be_visible()
         expect(guest.get_by_text("Dry-dock opera")).to_have_count(0)
         elsewhere(browser.new_context().new_page(), server)
@@ -101,3 +104,82 @@ def test_an_operator_of_the_demo_changes_his_own_camera_and_is_told_of_the_other
     page.get_by_role("button", name="Op 2", exact=True).click()
     expect(page.get_by_role("region", name="Crew")).to_contain_text("Op 2 Caisson")
     expect(page.get_by_role("region", name="Links")).to_have_count(0)
+
+
+HELD = {
+    "protocol": "ctap2",
+    "transport": "internal",
+    "hasResidentKey": True,
+    "hasUserVerification": True,
+    "isUserVerified": True,
+    "automaticPresenceSimulation": True,
+}
+
+
+def account_in(url: str) -> str:
+    with open_pool(url, size=1) as pool:
+        crew = CrewStore(pool)
+        house = Person(id="", name="the house", house="lead")
+        word, _ = crew.invite(house, house="lead", job="dry-dock-opera", role="lead")
+        crew.accept(word, "Op 1", WORDS, None)
+    return url
+
+
+def has_signed(url: str, times: int) -> None:
+    with open_pool(url, size=1) as pool, pool.connection() as connection:
+        connection.execute("UPDATE passkey SET sign_count = %s", (times,))
+
+
+def test_a_device_that_holds_a_key_signs_in_without_the_password(
+    browser: Browser, new_database: Callable[..., str], templates: dict[str, str], tmp_path: Path
+) -> None:
+    url = account_in(new_database(templates["demo"]))
+    server = LiveServer(url, tmp_path / "server.log", demo=False, sign_in=True)
+    server.start()
+    try:
+        context = browser.new_context(service_workers="block")
+        page = context.new_page()
+        device = context.new_cdp_session(page)
+        device.send("WebAuthn.enable")
+        number = device.send("WebAuthn.addVirtualAuthenticator", {"options": HELD})["authenticatorId"]
+        by_name = f"http://localhost:{server.port}"
+        page.goto(f"{server.address}/sign-in")
+        expect(page.get_by_role("button", name="Sign in", exact=True)).to_be_visible()
+        expect(page.get_by_role("button", name="Sign in with this device")).to_have_count(0)
+        page.goto(f"{by_name}/sign-in")
+        page.get_by_role("button", name="Sign in with this device").click()
+        expect(page.get_by_role("alert")).to_contain_text("The device gave no key")
+        page.get_by_label("Your name").fill("Op 1")
+        page.get_by_label("Password").fill(WORDS)
+        page.keyboard.press("Enter")
+        expect(page.get_by_role("button", name="Dry-dock opera")).to_be_visible()
+        page.goto(f"{by_name}/me")
+        page.get_by_role("button", name="Let this device sign in").click()
+        devices = page.get_by_role("region", name="Devices that sign in")
+        expect(devices.locator("li")).to_contain_text("not used yet")
+        page.get_by_role("button", name="Let this device sign in").click()
+        expect(page.get_by_role("alert")).to_contain_text("holds a key of yours already")
+        page.get_by_role("button", name="Sign out", exact=True).click()
+        page.get_by_role("button", name="Sign in with this device").click()
+        expect(page.get_by_role("button", name="Dry-dock opera")).to_be_visible()
+        page.goto(f"{by_name}/me")
+        expect(devices.locator("li")).to_contain_text("last used")
+
+        # A copy of the key that has signed less than the key itself lets nobody in.
+        (credential,) = device.send("WebAuthn.getCredentials", {"authenticatorId": number})["credentials"]
+        has_signed(url, credential["signCount"] + 100)
+        page.get_by_role("button", name="Sign out", exact=True).click()
+        page.get_by_role("button", name="Sign in with this device").click()
+        expect(page.get_by_role("alert")).to_be_visible()
+        has_signed(url, credential["signCount"])
+        page.get_by_role("button", name="Sign in with this device").click()
+        expect(page.get_by_role("button", name="Dry-dock opera")).to_be_visible()
+        page.goto(f"{by_name}/me")
+        devices.get_by_role("button", name="It counts no more").click()
+        expect(devices.locator("li")).to_have_count(0)
+        page.get_by_role("button", name="Sign out", exact=True).click()
+        page.get_by_role("button", name="Sign in with this device").click()
+        expect(page.get_by_role("alert")).to_be_visible()
+        context.close()
+    finally:
+        server.stop()

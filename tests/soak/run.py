@@ -40,6 +40,7 @@ from lift_crate.store.database import migrate, open_pool
 from lift_crate.store.errors import Conflict
 from lift_crate.store.jobs import JobStore
 from tests.conftest import ROOT, LiveServer, drop_database
+from tests.soak.crowd import Crowd, wide_job
 from tests.system.test_processes import QUAY, ask, half_request
 
 JOB = "dry-dock-opera"
@@ -48,7 +49,8 @@ JOB = "dry-dock-opera"
 class Scratch:
     """A database of its own for one run."""
 
-    def __init__(self) -> None:
+    def __init__(self, *, demo: bool = True) -> None:
+        self._demo = demo
         self._parts = conninfo.conninfo_to_dict(os.environ["DATABASE_URL"])
         self.name = f"lift_crate_soak_{os.getpid()}_{time.monotonic_ns()}"
 
@@ -59,8 +61,9 @@ class Scratch:
             connection.execute(sql.SQL("CREATE DATABASE {}").format(sql.Identifier(self.name)))
         url = conninfo.make_conninfo("", **{**self._parts, "dbname": self.name})
         migrate(url)
-        with open_pool(url, size=1) as pool:
-            JobStore(pool).import_file(demo_job_file())
+        if self._demo:
+            with open_pool(url, size=1) as pool:
+                JobStore(pool).import_file(demo_job_file())
         return url
 
     def __exit__(self, *error: object) -> None:
@@ -205,7 +208,25 @@ def properties(factor: int) -> dict[str, Any]:
     return {"tests": outcome.stdout.strip().splitlines()[-1].strip("= ")}
 
 
+def crowd(minutes: int) -> dict[str, Any]:
+    """Thirty people edit, one edit of each in ten seconds, and a hundred look on; twelve cameras in ten parts."""
+    with Scratch(demo=False) as url, TemporaryDirectory() as folder:
+        job = wide_job(url)
+        server = LiveServer(url, Path(folder) / "log", demo=False, more=("--web", "2", "--workers", "0"))
+        server.start()
+        try:
+            people = Crowd(server, job, editors=30, listeners=100, every_s=10)
+            people.work(minutes * 60)
+        finally:
+            server.stop()
+    return people.told()
+
+
 def main() -> int:
+    if "crowd" in sys.argv:
+        minutes = int(sys.argv[sys.argv.index("crowd") + 1])
+        print(", ".join(f"{key} {value}" for key, value in crowd(minutes).items()), flush=True)
+        return 0
     long = "--short" not in sys.argv
     steps: tuple[tuple[str, Any, int], ...] = (
         ("properties", properties, 3 if long else 1),
@@ -213,6 +234,7 @@ def main() -> int:
         ("kills of the server", kills, 20 if long else 2),
         ("slow clients", slow_clients, 150 if long else 30),
         ("hostile requests", hostile, 150 if long else 3),
+        ("a crew at work, minutes", crowd, 60 if long else 1),
     )
     for name, step, count in steps:
         began = time.monotonic()

@@ -11,8 +11,9 @@ import psycopg
 import pytest
 from psycopg import conninfo, sql
 
-from lift_crate.store.backup import BadBackup, back_up, restore
+from lift_crate.store.backup import BadBackup, back_up, back_up_in, restore
 from lift_crate.store.database import open_pool
+from lift_crate.store.errors import DatabaseAway
 from lift_crate.store.jobs import JobStore
 from tests.conftest import drop_database
 
@@ -87,3 +88,19 @@ def test_what_is_no_backup_changes_nothing(
         with pytest.raises(BadBackup):
             restore(url, bad)
         assert told(url) == before
+
+
+def test_every_night_one_is_made_and_the_oldest_goes_when_it_counts(
+    new_database: Callable[..., str], templates: dict[str, str], tmp_path: Path
+) -> None:
+    url = new_database(templates["demo"])
+    folder = tmp_path / "nights"
+    folder.mkdir()
+    (folder / "lift-crate-20200101-040000.backup").write_text("an old one")
+    (folder / "notes.txt").write_text("somebody's own")
+    made, gone = back_up_in(url, folder, keep=1)
+    assert gone == 1
+    assert sorted(f.name for f in folder.iterdir()) == sorted([made.name, "notes.txt"])
+    with pytest.raises(DatabaseAway):
+        back_up_in("postgresql://nobody@127.0.0.1:1/none", folder, keep=1)
+    assert made.exists(), "where none could be made none is taken away"

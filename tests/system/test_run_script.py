@@ -2,7 +2,9 @@
 
 from __future__ import annotations
 
+import json
 import os
+import re
 import shutil
 import signal
 import socket
@@ -90,3 +92,26 @@ def test_killed_and_its_number_taken_by_something_else(folder: Folder) -> None:
     note.write_text("\n".join([str(os.getpid()), *lines[1:]]) + "\n")
     time.sleep(2.0)
     assert folder.ready() == APPLICATION
+
+
+def test_the_container_file_asks_for_what_there_is() -> None:
+    """Its steps, where there is no engine to build it: what it runs is a command of ours, with its options."""
+    steps = [line.split(" ", 1) for line in (ROOT / "Containerfile").read_text().splitlines() if line[:1].isupper()]
+    by_kind: dict[str, list[str]] = {}
+    for kind, rest in steps:
+        by_kind.setdefault(kind, []).append(rest)
+    commands = set(re.findall(r"^  ([a-z|]+)\)", (ROOT / "run").read_text(), re.MULTILINE))
+    known = {name for each in commands for name in each.split("|")}
+    runs = [rest for rest in by_kind["RUN"] if rest.startswith("./run ")]
+    (start,) = by_kind["CMD"]
+    assert {rest.split()[1] for rest in runs} | {json.loads(start)[0]} <= known
+    assert json.loads(by_kind["ENTRYPOINT"][0]) == ["./run"]
+    options = subprocess.run(
+        [ROOT / ".venv" / "bin" / "python", "-m", "lift_crate.cli", "serve", "--help"],
+        cwd=ROOT,
+        capture_output=True,
+        text=True,
+        check=True,
+    ).stdout
+    assert all(option in options for option in json.loads(start)[1:])
+    assert by_kind["EXPOSE"] == re.findall(r"lan-port INTEGER\s+\[default: (\d+)\]", options)

@@ -72,10 +72,12 @@ def test_a_preview_saves_nothing(client: FlaskClient) -> None:
 def test_a_stale_edit_comes_back_with_the_rig_as_it_is_now(client: FlaskClient) -> None:
     version = client.get(QUAY).get_json()["version"]
     current = edit(client, version, {"op": "detach", "unit": "MIC-1"}).get_json()
-    told = problem(edit(client, version, {"op": "detach", "unit": "MON7-1"}), 409)
+    told = problem(edit(client, version, {"op": "detach", "unit": "MIC-1"}), 409)
     assert told["type"] == "urn:lift-crate:edit.stale"
     assert "Take off MIC-1 by bench" in told["detail"]
     assert told["current"] == {**current, "day": None}
+    assert (told["mine"], "on_top" in told) == ("Take off MIC-1", False)
+    assert "MIC-1" in told["why_not"]
 
 
 def test_what_goes_on_a_port_and_what_helps(client: FlaskClient) -> None:
@@ -257,3 +259,32 @@ def test_a_change_and_a_look_take_few_statements(client: FlaskClient, monkeypatc
         assert statements(partial(client.post, f"{QUAY}/edits", json=body)) <= 7, said
     assert statements(partial(client.get, QUAY)) <= 3
     assert statements(partial(client.get, QUAY.partition("/rigs/")[0])) <= 2
+
+
+def test_two_edits_of_different_parts_are_merged_and_of_the_same_part_shown_side_by_side(client: FlaskClient) -> None:
+    bench: Any = client.get(QUAY).json
+    version, sliding = bench["version"], next(r for r in bench["rows"] if r["slide_mm"])
+    weight = {"op": "attach", "unit": "CW-3", "unit_port": "screw", "onto": "CAGE-1", "onto_port": "left"}
+
+    def edit(operation: Any, status: int = 200) -> Any:
+        answer = client.post(f"{QUAY}/edits", json={"version": version, "operations": [operation]})
+        assert answer.status_code == status, answer.get_data(as_text=True)
+        return answer.get_json()
+
+    edit(weight)
+    together = edit({"op": "slide", "unit": sliding["unit"], "to_mm": sliding["slide_mm"] + 1})
+    assert together["version"] == version + 2
+    assert any(r["unit"] == "CW-3" for r in together["rows"])
+    assert next(r for r in together["rows"] if r["unit"] == sliding["unit"])["slide_mm"] == sliding["slide_mm"] + 1
+    history: Any = client.get(f"{QUAY}/history").json
+    assert history["edits"][0]["title"].endswith("beside what bench did")
+    asked = edit({"op": "slide", "unit": sliding["unit"], "to_mm": sliding["slide_mm"] + 4}, 409)
+    assert len(asked["since"]) == 2
+    assert sliding["unit"] in asked["mine"]
+    assert asked["current"]["version"] == together["version"]
+    assert not asked["on_top"]["saved"]
+    assert next(r for r in asked["on_top"]["rows"] if r["unit"] == sliding["unit"])["slide_mm"] == (
+        sliding["slide_mm"] + 4
+    )
+    assert "NOT-THERE" in edit({"op": "detach", "unit": "NOT-THERE"}, 409)["why_not"]
+    assert client.get(QUAY).get_json()["version"] == together["version"]

@@ -32,13 +32,14 @@ IN_HOUSE = {
 }
 LOOKS = {
     "balance.walk_cards",
+    "live.look_at",
     "bench.preview_bench",
     "patterns.preview_pattern",
     "propose.grow_proposal",
     "shelf.measure",
     "shelf.preview_model",
 }
-"""They are sent something and change nothing."""
+"""They are sent something and change nothing that is kept."""
 
 
 @pytest.fixture
@@ -121,6 +122,7 @@ def test_what_changes_something_is_no_look() -> None:
                 "count",
                 "draw",
                 "pattern",
+                "listen",
             }, name
 
 

@@ -1,5 +1,5 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
-import { ask, carried, client, done, Problem, problemOf } from './client'
+import { ask, BROWSER, carried, client, done, Problem, problemOf } from './client'
 import type {
   CrewView,
   HouseView,
@@ -60,6 +60,8 @@ import type {
   GrowRequest,
   GrownView,
   HistoryView,
+  JobRecordLine,
+  JobRecordView,
   HoldBy,
   Imported,
   Interface,
@@ -83,6 +85,7 @@ import type {
   PatternGear,
   PatternPlanView,
   PatternPreview,
+  PasskeysView,
   PatternsView,
   PictureKept,
   PlacesView,
@@ -201,6 +204,31 @@ export const readPort = (path: Place, unit: string, port: string, misfits: boole
   ask(client.GET(`${RIG}/ports/{unit}/{port}`, { params: { path: { ...path, unit, port }, query: { misfits } } }))
 export const readRemedies = (path: Place, finding: string, start = 0): Promise<RemediesView> =>
   ask(client.GET(`${RIG}/remedies`, { params: { path, query: { finding, start } } }))
+/** The rig as it was after an edit; it is looked at and not saved. */
+export const readEarlier = (path: Place, to: number): Promise<BenchView> =>
+  ask(client.GET(`${RIG}/history/{to}`, { params: { path: { ...path, to } } }))
+export const bringBuildBack = (path: Place, version: number, to: number): Promise<BenchView> =>
+  ask(client.POST(`${RIG}/history/{to}`, { params: { path: { ...path, to } }, body: { version } }))
+export interface RecordAsk {
+  kind?: JobRecordLine['kind']
+  actor?: string
+  rig?: string
+}
+/** What was done in a job, latest first, from a line on. */
+export const readRecord = (job: string, what: RecordAsk, from?: JobRecordLine): Promise<JobRecordView> =>
+  ask(
+    client.GET('/api/jobs/{job}/record', {
+      params: {
+        path: { job },
+        query: {
+          ...what,
+          ...(from ? { at: from.at, from_kind: from.kind, from_thing: from.thing, number: from.number } : {}),
+        },
+      },
+    }),
+  )
+export const bringFrameBack = (job: string, version: number, to: number): Promise<FrameView> =>
+  ask(client.POST('/api/jobs/{job}/history/{to}', { params: { path: { job, to } }, body: { version } }))
 export const readHistory = (path: Place): Promise<HistoryView> =>
   ask(client.GET(`${RIG}/history`, { params: { path } }))
 export const readAdds = (path: Place, words: string, unit = ''): Promise<AddsView> =>
@@ -265,12 +293,28 @@ export const readRunCures = (job: string, late_part: string, late_min: number): 
 export const readDeal = (job: string): Promise<DealView> =>
   ask(client.GET('/api/jobs/{job}/day/gear/deal', { params: { path: { job } } }))
 export const readMe = (): Promise<MeView> => ask(client.GET('/api/me'))
+const KEYS = '/api/me/passkeys'
+export const readPasskeys = (): Promise<PasskeysView> => ask(client.GET(KEYS))
+/** What a device is asked that is to hold a key, in the form of the Web Authentication standard. */
+export const askForPasskey = async (): Promise<Record<string, unknown>> =>
+  (await ask(client.POST(`${KEYS}/new`))).options
+export const makePasskey = (answer: Record<string, unknown>, label: string): Promise<PasskeysView> =>
+  ask(client.POST(KEYS, { body: { answer, label } }))
+export const dropPasskey = (key: string): Promise<PasskeysView> =>
+  ask(client.DELETE(`${KEYS}/{key}`, { params: { path: { key } } }))
+export const askForSignIn = async (): Promise<Record<string, unknown>> =>
+  (await ask(client.POST(`${KEYS}/ask`))).options
+export const signInByPasskey = (answer: Record<string, unknown>): Promise<unknown> =>
+  done(client.POST(`${KEYS}/sign-in`, { body: { answer } })).finally(forgetRead)
+/** What was read as somebody stays with nobody else on this device. */
+export const forgetRead = (): void => navigator.serviceWorker?.controller?.postMessage('forget')
 export const signIn = (name: string, password: string): Promise<unknown> =>
-  done(client.POST('/api/me/sign-in', { body: { name, password } }))
+  done(client.POST('/api/me/sign-in', { body: { name, password } })).finally(forgetRead)
 export const makeFirst = (code: string, name: string, password: string): Promise<unknown> =>
-  done(client.POST('/api/me/first', { body: { code, name, password } }))
-export const tryAs = (account: string): Promise<unknown> => done(client.POST('/api/me/try', { body: { account } }))
-export const signOut = (): Promise<unknown> => done(client.POST('/api/me/sign-out'))
+  done(client.POST('/api/me/first', { body: { code, name, password } })).finally(forgetRead)
+export const tryAs = (account: string): Promise<unknown> =>
+  done(client.POST('/api/me/try', { body: { account } })).finally(forgetRead)
+export const signOut = (): Promise<unknown> => done(client.POST('/api/me/sign-out')).finally(forgetRead)
 export const changePassword = (old: string, next: string): Promise<unknown> =>
   done(client.POST('/api/me/password', { body: { old, new: next } }))
 export const readSessions = (): Promise<SessionsView> => ask(client.GET('/api/me/sessions'))
@@ -442,6 +486,8 @@ export interface WhatIf {
   late: number
   monitors: number
 }
+/** A day of swaps as it is planned, nothing supposed. */
+export const PLAN: WhatIf = { dead: '', colder: 0, mains: true, late: 0, monitors: 1 }
 const SWAPS = '/api/jobs/{job}/swaps'
 export const readPower = (path: Place, mode: 'standby' | 'record' | 'peak', empty: boolean): Promise<PowerView> =>
   ask(client.GET(`${RIG}/power`, { params: { path, query: { mode, empty } } }))
@@ -485,3 +531,8 @@ export const readMeter = (path: Place, unit: string): Promise<MeterReadView> =>
   ask(client.POST(`${RIG}/power/meter`, { params: { path }, body: { unit } }))
 export const readCharger = (job: string): Promise<ChargerReadView> =>
   ask(client.GET('/api/jobs/{job}/charger', { params: { path: { job } } }))
+export const lookAt = (job: string, at: { part: string; rig: string; place: string }): Promise<void> =>
+  done(client.POST('/api/jobs/{job}/looking', { params: { path: { job } }, body: { tab: BROWSER, ...at } }))
+/** A job as one page that needs nothing else: of one person, or of everybody. */
+export const alongAddress = (job: string, who = ''): string =>
+  `/api/jobs/${job}/along.html${who ? `?who=${encodeURIComponent(who)}` : ''}`

@@ -1,17 +1,24 @@
 import { onScopeDispose, ref, shallowRef } from 'vue'
+import { onHappening, type Kind } from '../lib/happenings'
 import type { Problem } from '../api/client'
 
+/** Changes that come together are looked at together. */
+const SETTLES_MS = 250
+
 /** One thing that is loaded: loading, ready or in trouble. What was asked for last is what is shown;
- * an answer that comes late, or after the screen is gone, is dropped. */
-export function useLoad<T>() {
+ * an answer that comes late, or after the screen is gone, is dropped. What others change of the kinds it `follows` makes
+ * it load once more. */
+export function useLoad<T>(follows: readonly Kind[] = []) {
   const found = shallowRef<T | null>(null)
   const problem = shallowRef<Problem | null>(null)
   const loading = ref(false)
   let asked = 0
+  let again: (() => Promise<unknown>) | null = null
 
   /** The answer, or nothing when it came late or not at all. */
   async function load(call: () => Promise<T>): Promise<T | null> {
     const mine = ++asked
+    again = () => load(call)
     loading.value = true
     try {
       const next = await call()
@@ -34,6 +41,7 @@ export function useLoad<T>() {
     seen: (value: T) => void = () => undefined,
   ): Promise<void> {
     const mine = ++asked
+    again = () => steps(next, pause, seen)
     loading.value = true
     try {
       for (let before: T | null = null, last = false; !last;) {
@@ -66,6 +74,23 @@ export function useLoad<T>() {
     problem.value = null
   }
 
+  let due: ReturnType<typeof setTimeout> | undefined
+  /** What is on its way may be older than what was heard: it is waited for. */
+  function once(): void {
+    if (loading.value) due = setTimeout(once, SETTLES_MS)
+    else void again?.()
+  }
+  if (follows.length) {
+    const leave = onHappening((heard) => {
+      if (heard.kind !== 'anew' && !follows.includes(heard.kind)) return
+      clearTimeout(due)
+      due = setTimeout(once, SETTLES_MS)
+    })
+    onScopeDispose(() => {
+      clearTimeout(due)
+      leave()
+    })
+  }
   onScopeDispose(stop)
   return { found, problem, loading, load, steps, stop, show }
 }

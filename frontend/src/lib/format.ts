@@ -41,4 +41,8 @@ export function minuteOfDay(moment: string): number {
   return Number(moment.slice(11, 13)) * 60 + Number(moment.slice(14, 16))
 }
 
+/** Hours and minutes of this machine's own clock. */
+export const clockOf = (at: Date): string => `${pad(at.getHours())}:${pad(at.getMinutes())}`
+const pad = (n: number): string => String(n).padStart(2, '0')
+
 export const counted = (count: number, thing: string): string => `${String(count)} ${thing}${count === 1 ? '' : 's'}`

@@ -12,7 +12,13 @@ const HERE = { job: 'job', part: 'one', rig: 'cam' }
 const OFF: api.Operation = { op: 'detach', unit: 'ARM' }
 const away = new Problem(0, 'No answer', 'The server does not answer.', 'network')
 const stale = (now: number) =>
-  new Problem(409, 'Changed meanwhile', 'Ada slid ARM.', 'edit.stale', [], benchView(now, [row('BODY'), row('NEW')]))
+  new Problem(409, 'Changed meanwhile', 'Ada slid ARM.', 'edit.stale', [], {
+    current: benchView(now, [row('BODY'), row('NEW')]),
+    since: ['Ada slid ARM.'],
+    mine: 'Take off ARM',
+    onTop: null,
+    whyNot: '',
+  })
 
 async function opened(version = 1) {
   server.readBench.mockResolvedValue(benchView(version))

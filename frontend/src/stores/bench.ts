@@ -1,13 +1,28 @@
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef } from 'vue'
-import { editBench, previewBench, readBench, redoBench, undoBench, type Operation, type Place } from '../api'
+import {
+  bringBuildBack,
+  editBench,
+  previewBench,
+  readEarlier,
+  readBench,
+  redoBench,
+  undoBench,
+  type Operation,
+  type Place,
+} from '../api'
 import type { Problem } from '../api/client'
 import type { BenchView, FiguresView } from '../api/schema.gen'
 import { useLoad } from '../composables/useLoad'
+import { notTyping } from '../lib/typing'
 import { useJob } from './job'
 
 /** Operations are made when their turn comes: a fast second press builds on the first. */
-type Change = { kind: 'edit'; operations: (now: BenchView) => Operation[] } | { kind: 'undo' } | { kind: 'redo' }
+type Change =
+  | { kind: 'edit'; operations: (now: BenchView) => Operation[] }
+  | { kind: 'undo' }
+  | { kind: 'redo' }
+  | { kind: 'back'; to: number }
 
 /** The rig on the Bench. Every change goes to the server, one at a time, and what comes back is shown. */
 export const useBench = defineStore('bench', () => {
@@ -55,6 +70,28 @@ export const useBench = defineStore('bench', () => {
     }
   }
 
+  /** Somebody else has changed a build; what is under way here is settled first. */
+  const heard = (build: string, version: number): Promise<void> =>
+    again((now) => now.build === build && now.version < version)
+  /** Something that the rig rests on has changed. */
+  const refresh = (): Promise<void> => again(() => true)
+  async function again(stale: (now: BenchView) => boolean): Promise<void> {
+    await notTyping()
+    const turn = line
+      .then(() => opening)
+      .then(async () => {
+        const here = place
+        if (!here || !saved.value || !stale(saved.value)) return
+        const found = await readBench(here)
+        if (here !== place) return
+        before.value = null
+        show(found)
+      })
+      .catch(() => undefined)
+    line = turn
+    await turn
+  }
+
   function change(wanted: Change): Promise<boolean> {
     const turn = line.then(() => opening).then(() => carryOut(wanted))
     line = turn.catch(() => undefined)
@@ -72,7 +109,9 @@ export const useBench = defineStore('bench', () => {
           ? await editBench(here, version, wanted.operations(saved.value))
           : wanted.kind === 'undo'
             ? await undoBench(here, version)
-            : await redoBench(here, version)
+            : wanted.kind === 'redo'
+              ? await redoBench(here, version)
+              : await bringBuildBack(here, version, wanted.to)
       if (here !== place) return true
       before.value = figures
       const known = new Set(rows.map((r) => r.unit))
@@ -105,8 +144,21 @@ export const useBench = defineStore('bench', () => {
   /** What an edit would look like; `tryNothing` puts the saved rig back. */
   async function tryOut(operations: Operation[]): Promise<void> {
     const here = place
+    lookingBack.value = false
     if (here && !(await preview(() => previewBench(here, operations))) && untried.value) showTried(null)
   }
+
+  /** The rig as it was after an edit, to look at. */
+  const lookingBack = ref(false)
+  async function lookBack(to: number): Promise<void> {
+    const here = place
+    lookingBack.value = true
+    if (here && !(await preview(() => readEarlier(here, to))) && untried.value) {
+      showTried(null)
+      problem.value = untried.value
+    }
+  }
+  const bringBack = (to: number): Promise<boolean> => change({ kind: 'back', to })
 
   function tryNothing(): void {
     showTried(null)
@@ -114,7 +166,7 @@ export const useBench = defineStore('bench', () => {
 
   /** The conflict is settled by looking at what is there now. */
   function takeTheirs(): void {
-    if (problem.value?.current) show(problem.value.current)
+    if (problem.value?.beside?.current) show(problem.value.beside.current)
     problem.value = null
     waiting.value = null
     if (place) void job.look(place.job, place.part)
@@ -123,7 +175,7 @@ export const useBench = defineStore('bench', () => {
   /** The refused change once more, on the rig as it is now. */
   async function tryAgain(): Promise<void> {
     const again = waiting.value
-    if (problem.value?.current) show(problem.value.current)
+    if (problem.value?.beside?.current) show(problem.value.beside.current)
     if (again) await change(again)
     else if (place) await open(place)
   }
@@ -143,12 +195,17 @@ export const useBench = defineStore('bench', () => {
     waiting,
     busy,
     open,
+    heard,
+    refresh,
     edit,
     slideBy,
     undo,
     redo,
     tryOut,
     tryNothing,
+    lookBack,
+    lookingBack,
+    bringBack,
     takeTheirs,
     tryAgain,
     dismiss,

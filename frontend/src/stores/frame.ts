@@ -1,9 +1,10 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { editJob, readChoices, readFrame, redoJob, undoJob, type JobOperation } from '../api'
+import { bringFrameBack, editJob, readChoices, readFrame, redoJob, undoJob, type JobOperation } from '../api'
 import type { Problem } from '../api/client'
 import type { ChoicesView, FrameView } from '../api/schema.gen'
 import { useLoad } from '../composables/useLoad'
+import { notTyping } from '../lib/typing'
 import { useJob } from './job'
 
 /** The job that is edited: every change goes to the server, one at a time, and what comes back is shown. */
@@ -12,6 +13,8 @@ export const useFrame = defineStore('frame', () => {
   const { found: view, problem: unread, load, show } = useLoad<FrameView>()
   const { found: choices, problem: unlearned, load: learn } = useLoad<ChoicesView>()
   const problem = shallowRef<Problem | null>(null)
+  /** A change that can be made once more: the server was away, or somebody else was first. */
+  const waiting = shallowRef<((now: FrameView) => Promise<FrameView>) | null>(null)
   const busy = ref(false)
   let line: Promise<unknown> = Promise.resolve()
   /** The latest of every job that was opened: an edit goes to the job it was made on, whatever is looked at by then. */
@@ -20,7 +23,7 @@ export const useFrame = defineStore('frame', () => {
   let coming: { id: string; job: Promise<unknown> } | null = null
 
   async function open(id: string): Promise<void> {
-    problem.value = null
+    dismiss()
     if (view.value?.job.id !== id) show(null)
     const frame = load(async () => {
       const before = edits
@@ -49,11 +52,12 @@ export const useFrame = defineStore('frame', () => {
         known.set(id, next)
         edits++
         if (view.value?.job.id === id) show(next)
-        problem.value = null
+        dismiss()
         await job.reopen()
         return true
       } catch (error) {
         problem.value = error as Problem
+        waiting.value = (error as Problem).passing || (error as Problem).code === 'job.stale' ? make : null
         return false
       } finally {
         busy.value = false
@@ -61,6 +65,33 @@ export const useFrame = defineStore('frame', () => {
     })
     line = turn.catch(() => undefined)
     return turn
+  }
+
+  function dismiss(): void {
+    problem.value = null
+    waiting.value = null
+  }
+  /** The refused change once more, on the job as it is now. */
+  async function tryAgain(): Promise<void> {
+    const again = waiting.value
+    await heard(Infinity)
+    if (again) await change(again)
+  }
+
+  /** Somebody else has changed the job; what is under way here is settled first. */
+  async function heard(version: number): Promise<void> {
+    await notTyping()
+    const turn = line.then(async () => {
+      const now = view.value
+      if (!now || now.version >= version) return
+      const id = now.job.id ?? ''
+      const found = await readFrame(id)
+      known.set(id, found)
+      edits++
+      if (view.value?.job.id === id) show(found)
+    })
+    line = turn.catch(() => undefined)
+    await turn.catch(() => undefined)
   }
 
   const edit = (...operations: JobOperation[]): Promise<boolean> =>
@@ -71,5 +102,22 @@ export const useFrame = defineStore('frame', () => {
   const undo = (): Promise<boolean> => change((now) => undoJob(now.job.id ?? '', now.version))
   const redo = (): Promise<boolean> => change((now) => redoJob(now.job.id ?? '', now.version))
 
-  return { view, choices, problem, busy, open, edit, editFrom, undo, redo }
+  const bringBack = (to: number): Promise<boolean> => change((now) => bringFrameBack(now.job.id ?? '', now.version, to))
+
+  return {
+    view,
+    choices,
+    problem,
+    busy,
+    open,
+    edit,
+    editFrom,
+    undo,
+    redo,
+    bringBack,
+    heard,
+    waiting,
+    tryAgain,
+    dismiss,
+  }
 })

@@ -44,6 +44,7 @@ watch(
   async ([job, part, rig]) => {
     closeAll()
     placing.value = typeof route.query.place === 'string' ? route.query.place : ''
+    if (route.query.was) showHistory()
     await bench.open({ job, part, rig })
   },
   { immediate: true },
@@ -98,7 +99,7 @@ async function closePicker(): Promise<void> {
   const was = picking.value
   const placed = placing.value || exchanging.value || (adding.value || proposing.value ? bench.selected : '')
   closeAll()
-  if (route.query.place) void router.replace({ query: {} })
+  if (route.query.place ?? route.query.was) void router.replace({ query: {} })
   await nextTick()
   if (placed) await list.value?.focusOn(`[data-unit="${bench.selected}"]`)
   if (!was) return
@@ -355,7 +356,7 @@ const carry = (use: Use) => bench.edit({ op: 'carry', use: use === '' ? null : u
       <PlacePicker v-else-if="placing" :unit="placing" @close="closePicker" />
       <AddAnything v-else-if="adding" @close="closePicker" />
       <ExchangePicker v-else-if="exchanging" :unit="exchanging" @close="closePicker" />
-      <HistoryPanel v-else-if="history" @close="closePicker" />
+      <HistoryPanel v-else-if="history" :was="Number(route.query.was) || undefined" @close="closePicker" />
       <LeaveOff v-else-if="leaving" @close="closePicker" />
       <ProposePicker v-else-if="proposing" @close="closePicker" />
       <CallOuts

@@ -17,7 +17,7 @@ const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const route = useRoute()
 const frame = useJob()
-const { found, problem, load } = useLoad<CompareView>()
+const { found, problem, load } = useLoad<CompareView>(['build', 'job', 'jobs', 'shelf'])
 
 interface Choice extends Side {
   label: string

@@ -81,7 +81,9 @@ const may = (role: string | null): string => ROLES.find((r) => r.value === role)
         Crew <small>{{ title }}</small>
       </h1>
       <p>
-        <RouterLink to="/jobs">All jobs</RouterLink> · <RouterLink to="/me">{{ me.name || 'You' }}</RouterLink>
+        <RouterLink to="/jobs">All jobs</RouterLink> ·
+        <RouterLink :to="{ name: 'history', params: { job } }">History</RouterLink> ·
+        <RouterLink to="/me">{{ me.name || 'You' }}</RouterLink>
       </p>
       <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
     </header>

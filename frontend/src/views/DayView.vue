@@ -27,7 +27,7 @@ import { useFrame } from '../stores/frame'
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const frame = useFrame()
-const { found, problem, load } = useLoad<DayView>()
+const { found, problem, load } = useLoad<DayView>(['build', 'job', 'jobs', 'shelf', 'cards', 'swaps'])
 const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'sound', 'gear', 'money'] as const
 const headed = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1)
 const shows = ref<(typeof VIEWS)[number]>('cameras')
@@ -38,7 +38,7 @@ const beside = ref<'problems' | 'cell' | 'change' | 'voice'>('problems')
 const side = ref<HTMLElement | null>(null)
 const copied = ref<{ build: string; operator: string; unattended: boolean; rig: string; part: string } | null>(null)
 
-const { found: sound, load: loadSound, show: putSound } = useLoad<SoundView>()
+const { found: sound, load: loadSound, show: putSound } = useLoad<SoundView>(['job', 'jobs', 'sound'])
 const voiceId = ref('')
 const voice = computed(() => sound.value?.voices.find((v) => v.id === voiceId.value))
 /** Sound is asked for when it is looked at, and whenever the job changes then. */
@@ -58,7 +58,7 @@ async function addVoice(): Promise<void> {
   if (await frame.edit({ op: 'put voice', voice: { id, label: `Voice ${String(number)}`, parts } })) toVoice(id)
 }
 
-const { found: run, steps } = useLoad<RunView>()
+const { found: run, steps } = useLoad<RunView>(['build', 'job', 'jobs', 'shelf'])
 const late = ref({ part: '', min: 0 })
 /** The run sheet as it is planned: what is only supposed is no problem of the day. */
 const planned = ref<RunView | null>(null)
@@ -333,7 +333,7 @@ const keys: KeyLine[] = [
 
 <style>
 .whole-day {
-  grid-area: strips / strips / foot / foot;
+  grid-area: bench / bench / foot / foot;
   display: grid;
   grid-template-rows: auto minmax(0, 1fr);
   background: var(--sheet);

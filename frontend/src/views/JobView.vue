@@ -17,6 +17,7 @@ import { DAY_MIN, minutes, onClock } from '../lib/days'
 import { vTip } from '../lib/tip'
 import { useFrame } from '../stores/frame'
 import { useRecipes } from '../stores/recipes'
+import FrameTrouble from '../components/frame/FrameTrouble.vue'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
@@ -133,15 +134,11 @@ const named = (event: Event): string => (event.target as HTMLInputElement).value
             "
             >Plan of the venue</BButton
           >
+          <BButton @click="router.push(`/history/${props.job}`)">History</BButton>
           <BButton @click="router.push('/jobs')">All jobs</BButton>
         </template>
       </div>
-      <p v-if="frame.problem" class="trouble" role="alert">
-        {{ frame.problem.message }}
-        <BButton v-if="frame.problem.code === 'job.stale' || frame.problem.passing" @click="frame.open(props.job)"
-          >Show the current version</BButton
-        >
-      </p>
+      <FrameTrouble />
       <template v-if="edited">
         <section class="days" aria-labelledby="days-head">
           <h2 id="days-head">Days</h2>

@@ -13,7 +13,7 @@ import { counted, fixed, grams, signed } from '../lib/format'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
-const { found, problem, load } = useLoad<PairsView>()
+const { found, problem, load } = useLoad<PairsView>(['build', 'job', 'jobs', 'shelf'])
 const body = ref('')
 
 watch(

@@ -2,13 +2,14 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { onMounted, ref, shallowRef } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
-import { changePassword, endSession, endSessions, readSessions, signOut } from '../api'
+import { changePassword, dropPasskey, endSession, endSessions, readPasskeys, readSessions, signOut } from '../api'
 import type { Problem } from '../api/client'
-import type { SessionsView } from '../api/schema.gen'
+import type { PasskeysView, SessionsView } from '../api/schema.gen'
 import SecretField from '../components/fields/SecretField.vue'
 import TryAs from '../components/frame/TryAs.vue'
 import { useLoad } from '../composables/useLoad'
 import { clock, weekday } from '../lib/format'
+import { keysHere, makeKey } from '../lib/passkeys'
 import { useMe } from '../stores/me'
 
 const router = useRouter()
@@ -19,8 +20,12 @@ const told = ref('')
 const said = ref({ old: '', next: '' })
 onMounted(async () => {
   await me.load().catch((error: unknown) => (problem.value = error as Problem))
-  if (me.me?.signed_in) await load(readSessions)
+  if (!me.me?.signed_in) return
+  await load(readSessions)
+  keys.value = await readPasskeys().catch(() => null)
 })
+const keys = shallowRef<PasskeysView | null>(null)
+const navigatorAgent = navigator.userAgent
 async function doing(what: () => Promise<unknown>): Promise<void> {
   told.value = ''
   try {
@@ -71,6 +76,32 @@ const browser = (agent: string): string =>
       <BButton v-if="found.sessions.length > 1" @click="doing(async () => show(await endSessions()))"
         >Sign all others out</BButton
       >
+    </section>
+    <section v-if="keys && me.me?.signed_in" aria-label="Devices that sign in">
+      <h2>Devices that sign in</h2>
+      <p v-if="!keys.keys.length" class="quiet">
+        A device can hold a key of yours: signing in is then a touch or a look at it, without the password.
+      </p>
+      <ul class="crew-list">
+        <li v-for="k in keys.keys" :key="k.id">
+          <span
+            ><b>{{ k.label }}</b>
+            <small
+              >since {{ weekday(k.made_at)
+              }}{{ k.used_at ? `, last used ${weekday(k.used_at)} ${clock(k.used_at)}` : ', not used yet' }}</small
+            ></span
+          >
+          <BButton @click="doing(async () => (keys = await dropPasskey(k.id)))">It counts no more</BButton>
+        </li>
+      </ul>
+      <p v-if="keysHere()">
+        <BButton @click="doing(async () => (keys = await makeKey(browser(navigatorAgent))))"
+          >Let this device sign in</BButton
+        >
+      </p>
+      <p v-else class="quiet">
+        Devices keep keys for names: open this server as localhost, or by its .local name, to add one.
+      </p>
     </section>
     <form v-if="me.me?.signed_in && !me.me.open" class="crew-form" @submit.prevent="renew">
       <h2>Another password</h2>

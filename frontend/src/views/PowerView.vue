@@ -22,7 +22,7 @@ const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig 
 const MODES = ['standby', 'record', 'peak'] as const
 const mode = ref<(typeof MODES)[number]>('record')
 const empty = ref(false)
-const { found, problem, load } = useLoad<PowerView>()
+const { found, problem, load } = useLoad<PowerView>(['build', 'job', 'jobs', 'shelf'])
 const selected = ref('')
 const opened = ref('')
 

@@ -12,7 +12,7 @@ import { grams } from '../lib/format'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
-const { found: sheet, problem, load } = useLoad<SheetView>()
+const { found: sheet, problem, load } = useLoad<SheetView>(['build', 'job', 'jobs', 'shelf'])
 const way = ref<'build' | 'strike'>('build')
 /** Ticked steps, by rig and version: a rebuilt rig starts with a clean sheet. */
 const ticked = ref<Set<string>>(new Set())

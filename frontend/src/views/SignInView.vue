@@ -6,6 +6,7 @@ import { makeFirst, signIn } from '../api'
 import type { Problem } from '../api/client'
 import SecretField from '../components/fields/SecretField.vue'
 import TextField from '../components/fields/TextField.vue'
+import { keysHere, signInByKey } from '../lib/passkeys'
 import { useJob } from '../stores/job'
 import { useMe } from '../stores/me'
 
@@ -18,12 +19,15 @@ const busy = ref(false)
 const first = computed(() => me.me?.first ?? false)
 onMounted(() => me.load().catch((error: unknown) => (problem.value = error as Problem)))
 
-async function go(): Promise<void> {
+const go = (): Promise<void> => {
+  const { code, name, password } = said.value
+  return come(() => (first.value ? makeFirst(code, name, password) : signIn(name, password)))
+}
+async function come(by: () => Promise<unknown>): Promise<void> {
   if (busy.value) return
   busy.value = true
   try {
-    const { code, name, password } = said.value
-    await (first.value ? makeFirst(code, name, password) : signIn(name, password))
+    await by()
     await me.load()
     useJob().forget()
     const to = String(route.query.to ?? '')
@@ -54,6 +58,9 @@ async function go(): Promise<void> {
       <BButton type="submit" size="lg" variant="primary" :disabled="busy">{{
         first ? 'Make the first account' : 'Sign in'
       }}</BButton>
+      <BButton v-if="!first && keysHere()" size="lg" :disabled="busy" @click="come(signInByKey)"
+        >Sign in with this device</BButton
+      >
       <p v-if="!first" class="quiet">No account, or the password is lost? A lead of the house gives you a link.</p>
     </form>
     <p v-else-if="problem" class="trouble" role="alert">{{ problem.message }}</p>

@@ -3,7 +3,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { dropSwap, noteSwap, readCharger, readSwaps, swapsAddress, type WhatIf } from '../api'
+import { dropSwap, noteSwap, PLAN, readCharger, readSwaps, swapsAddress, type WhatIf } from '../api'
 import type { ChargerReadView, SwapsView, Swap } from '../api/schema.gen'
 import ChoiceField from '../components/fields/ChoiceField.vue'
 import NumberField from '../components/fields/NumberField.vue'
@@ -21,10 +21,9 @@ const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const frame = useJob()
 const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig }))
-const PLAN: WhatIf = { dead: '', colder: 0, mains: true, late: 0, monitors: 1 }
 const what = reactive<WhatIf>({ ...PLAN })
 const differs = computed(() => JSON.stringify(what) !== JSON.stringify(PLAN))
-const { found, problem, steps } = useLoad<SwapsView>()
+const { found, problem, steps } = useLoad<SwapsView>(['build', 'job', 'jobs', 'shelf', 'swaps'])
 /** The day as planned, to be seen beside what if. */
 const planned = shallowRef<SwapsView | null>(null)
 const chosen = ref('')

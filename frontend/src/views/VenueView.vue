@@ -18,10 +18,11 @@ import { fixed } from '../lib/format'
 import { changedIn, type Document } from '../lib/gear'
 import { scaledPicture, snapped } from '../lib/venue'
 import { useFrame } from '../stores/frame'
+import FrameTrouble from '../components/frame/FrameTrouble.vue'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const frame = useFrame()
-const { found: plan, problem, load } = useLoad<VenueView>()
+const { found: plan, problem, load } = useLoad<VenueView>(['job', 'jobs'])
 const selected = ref('')
 watch(() => props.job, frame.open, { immediate: true })
 watch(
@@ -240,7 +241,8 @@ function findables(): Findable[] {
         <BButton aria-label="Redo" :disabled="!frame.view?.can_redo" @click="frame.redo()">↷</BButton>
         <BLink class="btn btn-secondary" :to="{ name: 'job', params: { job, part, rig } }">Days and cameras</BLink>
       </header>
-      <p v-if="frame.problem ?? problem" class="trouble" role="alert">{{ (frame.problem ?? problem)?.message }}</p>
+      <FrameTrouble />
+      <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
       <PlanDrawing
         v-if="plan"
         :things="things"

@@ -180,6 +180,16 @@ def taken_back(catalogue: Catalogue, clock: tzinfo, steps: Sequence[CardStep], s
     return _first_against(catalogue, clock, steps, [s for s in steps if s is not step], None)
 
 
+def clashing(
+    catalogue: Catalogue, clock: tzinfo, here: Sequence[CardStep], new: Sequence[CardStep]
+) -> Iterator[tuple[CardStep, str]]:
+    """Steps, of those here or of those that come to them, that could be among their own and cannot be together."""
+    alone = {**_reasons(catalogue, clock, here), **_reasons(catalogue, clock, new)}
+    for step, why in _reasons(catalogue, clock, [*here, *new]).values():
+        if why and not alone[id(step)][1]:
+            yield step, why
+
+
 def _first_against(
     catalogue: Catalogue, clock: tzinfo, before: Sequence[CardStep], after: Sequence[CardStep], new: CardStep | None
 ) -> str:

@@ -94,6 +94,10 @@ SELECT (SELECT title FROM edit WHERE job_id = :job AND build_id = :build AND kin
 SELECT version, kind, title, actor, at FROM edit
 WHERE job_id = :job AND build_id = :build AND version > :version ORDER BY version;
 
+-- name: as_it_was^
+-- A build as it was at a version that is not the last.
+SELECT before AS build FROM edit WHERE job_id = :job AND build_id = :build AND version = :version + 1;
+
 -- name: history
 -- The latest edits of a build, newest first.
 SELECT version, kind, title, actor, at FROM edit

@@ -160,3 +160,33 @@ INSERT INTO crew_history (actor, job_id, what) VALUES (:actor, :job, :what);
 -- name: crew_lines
 -- What was changed of a job's crew, latest first.
 SELECT at, actor, what FROM crew_history WHERE job_id = :job ORDER BY id DESC LIMIT 100;
+
+-- name: ask_passkey!
+-- What a device is asked to sign, once and soon; what is older is forgotten.
+WITH old AS (DELETE FROM passkey_asked WHERE at < now() - interval '10 minutes')
+INSERT INTO passkey_asked (challenge, account_id) VALUES (:challenge, :account);
+
+-- name: take_asked^
+-- What was asked, once.
+DELETE FROM passkey_asked WHERE challenge = :challenge AND at > now() - interval '5 minutes' RETURNING account_id AS account;
+
+-- name: add_passkey!
+-- A device's key.
+INSERT INTO passkey (id, account_id, public_key, sign_count, label) VALUES (:id, :account, :public_key, :sign_count, :label);
+
+-- name: passkey^
+-- Whose key it is.
+SELECT passkey.id, public_key, sign_count, account.id AS account, account.name, account.house
+FROM passkey JOIN account ON account.id = passkey.account_id AND account.gone_at IS NULL WHERE passkey.id = :id;
+
+-- name: passkey_used!
+-- A key was used.
+UPDATE passkey SET sign_count = :sign_count, used_at = now() WHERE id = :id;
+
+-- name: passkeys_of
+-- Somebody's keys.
+SELECT encode(id, 'hex') AS id, label, made_at, used_at FROM passkey WHERE account_id = :account ORDER BY made_at;
+
+-- name: drop_passkey!
+-- A key that counts no more.
+DELETE FROM passkey WHERE account_id = :account AND encode(id, 'hex') = :id;

@@ -48,13 +48,13 @@ interface Kept {
 }
 function remember(): void {
   const state: Kept = { ticked: [...ticked.value], answers: answers.value, set: { ...set } }
-  sessionStorage.setItem(kept.value, JSON.stringify(state))
+  localStorage.setItem(kept.value, JSON.stringify(state))
 }
 watch(
   kept,
   () => {
     for (const s of props.gimbal.slides) set[s.name] = Math.round(s.reading * 10) / 10
-    const before = JSON.parse(sessionStorage.getItem(kept.value) ?? 'null') as Kept | null
+    const before = JSON.parse(localStorage.getItem(kept.value) ?? 'null') as Kept | null
     ticked.value = new Set(before?.ticked.filter((line) => props.gimbal.pre_flight.includes(line)))
     answers.value = before?.answers ?? []
     Object.assign(set, before?.set ?? {})

@@ -1,17 +1,21 @@
 <script setup lang="ts">
-import { watch } from 'vue'
+import { computed, onUnmounted, ref, watch } from 'vue'
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { RouterLink } from 'vue-router'
 import { readHistory } from '../../api'
 import type { HistoryView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
+import { clock, weekday } from '../../lib/format'
 import { useBench } from '../../stores/bench'
 import { useJob } from '../../stores/job'
 import PickerFrame from './PickerFrame.vue'
 
 /** Who did what to this build, and when, the latest first. */
+const props = defineProps<{ was?: number | undefined }>()
 const emit = defineEmits<{ close: [] }>()
 const bench = useBench()
 const job = useJob()
-const { found, problem, load } = useLoad<HistoryView>()
+const { found, problem, load } = useLoad<HistoryView>(['build', 'job'])
 watch(
   () => [job.place, bench.saved?.version],
   () => {
@@ -20,6 +24,26 @@ watch(
   },
   { immediate: true },
 )
+
+/** The edit after which the rig is looked at; it is looked at as it is now again when this is left. */
+const shown = ref<number | null>(null)
+async function look(version: number): Promise<void> {
+  if (shown.value === version || version === bench.saved?.version) {
+    shown.value = null
+    bench.tryNothing()
+    return
+  }
+  shown.value = version
+  await bench.lookBack(version)
+}
+async function back(version: number): Promise<void> {
+  if (await bench.bringBack(version)) shown.value = null
+}
+const opening = computed(() => (bench.saved && props.was ? props.was : null))
+watch(opening, (now) => (now ? void look(now) : undefined), { immediate: true })
+onUnmounted(() => {
+  if (shown.value !== null) bench.tryNothing()
+})
 </script>
 
 <template>
@@ -34,13 +58,22 @@ watch(
   >
     <p v-if="found && !found.edits.length" class="quiet">Nothing was changed here yet.</p>
     <ol class="edits">
-      <li v-for="e in found?.edits ?? []" :key="`${e.version}${e.kind}${e.at}`" tabindex="0" data-rove>
-        <b>{{ e.title }}</b>
-        <small
-          >{{ e.actor }}, {{ e.at.slice(0, 16).replace('T', ' ') }}{{ e.kind === 'edit' ? '' : `, ${e.kind}` }}</small
-        >
+      <li v-for="e in found?.edits ?? []" :key="`${e.version}${e.kind}${e.at}`">
+        <button type="button" data-rove :aria-pressed="shown === e.version" @click="look(e.version)">
+          <b>{{ e.title }}</b>
+          <small
+            >{{ e.actor }}, {{ weekday(e.at) }} {{ clock(e.at) }}{{ e.kind === 'do' ? '' : `, ${e.kind}`
+            }}{{ e.version === bench.saved?.version ? ', as it is now' : '' }}</small
+          >
+        </button>
+        <BButton v-if="shown === e.version" variant="primary" @click="back(e.version)">Bring this back</BButton>
       </li>
     </ol>
+    <p v-if="job.place" class="all-of-it">
+      <RouterLink :to="{ name: 'history', params: { job: job.place.job }, query: { rig: job.camera } }"
+        >All that was ever done to this camera</RouterLink
+      >
+    </p>
   </PickerFrame>
 </template>
 
@@ -48,6 +81,20 @@ watch(
 .edits {
   list-style: none;
   padding: var(--gap-3) var(--gap-7);
+}
+.edits button:not(.btn) {
+  width: 100%;
+  text-align: left;
+}
+.edits button[aria-pressed='true'] {
+  padding-left: var(--gap-4);
+  border-left: 4px solid var(--mark);
+}
+.edits .btn {
+  margin-top: var(--gap-4);
+}
+.all-of-it {
+  padding: var(--gap-4) var(--gap-7);
 }
 .edits li {
   padding: var(--gap-4) 0;

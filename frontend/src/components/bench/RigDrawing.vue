@@ -155,7 +155,9 @@ defineExpose({
         >PDF</BLink
       >
     </div>
-    <p v-if="bench.view && !bench.view.saved" class="trying">not saved: trying it out</p>
+    <p v-if="bench.view && !bench.view.saved" class="trying">
+      {{ bench.lookingBack ? 'as it was then: only looked at' : 'not saved: trying it out' }}
+    </p>
   </section>
 </template>
 

@@ -9,6 +9,7 @@ import ChoiceField from '../fields/ChoiceField.vue'
 import TextField from '../fields/TextField.vue'
 import CountMarks from '../frame/CountMarks.vue'
 import CureList from './CureList.vue'
+import FrameTrouble from '../frame/FrameTrouble.vue'
 
 /** A camera in a part of the day: its build, who works it, and what stands against it first. */
 const props = defineProps<{ view: DayView; job: string; part: string; rig: string }>()
@@ -113,7 +114,7 @@ async function asBefore(): Promise<void> {
         <dd>{{ onTop.join(', ') }}</dd>
       </template>
     </dl>
-    <p v-if="frame.problem" class="trouble" role="alert">{{ frame.problem.message }}</p>
+    <FrameTrouble />
     <CureList
       v-if="wanted || (cell && short)"
       :job="job"

@@ -8,12 +8,13 @@ import { useLoad } from '../../composables/useLoad'
 import { counted, fixed } from '../../lib/format'
 import { useFrame } from '../../stores/frame'
 import CountMarks from '../frame/CountMarks.vue'
+import FrameTrouble from '../frame/FrameTrouble.vue'
 
 /** The sheet of one change: what comes off and goes on, in order, by whom; what to do again, what is lost, what else it could be. */
 const props = defineProps<{ job: string; part: string; rig: string; version: number }>()
 const emit = defineEmits<{ close: [] }>()
 const frame = useFrame()
-const { found, problem, load } = useLoad<ChangeSheetView>()
+const { found, problem, load } = useLoad<ChangeSheetView>(['build', 'job', 'jobs', 'shelf'])
 const two = ref(false)
 watch(
   () => [props.job, props.part, props.rig, props.version] as const,
@@ -120,7 +121,7 @@ async function take(build: string): Promise<void> {
           <BButton v-if="!x.chosen && !x.refused" @click="take(x.build)">Take it</BButton>
         </li>
       </ul>
-      <p v-if="frame.problem" class="trouble" role="alert">{{ frame.problem.message }}</p>
+      <FrameTrouble />
     </template>
     <p v-else class="quiet">Counting…</p>
   </section>

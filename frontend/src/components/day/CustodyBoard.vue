@@ -15,7 +15,7 @@ import CopyStation from './CopyStation.vue'
 /** Where every card is, and what was done with it: blank, in a slot, recorded, copied to so many places. */
 const props = defineProps<{ job: string; view: DayView; part: string; version: number }>()
 type Card = CustodyView['cards'][number]
-const { found, problem, load, show } = useLoad<CustodyView>()
+const { found, problem, load, show } = useLoad<CustodyView>(['cards', 'job', 'jobs'])
 watch(
   () => [props.job, props.version] as const,
   ([job]) => void load(() => readCustody(job)),

@@ -11,7 +11,7 @@ import UnitDeal from './UnitDeal.vue'
 
 /** All gear over the day: how many of each are out in each part, who has which, what stops with it and what stands in. */
 const props = defineProps<{ job: string; view: DayView; version: number }>()
-const { found, problem, load } = useLoad<GearView>()
+const { found, problem, load } = useLoad<GearView>(['build', 'job', 'jobs', 'shelf'])
 watch(
   () => [props.job, props.version] as const,
   ([job]) => load(() => readGear(job)),

@@ -10,7 +10,7 @@ import MoneyWants from './MoneyWants.vue'
 
 /** What the job costs in gear: hire by model over its days with tax, and what is owned. Every sum is of the lines above it. */
 const props = defineProps<{ job: string; part: string; rig: string; version: number }>()
-const { found, problem, load } = useLoad<BudgetView>()
+const { found, problem, load } = useLoad<BudgetView>(['build', 'job', 'jobs', 'shelf'])
 watch(
   () => [props.job, props.version] as const,
   ([job]) => load(() => readBudget(job)),

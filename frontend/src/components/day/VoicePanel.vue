@@ -9,6 +9,7 @@ import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
 import RollingTicks from './RollingTicks.vue'
 import SourceFields from './SourceFields.vue'
+import FrameTrouble from '../frame/FrameTrouble.vue'
 
 /** A voice: who wears it, when it sounds, and its sources; every change is kept as it is made. */
 const props = defineProps<{
@@ -149,7 +150,7 @@ async function remove(): Promise<void> {
       @noted="(view) => emit('noted', view)"
     />
     <SourceFields v-for="(s, i) in sources" :key="i" :sound="sound" :voice="voice" :source="s" :number="i + 1" />
-    <p v-if="frame.problem" class="trouble" role="alert">{{ frame.problem.message }}</p>
+    <FrameTrouble />
     <div class="acts">
       <BButton variant="primary" @click="addSource">Add a source</BButton>
       <BButton class="off" @click="remove">Remove {{ voice.label }}</BButton>

@@ -3,9 +3,11 @@ import { ref } from 'vue'
 import { useShownChoice } from '../../composables/useShownChoice'
 import { grams, hours } from '../../lib/format'
 import { useJob } from '../../stores/job'
+import { useLive } from '../../stores/live'
 import CountMarks from './CountMarks.vue'
 
 const store = useJob()
+const live = useLive()
 const row = ref<HTMLElement | null>(null)
 useShownChoice(row)
 const emit = defineEmits<{ choose: [rig: string] }>()
@@ -26,7 +28,10 @@ const emit = defineEmits<{ choose: [rig: string] }>()
       <span class="number">{{ s.number }}</span>
       <span class="who"
         ><b>{{ s.label }}</b
-        ><span>{{ s.build_label ?? 'no build' }}</span></span
+        ><span>{{ s.build_label ?? 'no build' }}</span
+        ><em v-for="who in live.on(s.rig)" :key="who.tab" class="looker" title="looks at this camera now">{{
+          who.name
+        }}</em></span
       >
       <span class="facts">
         <span>{{ grams(s.mass_g) }} g</span>
@@ -87,6 +92,12 @@ const emit = defineEmits<{ choose: [rig: string] }>()
 .strip .who span {
   color: var(--ink-2);
   font-size: var(--t-3);
+}
+.strip .looker {
+  padding: 0 var(--gap-2);
+  font: 600 var(--t-2)/1.4 var(--text);
+  color: var(--mark);
+  border: 1px solid currentcolor;
 }
 .strip .facts {
   grid-area: facts;

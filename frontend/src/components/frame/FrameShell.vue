@@ -1,21 +1,26 @@
 <script setup lang="ts">
-import { defineAsyncComponent, ref, watch } from 'vue'
+import { defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { findInJob } from '../../api'
 import { useKeys, type KeyLine } from '../../composables/useKeys'
 import { needsCamera, NONE, PLACES, placeRoute, type PlaceName } from '../../lib/places'
 import { vTip } from '../../lib/tip'
 import { useAppearance } from '../../stores/appearance'
+import { useBench } from '../../stores/bench'
 import { useJob } from '../../stores/job'
+import { useLive } from '../../stores/live'
 import { ROLES, useMe } from '../../stores/me'
 import CameraStrips from './CameraStrips.vue'
 import DayRibbon from './DayRibbon.vue'
 import FinderDialog, { type Findable } from './FinderDialog.vue'
 import FoldedLine from './FoldedLine.vue'
+import LiveLine from './LiveLine.vue'
 import NoticeBar from './NoticeBar.vue'
+import OutboxLine from './OutboxLine.vue'
 import PlaceStrap from './PlaceStrap.vue'
 
 /** Dialogs come when they are first asked for. */
+const ConflictDialog = defineAsyncComponent(() => import('./ConflictDialog.vue'))
 const JobDialog = defineAsyncComponent(() => import('./JobDialog.vue'))
 const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))
 
@@ -32,6 +37,8 @@ const router = useRouter()
 const frame = useJob()
 const appearance = useAppearance()
 const me = useMe()
+const live = useLive()
+const bench = useBench()
 const finding = ref(false)
 const keysShown = ref(false)
 const jobShown = ref(false)
@@ -53,6 +60,15 @@ watch(
   },
   { immediate: true },
 )
+const nowhere = (name: string): string => (name === NONE ? '' : name)
+watch(
+  () => [props.job, props.part, props.rig, props.place] as const,
+  ([job, part, rig, place]) => {
+    live.look({ job, part: nowhere(part), rig: nowhere(rig), place })
+  },
+  { immediate: true },
+)
+onBeforeUnmount(live.leave)
 
 interface Aim {
   part: string
@@ -217,6 +233,12 @@ function everything(): Findable[] {
       more: 'who works on this job, as what',
       go: () => router.push(`/crew/${props.job}`),
     },
+    {
+      kind: 'command',
+      name: 'History of the job',
+      more: 'who did what, and when; bring an earlier state back',
+      go: () => router.push(`/history/${props.job}`),
+    },
     { kind: 'command', name: 'All jobs', more: 'open, make, copy or remove a job', go: () => router.push('/jobs') },
     {
       kind: 'command',
@@ -256,8 +278,11 @@ function everything(): Findable[] {
     />
     <CameraStrips @choose="go({ rig: $event })" />
     <FoldedLine />
-    <div class="notices">
+    <div class="notices" role="region" aria-label="Notices">
+      <LiveLine />
+      <OutboxLine />
       <NoticeBar />
+      <ConflictDialog v-if="bench.problem?.code === 'edit.stale'" />
       <p v-if="me.roleIn(job) && me.roleIn(job) !== 'lead'" class="as-role" role="note">
         {{ me.name }}, {{ me.roleIn(job) }}: {{ ROLES.find((r) => r.value === me.roleIn(job))?.may }}.
       </p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { BModal } from 'bootstrap-vue-next/components/BModal'
 import JobFilePanel from './JobFilePanel.vue'
+import TakeAlong from './TakeAlong.vue'
 
 defineProps<{ job: string }>()
 const emit = defineEmits<{ imported: [job: string] }>()
@@ -10,5 +11,6 @@ const open = defineModel<boolean>({ required: true })
 <template>
   <BModal v-model="open" title="Job file" no-footer>
     <JobFilePanel :job="job" @imported="emit('imported', $event)" />
+    <TakeAlong />
   </BModal>
 </template>

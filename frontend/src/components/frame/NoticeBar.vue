@@ -7,7 +7,7 @@ const bench = useBench()
 </script>
 
 <template>
-  <BAlert v-if="bench.problem" :model-value="true" class="notice">
+  <BAlert v-if="bench.problem && bench.problem.code !== 'edit.stale'" :model-value="true" class="notice">
     <p>
       <b>{{ bench.problem.title }}.</b> {{ bench.problem.message }}
     </p>
@@ -15,12 +15,8 @@ const bench = useBench()
       <li v-for="p in bench.problem.places" :key="p.path">{{ p.path }}: {{ p.message }}</li>
     </ul>
     <div class="choices">
-      <template v-if="bench.problem.code === 'edit.stale'">
-        <BButton @click="bench.takeTheirs()">Show the current version</BButton>
-        <BButton v-if="bench.waiting" @click="bench.tryAgain()">Apply my edit on top</BButton>
-      </template>
-      <BButton v-else-if="bench.problem.passing" @click="bench.tryAgain()">Try again</BButton>
-      <BButton v-if="bench.problem.code !== 'edit.stale'" @click="bench.dismiss()">Dismiss</BButton>
+      <BButton v-if="bench.problem.passing" @click="bench.tryAgain()">Try again</BButton>
+      <BButton @click="bench.dismiss()">Dismiss</BButton>
     </div>
   </BAlert>
 </template>

@@ -1,0 +1,89 @@
+"""What was done in a job, into its file and out of one."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import asdict, replace
+from datetime import UTC
+from itertools import islice
+from typing import Any, TypeVar
+
+from ..core.day.custody import CardStep
+from ..core.day.done import CardDone, Done, SoundDone, SwapDone, clashes
+from ..core.job.job import Job
+from ..core.rig.build import Catalogue
+from .database import Connection, card_queries, sound_queries, swap_queries
+from .errors import DoneElsewhere
+
+__all__ = ["add_done", "done_on"]
+
+_MOST_TOLD = 3
+Step = TypeVar("Step", CardDone, SoundDone, SwapDone)
+
+
+def done_on(connection: Connection, job: Job) -> Done:
+    """All that was noted in a job, at the job's own clock."""
+
+    def told(row: Mapping[str, Any], *left_out: str) -> dict[str, Any]:
+        named = {("by" if key == "actor" else key): value for key, value in row.items() if key not in left_out}
+        return {**named, "at": row["at"].astimezone(job.clock)}
+
+    return Done(
+        cards=tuple(
+            CardDone(**told(r, "id", "job_id")) for r in card_queries.card_steps(connection) if r["job_id"] == job.id
+        ),
+        sound=tuple(SoundDone(**told(r, "id")) for r in sound_queries.sound_steps(connection, job=job.id)),
+        swaps=tuple(SwapDone(**told(r, "id")) for r in swap_queries.swaps(connection, job=job.id)),
+    )
+
+
+def add_done(connection: Connection, job: Job, catalogue: Catalogue, done: Done) -> None:
+    """Note what a file says was done and what is not noted here yet; raises DoneElsewhere."""
+    list(card_queries.lock_cards(connection))
+    list(sound_queries.lock_sound(connection, job=job.id))
+    here = done_on(connection, job)
+    _add_cards(connection, job, catalogue, here, done)
+    for sound in _new(here.sound, done.sound):
+        row = asdict(sound)
+        found = sound_queries.add_sound_step(connection, job=job.id, actor=row.pop("by"), **row)
+        if sound.taken_back_by is not None:
+            sound_queries.take_back_sound_step(connection, job=job.id, id=found["id"], actor=sound.taken_back_by)
+    taken = {(swap.slot, swap.at) for swap in here.swaps}
+    for swap in _new(here.swaps, done.swaps):
+        if (swap.slot, swap.at) in taken:
+            raise DoneElsewhere(
+                (f"another pack went into {swap.slot} at {swap.at.astimezone(job.clock):%-d %b %H:%M}",)
+            )
+        row = asdict(swap)
+        swap_queries.add_swap(connection, job=job.id, actor=row.pop("by"), **row)
+
+
+def _new(here: tuple[Step, ...], told: tuple[Step, ...]) -> list[Step]:
+    """Steps that are not here: the same at the same moment is the same step, also where it was taken back since."""
+
+    def key(step: Step) -> Step:
+        at = step.at.astimezone(UTC)
+        return replace(step, at=at) if isinstance(step, SwapDone) else replace(step, at=at, taken_back_by=None)
+
+    known = {key(step) for step in here}
+    return [step for k, step in {key(step): step for step in told}.items() if k not in known]
+
+
+def _add_cards(connection: Connection, job: Job, catalogue: Catalogue, here: Done, done: Done) -> None:
+    new = _new(here.cards, done.cards)
+    if not new:
+        return
+    every = [
+        CardStep(**{key: value for key, value in r.items() if key not in ("id", "job_id", "actor", "taken_back_by")})
+        for r in card_queries.card_steps(connection)
+        if r["taken_back_by"] is None
+    ]
+    why = clashes(catalogue, job.clock, every, [step for step in new if step.taken_back_by is None])
+    if told := tuple(islice(why, _MOST_TOLD)):
+        raise DoneElsewhere(told)
+    for card in new:
+        row = asdict(card)
+        taken_back = row.pop("taken_back_by")
+        found = card_queries.add_card_step(connection, job=job.id, actor=row.pop("by"), **row)
+        if taken_back is not None:
+            card_queries.take_back_card_step(connection, id=found["id"], actor=taken_back)

@@ -1,0 +1,198 @@
+"""Two browsers on one job: each sees where the other is and what he does; cut off and back, nothing is lost."""
+
+from __future__ import annotations
+
+import json
+import socket
+import urllib.request
+from contextlib import suppress
+from threading import Event, Thread
+from typing import Any
+
+from playwright.sync_api import Browser, Page, expect
+
+from tests.conftest import LiveServer
+from tests.e2e.test_bench import api, open_bench, row
+
+
+def take_off(page: Page, unit: str) -> None:
+    row(page, unit).click()
+    page.get_by_role("button", name="Take off", exact=True).click()
+    expect(row(page, unit)).to_have_count(0)
+
+
+def test_two_browsers_on_one_rig_see_each_other_and_each_other_s_work(
+    page: Page, browser: Browser, live: LiveServer
+) -> None:
+    other = browser.new_page()
+    open_bench(page, live, "dress", "quay")
+    open_bench(other, live, "dress", "caisson")
+    quay = page.get_by_role("navigation", name="Cameras").get_by_role("button", name="Caisson")
+    expect(quay.locator(".looker")).to_have_count(1)
+    other.get_by_role("navigation", name="Cameras").get_by_role("button", name="Quay").click()
+    expect(page.get_by_text("on this camera too")).to_be_visible()
+    other.get_by_role("navigation", name="Places").get_by_role("button", name="Power").click()
+    expect(page.get_by_text("at Power")).to_be_visible()
+    for place in ("Day", "Bench"):
+        page.get_by_role("navigation", name="Places").get_by_role("button", name=place).click()
+    expect(page.get_by_text("at Power")).to_be_visible()
+    other.get_by_role("navigation", name="Places").get_by_role("button", name="Bench").click()
+    take_off(other, "MIC-1")
+    expect(row(page, "MIC-1")).to_have_count(0)
+    expect(page.locator(".news")).to_contain_text("Take off MIC-1")
+    expect(page.get_by_role("alert")).to_have_count(0)
+    other.close()
+    expect(page.locator(".who-else")).to_have_count(0)
+
+
+class Relay:
+    """A network between a browser and the server that can go dead: nothing comes through, and nobody is told."""
+
+    def __init__(self, port: int) -> None:
+        self.port, self.dead, self.open = port, Event(), list[socket.socket]()
+        self.door = socket.create_server(("127.0.0.1", 0))
+        self.address = f"http://127.0.0.1:{self.door.getsockname()[1]}"
+        Thread(target=self._accept, daemon=True).start()
+
+    def _accept(self) -> None:
+        with suppress(OSError):
+            while True:
+                near, _ = self.door.accept()
+                far = socket.create_connection(("127.0.0.1", self.port))
+                self.open += [near, far]
+                for one, other in ((near, far), (far, near)):
+                    Thread(target=self._pass, args=(one, other), daemon=True).start()
+
+    def _pass(self, one: socket.socket, other: socket.socket) -> None:
+        with suppress(OSError):
+            while data := one.recv(65536):
+                if self.dead.is_set():
+                    return
+                other.sendall(data)
+        for each in (one, other):
+            each.close()
+
+    def back(self) -> None:
+        self.dead.clear()
+        self._cut()
+
+    def gone(self) -> None:
+        """Whoever asks is told that nobody is there."""
+        port = self.door.getsockname()[1]
+        self.door.shutdown(socket.SHUT_RDWR)
+        self.door.close()
+        self._cut()
+        self._was = port
+
+    def here(self) -> None:
+        self.door = socket.create_server(("127.0.0.1", self._was))
+        Thread(target=self._accept, daemon=True).start()
+
+    def _cut(self) -> None:
+        for each in self.open:
+            with suppress(OSError):
+                each.shutdown(socket.SHUT_RDWR)
+            each.close()
+        self.open = []
+
+
+def test_whoever_was_cut_off_is_told_so_and_catches_up(page: Page, browser: Browser, live: LiveServer) -> None:
+    other = browser.new_page()
+    relay = Relay(int(live.address.rpartition(":")[2]))
+    page.goto(f"{relay.address}/dry-dock-opera/bench/dress/quay")
+    open_bench(other, live, "dress", "quay")
+    expect(page.get_by_text("on this camera too")).to_be_visible()
+    relay.dead.set()
+    expect(page.locator(".live-line.lost")).to_contain_text("No connection since")
+    take_off(other, "MIC-1")
+    take_off(other, "ANGLE-2")
+    expect(row(page, "MIC-1")).to_have_count(1)
+    relay.back()
+    expect(page.locator(".live-line.lost")).to_have_count(0)
+    for unit in ("MIC-1", "ANGLE-2"):
+        expect(row(page, unit)).to_have_count(0)
+    other.close()
+    relay.door.close()
+
+
+def test_edits_of_different_parts_are_both_kept_unasked(page: Page, browser: Browser, live: LiveServer) -> None:
+    other = browser.new_page()
+    page.route("**/live?*", lambda route: route.abort())
+    for each in (page, other):
+        open_bench(each, live, "dress", "quay")
+    take_off(other, "MIC-1")
+    expect(row(page, "MIC-1")).to_have_count(1)
+    take_off(page, "MON7-1")
+    expect(row(page, "MIC-1")).to_have_count(0)
+    assert not {"MIC-1", "MON7-1"} & {r["unit"] for r in api(live, "dress", "quay")["rows"]}
+    other.close()
+
+
+def note(live: LiveServer, act: str, card: str, at: str, **more: Any) -> None:
+    body = json.dumps({"act": act, "card": card, "at": at, **more}).encode()
+    asked = urllib.request.Request(  # noqa: S310 - our own loopback address
+        f"{live.address}/api/jobs/dry-dock-opera/cards/steps", body, {"Content-Type": "application/json"}
+    )
+    with urllib.request.urlopen(asked) as answer:  # noqa: S310 - as above
+        assert answer.status == 200
+
+
+def noted(live: LiveServer) -> list[tuple[str, str]]:
+    with urllib.request.urlopen(f"{live.address}/api/jobs/dry-dock-opera/cards") as answer:  # noqa: S310 - as above
+        view = json.load(answer)
+    return sorted((c["card"], s["act"]) for c in view["cards"] for s in c["steps"])
+
+
+def test_a_phone_without_a_net_shows_the_job_keeps_what_is_noted_and_sends_it_once(
+    browser: Browser, live: LiveServer
+) -> None:
+    relay = Relay(int(live.address.rpartition(":")[2]))
+    context = browser.new_context(viewport={"width": 390, "height": 844}, service_workers="allow")
+    page = context.new_page()
+    quay = f"{relay.address}/dry-dock-opera/bench/acts-1-2/quay"
+    page.goto(quay)
+    page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    page.goto(quay)
+    page.get_by_role("button", name="Dry-dock opera").click()
+    expect(page.get_by_role("region", name="Take along")).to_contain_text("This device has the job", timeout=120_000)
+    relay.gone()
+
+    # Rigs, build sheets and cards that were never looked at are there all the same.
+    for place, seen in (
+        ("sheet/act-3/stage-rail", "GIMBAL-2"),
+        ("balance/act-3/stage-rail", "Loads"),
+    ):
+        page.goto(f"{relay.address}/dry-dock-opera/{place}")
+        expect(page.get_by_text(seen).first).to_be_visible()
+    page.goto(f"{relay.address}/dry-dock-opera/bench/dress/caisson")
+    expect(page.get_by_role("img", name="Side, operator’s left elevation to scale")).to_be_visible()
+    expect(page.locator(".live-line.lost")).to_contain_text("as this device kept it at")
+
+    def board() -> None:
+        page.goto(f"{relay.address}/dry-dock-opera/day/acts-1-2/quay")
+        page.get_by_role("button", name="Cards", exact=True).click()
+        page.get_by_role("button", name="As it is").click()
+
+    board()
+    for card, slot in (("WIDE-03", "slot-1"), ("WIDE-04", "slot-2")):
+        page.locator(".card-chip", has_text=card).click()
+        page.get_by_role("button", name=f"Into Quay {slot}").click()
+        expect(page.get_by_text("It is kept on this device")).to_be_visible()
+    waiting = page.get_by_role("region", name="Not sent yet")
+    expect(waiting.get_by_role("button")).to_have_text("2 not sent yet")
+    board()
+    expect(waiting.get_by_role("button")).to_have_text("2 not sent yet")
+
+    # Meanwhile another card is put into one of the two slots, by somebody who has a connection.
+    note(live, "in", "WIDE-01", "2026-01-01T10:00", unit="C6-1", slot="slot-2")
+    assert noted(live) == [("WIDE-01", "in")]
+    relay.here()
+    expect(waiting).to_contain_text("1 to be asked")
+    expect(waiting).to_contain_text("WIDE-01 is in C6-1 slot-2")
+    assert noted(live) == [("WIDE-01", "in"), ("WIDE-03", "in")]
+    note(live, "out", "WIDE-01", "2026-01-01T10:05")
+    waiting.get_by_role("button", name="Send it again").click()
+    expect(waiting).to_have_count(0)
+    assert noted(live) == [("WIDE-01", "in"), ("WIDE-01", "out"), ("WIDE-03", "in"), ("WIDE-04", "in")]
+    context.close()
+    relay.door.close()

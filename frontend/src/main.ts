@@ -6,7 +6,10 @@ import './styles/shared.css'
 import { createPinia } from 'pinia'
 import { createApp } from 'vue'
 import App from './App.vue'
+import { watchTyping } from './lib/typing'
 import { router } from './router'
+
+watchTyping()
 
 /** Letters first, so that nothing moves when they come; not longer than anybody would notice. */
 const LETTERS = [

@@ -29,6 +29,7 @@ __all__ = [
     "StaleEdit",
     "StaleJob",
     "StaleShelf",
+    "StoreFull",
     "SwapNoted",
     "TakenAlready",
     "UnitTaken",
@@ -242,6 +243,18 @@ class DatabaseAway(LiftCrateError):
         return "The database does not answer right now. Nothing was half-saved; try again in a moment."
 
 
+class StoreFull(LiftCrateError):
+    """PostgreSQL has no room left to write."""
+
+    code = "database.full"
+
+    def __str__(self) -> str:
+        return (
+            "The disk of the database is full. Nothing of this was saved, and what was saved before is safe;"
+            " free some space on the machine that serves, then try again."
+        )
+
+
 @contextmanager
 def translated() -> Iterator[None]:
     """Turn database errors into ours, by the name of the constraint that broke."""
@@ -259,6 +272,8 @@ def translated() -> Iterator[None]:
         raise Crossed from error
     except pg.DataError as error:
         raise Unstorable(error.diag.message_primary or str(error)) from error
+    except pg.DiskFull as error:
+        raise StoreFull from error
     except (psycopg.OperationalError, PoolTimeout) as error:
         raise DatabaseAway from error
 

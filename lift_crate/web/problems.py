@@ -21,7 +21,7 @@ from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_proble
 from ..formats.pictures import BadPicture
 from ..formats.starter import NoSuchStarter
 from ..store.crew import BadLink, NoSignIn, SignedOut, TooManyTries
-from ..store.errors import Conflict, DatabaseAway, TakenAlready, Unstorable
+from ..store.errors import Conflict, DatabaseAway, StoreFull, TakenAlready, Unstorable
 
 __all__ = ["lift_crate_response", "problem_response", "register_problems", "validation_response"]
 
@@ -49,6 +49,7 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (Unstorable, 422, "That cannot be kept"),
     (TakenAlready, 208, "Had arrived already"),
     (Conflict, 409, "Something else is there already"),
+    (StoreFull, 507, "The disk is full"),
     (DatabaseAway, 503, "The database does not answer"),
 )
 

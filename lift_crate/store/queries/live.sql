@@ -6,7 +6,7 @@ INSERT INTO taken_once (key) VALUES (:key) ON CONFLICT DO NOTHING RETURNING key;
 -- name: last_happening^
 -- The newest thing that was told, the oldest that is kept, and the newest that a page which is just opening has surely read.
 SELECT coalesce(max(id), 0) AS last, coalesce(min(id), 0) AS first,
-    coalesce(max(id) FILTER (WHERE at < now() - interval '15 s'), 0) AS read FROM happening;
+    coalesce(max(id) FILTER (WHERE at NOT BETWEEN now() - interval '15 s' AND now()), 0) AS read FROM happening;
 
 -- name: happenings
 -- What was told of a job and of the shelf after one thing.
@@ -27,7 +27,7 @@ WHERE tab = :tab AND job_id = :job AND account_id = :account;
 
 -- name: still_looking!
 -- A window still looks; one that has not said so for long does not look any more.
-WITH gone AS (DELETE FROM looking WHERE at < now() - interval '40 s' AND tab <> :tab)
+WITH gone AS (DELETE FROM looking WHERE at NOT BETWEEN now() - interval '40 s' AND now() + interval '40 s' AND tab <> :tab)
 UPDATE looking SET at = now() WHERE tab = :tab AND stream = :stream;
 
 -- name: look_away!
@@ -39,5 +39,5 @@ DELETE FROM looking WHERE tab = :tab AND stream = :stream;
 DELETE FROM looking WHERE tab = :tab AND job_id = :job AND account_id = :account;
 
 -- name: who_looks
--- Windows that look at a job.
-SELECT tab, name, part, rig, place FROM looking WHERE job_id = :job AND at > now() - interval '40 s' ORDER BY name, tab;
+-- Windows that look at a job; one that says it looks some time to come does not: the clock was set back.
+SELECT tab, name, part, rig, place FROM looking WHERE job_id = :job AND at BETWEEN now() - interval '40 s' AND now() + interval '40 s' ORDER BY name, tab;

@@ -4,7 +4,7 @@ SELECT job.revision AS job_revision, catalogue_revision.revision AS catalogue_re
 
 -- name: find_plan^
 -- A plan by what was asked, without its answer.
-SELECT id, state, failed, settled, told, alive_at < now() - make_interval(secs => :stale) AS lost FROM day_plan
+SELECT id, state, failed, settled, told, alive_at NOT BETWEEN now() - make_interval(secs => :stale) AND now() + make_interval(secs => :stale) AS lost FROM day_plan
 WHERE job_id = :job AND job_revision = :job_revision AND catalogue_revision = :catalogue_revision AND md5(question::text) = md5(:question::jsonb::text);
 
 -- name: add_plan^
@@ -14,7 +14,7 @@ VALUES (:job, :job_revision, :catalogue_revision, :question) ON CONFLICT DO NOTH
 
 -- name: ask_again!
 -- A plan that was left, or whose worker is gone, is wanted again.
-UPDATE day_plan SET state = 'asked', alive_at = now() WHERE id = :id AND (state = 'left' OR (state IN ('asked', 'working') AND alive_at < now() - make_interval(secs => :stale)));
+UPDATE day_plan SET state = 'asked', alive_at = now() WHERE id = :id AND (state = 'left' OR (state IN ('asked', 'working') AND alive_at NOT BETWEEN now() - make_interval(secs => :stale) AND now() + make_interval(secs => :stale)));
 
 -- name: wish!
 -- Somebody waits for a plan; what he waited for in that slot before he does no more.
@@ -46,7 +46,7 @@ WHERE settled AND job_id = :job AND md5(question::text) = md5(:question::jsonb::
 -- name: take_up^
 -- A plan to work on, if nobody else works on it.
 UPDATE day_plan SET state = 'working', alive_at = now()
-WHERE id = :id AND (state = 'asked' OR (state = 'working' AND alive_at < now() - make_interval(secs => :stale)))
+WHERE id = :id AND (state = 'asked' OR (state = 'working' AND alive_at NOT BETWEEN now() - make_interval(secs => :stale) AND now() + make_interval(secs => :stale)))
 RETURNING job_id, job_revision, catalogue_revision, question;
 
 -- name: tell!
@@ -65,7 +65,7 @@ UPDATE day_plan SET state = :state, failed = :failed, alive_at = now() WHERE id 
 -- name: lost_plans
 -- Plans that somebody waits for and no worker is at.
 SELECT DISTINCT plan.id FROM day_plan plan JOIN day_plan_wish wish ON wish.plan_id = plan.id
-WHERE plan.state = 'working' AND plan.alive_at < now() - make_interval(secs => :stale) AND wish.at > now() - interval '1 minute';
+WHERE plan.state = 'working' AND plan.alive_at NOT BETWEEN now() - make_interval(secs => :stale) AND now() + make_interval(secs => :stale) AND wish.at > now() - interval '1 minute';
 
 -- name: forget_plans!
 -- Plans nobody looked at for long, and all but the latest.

@@ -50,7 +50,7 @@ def _everything_a_day_ahead(pool: Pool) -> None:
         ).fetchall()
         assert len(times) > 10
         for row in times:
-            table, column = row["table_name"], row["column_name"]  # type: ignore[call-overload]
+            table, column = row["table_name"], row["column_name"]
             connection.execute(f"UPDATE {table} SET {column} = {column} + interval '1 day'".encode())
 
 

@@ -142,6 +142,14 @@ class Settings:
     """How far a clock runs off where nobody said, parts in a million. Assumed."""
     call_min: NotNegative = 180.0
     """How long before the first part of a day the crew is there."""
+    lift_kg: Positive = 23.0
+    """From this mass on two people lift."""
+    case_fill: Annotated[float, Gt(0), Le(1)] = 0.7
+    """Share of a case's inside that things may fill; the rest is for padding and hands."""
+    case_open_min: NotNegative = 1.0
+    """Minutes to put a case where it is wanted, and open it."""
+    water_l_h: NotNegative = 0.25
+    """Litres of water a person drinks in an hour; twice that in heat. Rule of thumb."""
     cable_min: NotNegative = 0.5
     """Minutes to plug in or pull one cable."""
     balance_min: NotNegative = 4.0

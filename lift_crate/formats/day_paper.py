@@ -2,26 +2,10 @@
 
 from __future__ import annotations
 
-import io
-from collections.abc import Callable, Iterator, Sequence
-from typing import Any
-from xml.sax.saxutils import escape
+from collections.abc import Iterator, Sequence
 
-from reportlab.lib.colors import HexColor
-from reportlab.lib.pagesizes import A4, landscape
-from reportlab.lib.styles import ParagraphStyle
 from reportlab.lib.units import mm
-from reportlab.pdfgen.canvas import Canvas
-from reportlab.platypus import (
-    Flowable,
-    KeepTogether,
-    PageBreak,
-    Paragraph,
-    SimpleDocTemplate,
-    Spacer,
-    Table,
-    TableStyle,
-)
+from reportlab.platypus import Flowable, KeepTogether, PageBreak, Spacer
 
 from ..core.callouts import Finding, Level
 from ..core.day.laid_out import LaidOut
@@ -29,15 +13,12 @@ from ..core.day.mic_up import MicUp
 from ..core.day.run_sheet import RunSheet
 from ..core.day.table import Between
 from ..core.job.job import Job, PartOfDay
-from ..core.wording import true_minus
-from .lettering import drawn, letters
+from .paper import CAUTION, grid, head, made, said
 
 __all__ = ["changes_pdf", "day_pdf", "run_pdf", "sound_pdf"]
 
-_RULE, _INK, _STOP = "#8e988f", "#1a211e", "#a33a12"
 _KINDS = {"mic up": "microphones on", "mic off": "microphones off", "swap": "pack"}
 _ACTS = {"take off": "off", "put on": "on", "unplug": "pull", "plug in": "plug", "recalibrate": "calibrate"}
-_CAUTION = "Lift Crate computes; it does not certify. Local codes, the venue and licensed people decide."
 
 
 def day_pdf(job: Job, day: LaidOut, sheets: Sequence[RunSheet], days: Sequence[Sequence[PartOfDay]]) -> bytes:
@@ -49,7 +30,7 @@ def day_pdf(job: Job, day: LaidOut, sheets: Sequence[RunSheet], days: Sequence[S
         if number:
             story.append(PageBreak())
         story += _table_page(job, day, parts, sheet)
-    return _made(story, f"{job.title}: the day", wide=True)
+    return made(story, f"{job.title}: the day", wide=True)
 
 
 def run_pdf(job: Job, sheets: Sequence[RunSheet], who: str = "") -> bytes:
@@ -64,7 +45,7 @@ def run_pdf(job: Job, sheets: Sequence[RunSheet], who: str = "") -> bytes:
                 continue
             if story:
                 story.append(PageBreak())
-            story += [_head(person), _said(f"{sheet.call:%A %d %B}, there from {sheet.call:%H:%M}.")]
+            story += [head(person), said(f"{sheet.call:%A %d %B}, there from {sheet.call:%H:%M}.")]
             lines = [
                 (t.starts, "☐", _KINDS.get(t.kind, t.kind), t.voice or labels[t.rig], t.told, f"{t.minutes:.0f} min")
                 for t in mine
@@ -75,13 +56,13 @@ def run_pdf(job: Job, sheets: Sequence[RunSheet], who: str = "") -> bytes:
                 for at, *rest in sorted(lines, key=lambda line: (line[0], line[2]))
                 if at is not None
             ]
-            story.append(_grid(("at", "", "what", "where or who", "", ""), rows, (16, 8, 32, 38, 62, 24)))
+            story.append(grid(("at", "", "what", "where or who", "", ""), rows, (16, 8, 32, 38, 62, 24)))
         missing = [t for t in sheet.tasks if t.starts is None]
         if missing and not who:
-            story += [_head("Not ready", small=True)]
-            story += [_said(f.text, stop=True) for f in sheet.findings]
+            story += [head("Not ready", small=True)]
+            story += [said(f.text, stop=True) for f in sheet.findings]
             story.append(
-                _grid(
+                grid(
                     ("by", "what", "where or who", "minutes"),
                     [
                         (f"{t.by:%a %H:%M}", _KINDS.get(t.kind, t.kind), t.voice or labels[t.rig], f"{t.minutes:.1f}")
@@ -90,7 +71,7 @@ def run_pdf(job: Job, sheets: Sequence[RunSheet], who: str = "") -> bytes:
                     (26, 40, 60, 24),
                 )
             )
-    return _made(story or [_said("Nothing is to be done.")], f"{job.title}: run sheet{f' of {who}' if who else ''}")
+    return made(story or [said("Nothing is to be done.")], f"{job.title}: run sheet{f' of {who}' if who else ''}")
 
 
 def changes_pdf(job: Job, day: LaidOut) -> bytes:
@@ -100,7 +81,7 @@ def changes_pdf(job: Job, day: LaidOut) -> bytes:
         if story:
             story.append(Spacer(1, 8 * mm))
         story.append(KeepTogether(_change(between)))
-    return _made(story or [_said("Nothing is changed.")], f"{job.title}: changes")
+    return made(story or [said("Nothing is changed.")], f"{job.title}: changes")
 
 
 def sound_pdf(job: Job, day: LaidOut, mics: Sequence[MicUp]) -> bytes:
@@ -118,25 +99,25 @@ def sound_pdf(job: Job, day: LaidOut, mics: Sequence[MicUp]) -> bytes:
         for h in day.sound.heard
         for c in h.chains
     ]
-    head = ("part", "voice", "source", "runs through", "MHz", "sits", "")
-    story: list[Flowable] = [_head("Sound"), _grid(head, rows, (28, 28, 36, 92, 18, 46, 22))]
+    heads = ("part", "voice", "source", "runs through", "MHz", "sits", "")
+    story: list[Flowable] = [head("Sound"), grid(heads, rows, (28, 28, 36, 92, 18, 46, 22))]
     for mic in mics:
         card = [
-            _head(f"{mic.voice.wearer}: {mic.after:%a %H:%M} to {mic.by:%H:%M}", small=True),
-            _said(
+            head(f"{mic.voice.wearer}: {mic.after:%a %H:%M} to {mic.by:%H:%M}", small=True),
+            said(
                 f"{mic.minutes:.0f} min by {mic.voice.mic_by or 'whoever is free'}"
                 f"{f', {mic.voice.mic_at}' if mic.voice.mic_at else ''}; for {mic.part.label}."
             ),
-            _grid(("", "in this order"), [("☐", check) for check in mic.checks], (8, 160)),
+            grid(("", "in this order"), [("☐", check) for check in mic.checks], (8, 160)),
         ]
         story += [Spacer(1, 5 * mm), KeepTogether(card)]
-    return _made(story, f"{job.title}: sound", wide=True)
+    return made(story, f"{job.title}: sound", wide=True)
 
 
 def _table_page(job: Job, day: LaidOut, parts: Sequence[PartOfDay], sheet: RunSheet) -> Iterator[Flowable]:
     cells = {(c.part.id, c.rig.id): c for c in day.table.cells}
-    yield _head(f"{job.title}, {parts[0].starts:%A %d %B %Y}")
-    head = ("camera", *(f"{p.label} {p.starts:%H:%M}-{p.ends:%H:%M}" for p in parts))
+    yield head(f"{job.title}, {parts[0].starts:%A %d %B %Y}")
+    heads = ("camera", *(f"{p.label} {p.starts:%H:%M}-{p.ends:%H:%M}" for p in parts))
     rows = []
     for rig in sorted(job.rigs, key=lambda r: r.number):
         row = [f"{rig.number} {rig.label}"]
@@ -149,23 +130,23 @@ def _table_page(job: Job, day: LaidOut, parts: Sequence[PartOfDay], sheet: RunSh
             who = "unattended" if cell.unattended else cell.operator or "nobody named"
             row.append(", ".join(word for word in (cell.build.label, lens, who) if word))
         rows.append(tuple(row))
-    yield _grid(head, rows, (40, *(230 / len(parts) for _ in parts)))
+    yield grid(heads, rows, (40, *(230 / len(parts) for _ in parts)))
     once = [seen for seen in day.moments if any(seen.part.id == p.id for p in parts)]
     if once:
-        yield _head("Once only", small=True)
+        yield head("Once only", small=True)
         told = [
             (f"{seen.moment.at:%H:%M}", seen.moment.label, ", then ".join(a.label for a in seen.angles) or "no camera")
             for seen in once
         ]
-        yield _grid(("at", "what", "cameras"), told, (18, 90, 120))
+        yield grid(("at", "what", "cameras"), told, (18, 90, 120))
     here, elsewhere = {p.id for p in parts}, {p.id for p in job.parts}
     every = (f for f in (*day.findings, *sheet.findings) if f.level >= Level.WATCH)
     against = [f for f in every if here & (about := _words(f)) or not elsewhere & about]
     if against:
-        yield _head("What stands against it", small=True)
+        yield head("What stands against it", small=True)
         for finding in against:
-            yield _said(f"{finding.level.name.capitalize()}: {finding.text}", stop=finding.level is Level.STOP)
-    yield _said(_CAUTION)
+            yield said(f"{finding.level.name.capitalize()}: {finding.text}", stop=finding.level is Level.STOP)
+    yield said(CAUTION)
 
 
 def _words(finding: Finding) -> set[str]:
@@ -177,8 +158,8 @@ def _change(between: Between) -> list[Flowable]:
     change = between.change
     gap = f"{change.gap_min:.0f} min" if change.gap_min < 120 else f"{change.gap_min / 60:.0f} h"
     story: list[Flowable] = [
-        _head(f"{between.rig.label}: {between.was.label} -> {between.now.label}", small=True),
-        _said(
+        head(f"{between.rig.label}: {between.was.label} -> {between.now.label}", small=True),
+        said(
             f"Between {between.before.label} and {between.after.label}, {gap}. Alone {change.alone_min:.1f} min, with"
             f" two {change.two_min:.1f}.",
             stop=change.two_min > change.gap_min,
@@ -186,89 +167,9 @@ def _change(between: Between) -> list[Flowable]:
     ]
     if change.beforehand:
         ready = "; ".join(f"{t.unit} on {t.where}" for t in change.beforehand)
-        story.append(_said(f"Ready beforehand: {ready}."))
+        story.append(said(f"Ready beforehand: {ready}."))
     rows = [("☐", _ACTS.get(t.act, t.act), t.unit, t.where, f"{t.minutes:.1f}") for t in change.tasks]
-    story.append(_grid(("", "", "what", "where", "min"), rows, (8, 20, 46, 86, 16)))
-    story += [_said(f"{again.what.capitalize()} again: {again.why}.") for again in change.again]
-    story += [_said(f"Without {x.what}{f'; instead {x.instead}' if x.instead else ''}.") for x in change.lost]
+    story.append(grid(("", "", "what", "where", "min"), rows, (8, 20, 46, 86, 16)))
+    story += [said(f"{again.what.capitalize()} again: {again.why}.") for again in change.again]
+    story += [said(f"Without {x.what}{f'; instead {x.instead}' if x.instead else ''}.") for x in change.lost]
     return story
-
-
-def _style(*, bold: bool = False, size: float = 8.5, colour: str = _INK) -> ParagraphStyle:
-    regular, heavy, _ = letters()
-    return ParagraphStyle(
-        "sheet",
-        fontName=heavy if bold else regular,
-        fontSize=size,
-        leading=size * 1.3,
-        textColor=HexColor(colour),
-        spaceAfter=2,
-    )
-
-
-def _head(text: str, *, small: bool = False) -> Flowable:
-    return Paragraph(escape(drawn(text)), _style(bold=True, size=11 if small else 16))
-
-
-def _said(text: str, *, stop: bool = False) -> Flowable:
-    return Paragraph(escape(drawn(true_minus(text))), _style(colour=_STOP if stop else _INK))
-
-
-def _grid(head: Sequence[str], rows: Sequence[Sequence[str]], widths_mm: Sequence[float]) -> Flowable:
-    """A table under a thick line, a thin one between its rows; a box to tick where a cell holds nothing else."""
-    plain, strong = _style(), _style(bold=True, size=7.5)
-    lines: list[list[Any]] = [[Paragraph(escape(drawn(text)), strong) for text in head]]
-    lines += [[_Box() if text == "☐" else Paragraph(escape(drawn(text)), plain) for text in row] for row in rows]
-    table = Table(lines, colWidths=[w * mm for w in widths_mm], repeatRows=1, hAlign="LEFT")
-    table.setStyle(
-        TableStyle(
-            [
-                ("LINEBELOW", (0, 0), (-1, 0), 1.2, _INK),
-                ("LINEBELOW", (0, 1), (-1, -1), 0.3, _RULE),
-                ("VALIGN", (0, 0), (-1, -1), "TOP"),
-                ("LEFTPADDING", (0, 0), (-1, -1), 2),
-                ("TOPPADDING", (0, 0), (-1, -1), 2),
-                ("BOTTOMPADDING", (0, 0), (-1, -1), 1),
-            ]
-        )
-    )
-    return table
-
-
-class _Box(Flowable):
-    """A square to be ticked by hand."""
-
-    def wrap(self, *_: float) -> tuple[float, float]:
-        """Its room, points."""
-        return 9, 10
-
-    def draw(self) -> None:
-        """The square."""
-        self.canv.setStrokeColor(_INK)
-        self.canv.rect(0, 1, 8, 8, stroke=1, fill=0)
-
-
-def _made(story: Sequence[Flowable], title: str, *, wide: bool = False) -> bytes:
-    out = io.BytesIO()
-    page = landscape(A4) if wide else A4
-    document = SimpleDocTemplate(
-        out,
-        pagesize=page,
-        title=title,
-        author="Lift Crate",
-        leftMargin=14 * mm,
-        rightMargin=14 * mm,
-        topMargin=13 * mm,
-        bottomMargin=15 * mm,
-    )
-    foot = _foot(title)
-    document.build(list(story), onFirstPage=foot, onLaterPages=foot)
-    return out.getvalue()
-
-
-def _foot(title: str) -> Callable[[Canvas, SimpleDocTemplate], None]:
-    def under(canvas: Canvas, document: SimpleDocTemplate) -> None:
-        canvas.setFont(letters()[0], 7)
-        canvas.drawString(14 * mm, 8 * mm, drawn(f"{title}, page {document.page}"))
-
-    return under

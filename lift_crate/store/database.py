@@ -32,6 +32,7 @@ __all__ = [
     "migrate",
     "only_once",
     "open_pool",
+    "packing_queries",
     "picture_queries",
     "plan_queries",
     "reading",
@@ -71,6 +72,7 @@ plan_queries: Any = _queries("plans")
 recipe_queries: Any = _queries("recipes")
 record_queries: Any = _queries("record")
 shelf_queries: Any = _queries("shelf")
+packing_queries: Any = _queries("packing")
 sound_queries: Any = _queries("sound")
 swap_queries: Any = _queries("swaps")
 

@@ -19,6 +19,7 @@ from ..core.gear.model import GearModel
 from ..core.job.charging import ChargingPlan
 from ..core.job.job import Assignment, Job, Moment, NotInJob, OutElsewhere, PartOfDay, Rig
 from ..core.job.money import MoneyPlan
+from ..core.job.packing import PackPlan
 from ..core.job.sound import SoundPlan
 from ..core.job.venue import Spot, Venue
 from ..core.rig.assembly import assemble
@@ -64,6 +65,7 @@ _settings = TypeAdapter(Settings)
 _charging = TypeAdapter(ChargingPlan)
 _sound = TypeAdapter(SoundPlan)
 _money = TypeAdapter(MoneyPlan)
+_pack = TypeAdapter(PackPlan)
 _targets = TypeAdapter(Target)
 _spots, _venues = TypeAdapter(Spot), TypeAdapter(Venue)
 _builds = TypeAdapter(Build)
@@ -252,6 +254,7 @@ class JobStore:
             charging=_charging.validate_python(row["charging"]),
             sound=_sound.validate_python(row["sound"]),
             money=_money.validate_python(row["money"]),
+            pack=_pack.validate_python(row["pack"]),
             venue=_venues.validate_python(row["venue"]),
         )
         return job, versions
@@ -466,6 +469,7 @@ def job_columns(job: Job) -> dict[str, Any]:
         "charging": _json(_charging, job.charging),
         "sound": _json(_sound, job.sound),
         "money": _json(_money, job.money),
+        "pack": _json(_pack, job.pack),
         "venue": _json(_venues, job.venue),
     }
 

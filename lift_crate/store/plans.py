@@ -9,9 +9,9 @@ from typing import Any, Literal
 from psycopg.types.json import Jsonb
 from pydantic import ConfigDict, TypeAdapter
 
+from ..core.asked import AnswerOfDay, QuestionOfDay
 from ..core.callouts import Finding
 from ..core.day.laid_out import PlannedRun
-from ..core.day.questions import AnswerOfDay, QuestionOfDay
 from ..core.job.job import Job, NotInJob
 from ..core.rig.build import Catalogue
 from ..core.swaps.what_if import DayAsked, Made, PlannedDay
@@ -21,7 +21,7 @@ from .swaps import SwapStore
 
 __all__ = ["Beat", "PlanState", "PlanStore", "PlanWork"]
 
-Slot = Literal["day", "what if", "run", "run late", "cures", "run cures", "deal", "swaps"]
+Slot = Literal["day", "what if", "run", "run late", "cures", "run cures", "deal", "swaps", "pack"]
 Asked = DayAsked | QuestionOfDay
 Planned = PlannedDay | AnswerOfDay
 _asked = TypeAdapter[Asked](Asked)

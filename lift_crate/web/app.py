@@ -27,6 +27,7 @@ from ..store.database import Pool
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.live import Live
+from ..store.packing import PackingStore
 from ..store.passkeys import PasskeyStore
 from ..store.plans import PlanStore
 from ..store.recipes import RecipeStore
@@ -47,6 +48,7 @@ from . import (
     lenses,
     live,
     money,
+    pack,
     package,
     passkeys,
     patterns,
@@ -102,6 +104,7 @@ PLACES = (
     cures,
     cards,
     money,
+    pack,
     sound,
     package,
     sheet,
@@ -167,6 +170,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool, *, nobo
             RecipeStore(jobs),
             CardStore(jobs),
             SoundStore(jobs),
+            PackingStore(jobs),
             crew_store,
             PasskeyStore(crew_store),
             RecordStore(jobs),

@@ -9,10 +9,7 @@ from flask import Response
 from flask_openapi3.models.tag import Tag
 from pydantic import Field
 
-from ..core.day.cures import missing_of
-from ..core.day.deal import Dealt
-from ..core.day.laid_out import beside
-from ..core.day.questions import (
+from ..core.asked import (
     AnswerOfDay,
     CuresAsked,
     CuresFound,
@@ -21,6 +18,9 @@ from ..core.day.questions import (
     RunCuresAsked,
     RunCuresFound,
 )
+from ..core.day.cures import missing_of
+from ..core.day.deal import Dealt
+from ..core.day.laid_out import beside
 from ..core.errors import NotAllowed
 from ..core.job.edits import JobOperation
 from ..core.swaps.day import days_of
@@ -35,7 +35,7 @@ from .run import RunQuery, run_asked
 from .schema import Told
 from .services import services
 
-__all__ = ["api"]
+__all__ = ["api", "asked_of_worker"]
 
 api = PlaceApi(
     "cures",
@@ -45,7 +45,7 @@ api = PlaceApi(
 )
 
 
-def _asked(job_id: str, question: QuestionOfDay, slot: Slot, what: str) -> tuple[AnswerOfDay | None, bool]:
+def asked_of_worker(job_id: str, question: QuestionOfDay, slot: Slot, what: str) -> tuple[AnswerOfDay | None, bool]:
     """What a worker has found so far, and whether that is all."""
     plans = services().plans
     state = plans.state(plans.ask(job_id, question, current_asker(), slot))
@@ -113,7 +113,7 @@ def read_cures(path: CurePath) -> Response:
     done = True
     if missing:
         question = CuresAsked(part=path.part, rig=path.rig, build=path.build, out=beside(out))
-        found, done = _asked(path.job, question, "cures", "What cures this")
+        found, done = asked_of_worker(path.job, question, "cures", "What cures this")
     labels = {r.id: r.label for r in job.rigs}
     return answer(
         CuresView(
@@ -174,7 +174,7 @@ def read_run_cures(path: s.JobPath, query: RunQuery) -> Response:
     job, _, out = read_with_others(path.job)
     run, _ = run_asked(job, query, out)
     question = RunCuresAsked(late_part=run.late_part, late_min=run.late_min, swaps=run.swaps, out=run.out)
-    found, done = _asked(path.job, question, "run cures", "What makes it fit")
+    found, done = asked_of_worker(path.job, question, "run cures", "What makes it fit")
     by_day = found.by_day if isinstance(found, RunCuresFound) else ()
     return answer(
         RunCuresView(
@@ -225,7 +225,7 @@ class DealView(Told):
 def read_deal(path: s.JobPath) -> Response:
     """Which of several alike units goes where: nothing wanted twice, the same kept, the soundest where it counts."""
     job, catalogue, out = read_with_others(path.job)
-    found, done = _asked(path.job, DealAsked(out=beside(out)), "deal", "How to deal them")
+    found, done = asked_of_worker(path.job, DealAsked(out=beside(out)), "deal", "How to deal them")
     labels = {r.id: r.label for r in job.rigs} | {b.id: b.label for r in job.rigs for b in r.builds}
     dealt = found if isinstance(found, Dealt) else Dealt((), 0, 0, 0, 0, proven=False, operations=())
     return answer(

@@ -50,6 +50,9 @@ _FILES_OUT = {
     "drawPdf": "application/pdf",
     "listenToJob": "text/event-stream",
     "exportAlong": "text/html",
+    "exportPackCsv": "text/csv",
+    "exportPackPdf": "application/pdf",
+    "exportLabelsPdf": "application/pdf",
 }
 _NO_TEXT = ("exportJob", "listenToJob")
 _FILES_IN: dict[str, tuple[str, dict[str, Any]]] = {

@@ -69,7 +69,8 @@ _READ = """
     run.export_run_calendar run.export_run_csv run.read_run sheet.draw_pdf sheet.draw_svg sheet.read_sheet
     sound.export_sound_csv sound.export_sound_log_csv sound.read_free_channels sound.read_sound swaps.export_calendar
     swaps.export_csv swaps.read_charger swaps.read_swaps venue.read_venue crew.read_crew live.listen live.look_at
-    record.read_record bench.read_earlier along.export_along
+    record.read_record bench.read_earlier along.export_along pack.read_packing pack.export_pack_csv pack.export_pack_pdf
+    pack.export_labels_pdf
 """
 _RIG = """
     balance.read_gimbal balance.record_balance balance.remove_balance balance.touch_balance bench.edit_bench
@@ -78,12 +79,13 @@ _RIG = """
 _NOTE = """
     cards.copy_at_station cards.note_card_step cards.note_from_station cards.put_card_in_reader
     cards.take_back_card_step cards.take_card_from_reader sound.note_at_source sound.take_back_at_source swaps.drop_swap
-    swaps.note_swap
+    swaps.note_swap pack.note_pack_steps pack.take_back_pack_step
 """
 _PLAN = """
     jobs.archive_job jobs.bring_back jobs.copy_job jobs.edit_job jobs.redo_job jobs.remove_job jobs.undo_job
     jobs.bring_back_frame recipes.dress_recipe
 """
+_PACK = "jobs.edit_packing"
 _CREW = "crew.invite crew.take_back_invitation crew.set_role"
 
 _TABLE: tuple[tuple[Right, str], ...] = (
@@ -97,6 +99,7 @@ _TABLE: tuple[tuple[Right, str], ...] = (
     ("rig", _RIG),
     ("note", _NOTE),
     ("plan", _PLAN),
+    ("pack", _PACK),
     ("crew", _CREW),
 )
 NEEDS: Mapping[str, Right] = {name: right for right, names in _TABLE for name in names.split()}

@@ -18,6 +18,7 @@ from ..core.job.charging import outlet_loads
 from ..core.job.edits import JobOperation
 from ..core.job.find import Found, find_in_job
 from ..core.job.job import Job, calmest
+from ..core.job.packing_edits import PackOperation
 from ..core.job.settings_told import SettingInfo, settings_told
 from ..core.lens.framing import LIGHT_IN_WORDS
 from ..core.rig.build import Catalogue
@@ -62,6 +63,13 @@ class JobEditRequest(s.Strict):
 
     version: s.Version
     operations: Annotated[list[Annotated[JobOperation, Field(discriminator="op")]], Field(min_length=1, max_length=50)]
+
+
+class PackEditRequest(s.Strict):
+    """Operations on how a job's gear travels, on the job as it was at ``version``."""
+
+    version: s.Version
+    operations: Annotated[list[Annotated[PackOperation, Field(discriminator="op")]], Field(min_length=1, max_length=700)]
 
 
 class JobSummary(s.Told):
@@ -273,6 +281,13 @@ def read_frame(path: s.JobPath) -> Response:
 @api.post("/jobs/<string:job>/edits", responses={200: FrameView, **_ERRORS}, operation_id="editJob")
 def edit_job(path: s.JobPath, body: JobEditRequest) -> Response:
     """Change a job and save it, whole or not at all; a stale edit is refused."""
+    operations = tuple(body.operations)
+    return answer(_frame(services().frames.edit(path.job, body.version, operations, current_actor(), _judged)))
+
+
+@api.post("/jobs/<string:job>/pack/edits", responses={200: FrameView, **_ERRORS}, operation_id="editPacking")
+def edit_packing(path: s.JobPath, body: PackEditRequest) -> Response:
+    """Change how a job's gear travels and save that, whole or not at all; a stale edit is refused."""
     operations = tuple(body.operations)
     return answer(_frame(services().frames.edit(path.job, body.version, operations, current_actor(), _judged)))
 

@@ -22,6 +22,7 @@ from ..formats.pictures import BadPicture
 from ..formats.starter import NoSuchStarter
 from ..store.crew import BadLink, NoSignIn, SignedOut, TooManyTries
 from ..store.errors import Conflict, DatabaseAway, StoreFull, TakenAlready, Unstorable
+from ..store.packing import AskedFirst
 
 __all__ = ["lift_crate_response", "problem_response", "register_problems", "validation_response"]
 
@@ -48,6 +49,7 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (DeviceAway, 503, "A device does not answer"),
     (Unstorable, 422, "That cannot be kept"),
     (TakenAlready, 208, "Had arrived already"),
+    (AskedFirst, 409, "Sure?"),
     (Conflict, 409, "Something else is there already"),
     (StoreFull, 507, "The disk is full"),
     (DatabaseAway, 503, "The database does not answer"),

@@ -25,6 +25,7 @@ from ..store.crew import CrewStore
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.live import Live
+from ..store.packing import PackingStore
 from ..store.passkeys import PasskeyStore
 from ..store.plans import PlanStore
 from ..store.recipes import RecipeStore
@@ -52,6 +53,7 @@ class Services:
     recipes: RecipeStore
     cards: CardStore
     sound: SoundStore
+    packing: PackingStore
     crew: CrewStore
     passkeys: PasskeyStore
     record: RecordStore

@@ -8,7 +8,7 @@ import time
 
 import procrastinate
 
-from ..core.day.questions import AnswerOfDay, answer_of_day
+from ..core.asked import AnswerOfDay, answer_of_day
 from ..core.errors import LiftCrateError
 from ..core.swaps.what_if import DayAsked, PlannedDay, plan_the_day
 from ..store.database import Pool, with_limits

@@ -10,7 +10,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from lift_crate.devices.simulated_gimbal import SimulatedGimbal
-from tests.web.test_bench import JOB, edit, problem
+from tests.web.test_bench import JOB, edit, problem, remedies_of
 
 RAIL = f"{JOB}/parts/act-3/rigs/stage-rail"
 SHOULDER = f"{JOB}/parts/dress/rigs/stage-rail"
@@ -73,8 +73,7 @@ def test_what_is_hit_is_judged_on_the_bench_and_drawn_where_it_hits(client: Flas
     assert strip["counts"]["stops"] == len(
         [f for f in client.get(floor).get_json()["findings"] if f["level"] == "stop"]
     )
-    found = client.get(f"{floor}/remedies", query_string={"finding": on_bench[0]["key"]}).get_json()["remedies"]
-    assert found[0]["clears"]
+    assert remedies_of(client, floor, on_bench[0]["key"])[0]["clears"]
 
 
 def test_heads_sticks_and_mounts_are_shown_and_the_hours_of_a_zoom_follow_its_use(client: FlaskClient) -> None:

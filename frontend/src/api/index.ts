@@ -51,6 +51,9 @@ import type {
   BudgetView,
   PackageView,
   GimbalReadView,
+  PackEditRequest,
+  PackStepsRequest,
+  PackingView,
   GimbalRequest,
   RecordRequest,
   Walk,
@@ -144,6 +147,9 @@ export type Operation =
 
 /** An edit of a job; what is left out of it stays as it is. */
 export type JobOperation = JobEditRequest['operations'][number]
+
+export type PackStep = PackStepsRequest['steps'][number]
+export type PackOperation = PackEditRequest['operations'][number]
 
 export interface Place {
   job: string
@@ -500,6 +506,23 @@ export const dropSwap = (job: string, part: string, swap: number): Promise<Swaps
 export const swapsAddress = (job: string, part: string, format: 'ics' | 'csv'): string =>
   `/api/jobs/${job}/swaps.${format}?part=${part}`
 const CARDS = '/api/jobs/{job}/cards'
+const PACK = '/api/jobs/{job}/pack'
+export const readPacking = (job: string): Promise<PackingView> => ask(client.GET(PACK, { params: { path: { job } } }))
+export const editPacking = (job: string, version: number, operations: PackOperation[]): Promise<FrameView> =>
+  ask(client.POST(`${PACK}/edits`, { params: { path: { job } }, body: { version, operations } }))
+export const notePackSteps = (
+  job: string,
+  steps: PackStepsRequest['steps'],
+  anyway = false,
+  at: string | null = null,
+): Promise<PackingView> => ask(client.POST(`${PACK}/steps`, { params: { path: { job } }, body: { steps, anyway, at } }))
+export const takeBackPackStep = (job: string, step: number): Promise<PackingView> =>
+  ask(client.DELETE(`${PACK}/steps/{step}`, { params: { path: { job, step } } }))
+/** Where the packing is had as a file. */
+export const packFile = (
+  job: string,
+  name: 'packing.csv' | 'packing.pdf' | 'labels.pdf' | 'labels.pdf?only=cases',
+): string => `/api/jobs/${job}/pack/${name}`
 export const readCustody = (job: string): Promise<CustodyView> => ask(client.GET(CARDS, { params: { path: { job } } }))
 export const noteCardStep = (job: string, body: CardStepRequest): Promise<CustodyView> =>
   ask(client.POST(`${CARDS}/steps`, { params: { path: { job } }, body }))

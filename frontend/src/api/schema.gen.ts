@@ -913,6 +913,125 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/pack": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What goes along, in which case and how it lies there; asked again while it is dealt. */
+        get: operations["readPacking"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/pack/edits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Change how a job's gear travels and save that, whole or not at all; a stale edit is refused. */
+        post: operations["editPacking"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/pack/labels.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Labels with a QR code that says the label: of cases and units that go along. */
+        get: operations["exportLabelsPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/pack/packing.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The packing list as CSV: a line for every thing. */
+        get: operations["exportPackCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/pack/packing.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sheet for every case with a box to tick, out and back. */
+        get: operations["exportPackPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/pack/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Things were packed, came back or are missing. What is unlikely is asked first, unless it was. */
+        post: operations["notePackSteps"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/pack/steps/{step}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** A step was noted by mistake: it counts no more, and stays readable. */
+        delete: operations["takeBackPackStep"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/parts/{part}": {
         parameters: {
             query?: never;
@@ -3865,6 +3984,73 @@ export interface components {
             worn_g: number;
         };
         /**
+         * Carrier
+         * @description What whoever carries it allows: lithium by energy, size and mass of what goes in a cabin or a hold.
+         *
+         *     As most carriers by air publish it; they may be stricter, and what they say on the day counts.
+         */
+        Carrier: {
+            /**
+             * Cabin Kg
+             * @default 8
+             */
+            cabin_kg?: number;
+            /**
+             * Cabin Mm
+             * @default [
+             *       550,
+             *       400,
+             *       200
+             *     ]
+             */
+            cabin_mm?: [
+                number,
+                number,
+                number
+            ];
+            /**
+             * Checked
+             * Format: date
+             * @default 2026-11-26
+             */
+            checked?: string;
+            /**
+             * Consent Each
+             * @default 2
+             */
+            consent_each?: number;
+            /**
+             * Consent Wh
+             * @default 160
+             */
+            consent_wh?: number;
+            /**
+             * Free Each
+             * @default 20
+             */
+            free_each?: number;
+            /**
+             * Free Wh
+             * @default 100
+             */
+            free_wh?: number;
+            /**
+             * Hold Kg
+             * @default 23
+             */
+            hold_kg?: number;
+            /**
+             * Label
+             * @default most carriers by air
+             */
+            label?: string;
+            /**
+             * People
+             * @default 1
+             */
+            people?: number;
+        };
+        /**
          * CarryAs
          * @description Say how the rig is carried; None: as is usual on its support.
          */
@@ -3879,6 +4065,35 @@ export interface components {
              * @default null
              */
             use?: ("static" | "walking" | "running" | "vehicle") | null;
+        };
+        /**
+         * CaseAlong
+         * @description A case of the shelf that goes along: how it travels (empty: as its model says), who carries it, where it is.
+         */
+        CaseAlong: {
+            /**
+             * Carried By
+             * @default
+             */
+            carried_by?: string;
+            /**
+             * Seat
+             * @default false
+             */
+            seat?: boolean;
+            /**
+             * Stays With
+             * @default
+             */
+            stays_with?: string;
+            /**
+             * Travels
+             * @default
+             * @enum {string}
+             */
+            travels?: "" | "van" | "cabin" | "hold" | "on the back" | "sent ahead";
+            /** Unit */
+            unit: string;
         };
         /**
          * CaseData
@@ -3913,6 +4128,68 @@ export interface components {
              * @default false
              */
             waterproof?: boolean;
+        };
+        /**
+         * CaseView
+         * @description A case that goes along, as it is dealt, and as it is now.
+         */
+        CaseView: {
+            along: components["schemas"]["CaseAlong"];
+            /** Cg Mm */
+            cg_mm: [
+                number,
+                number,
+                number
+            ] | null;
+            /** Closed */
+            closed: string | null;
+            /** Empty G */
+            empty_g: number;
+            /** Filled */
+            filled: number;
+            /** First */
+            first: string | null;
+            /** Inside Mm */
+            inside_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Laid */
+            laid: components["schemas"]["LaidView"][];
+            /** Loose */
+            loose: string[];
+            /** Mass G */
+            mass_g: number;
+            /** Most From */
+            most_from: string;
+            /** Most Kg */
+            most_kg: number;
+            /** Opened */
+            opened: string | null;
+            /** Opens */
+            opens: string[];
+            /** Outside Mm */
+            outside_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Packs G */
+            packs_g: number;
+            /** Title */
+            title: string;
+            /**
+             * Travels
+             * @enum {string}
+             */
+            travels: "van" | "cabin" | "hold" | "on the back" | "sent ahead";
+            /** Waterproof */
+            waterproof: boolean;
+            /** Wh */
+            wh: number;
+            /** Without Mass */
+            without_mass: string[];
         };
         /**
          * ChainEdgeView
@@ -4873,7 +5150,7 @@ export interface components {
             /** Grams */
             grams: number;
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"])[];
             /** Stops */
             stops: number;
             /** Watches */
@@ -5097,7 +5374,7 @@ export interface components {
             /** Kept Before */
             kept_before: number;
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"])[];
             /** Proven */
             proven: boolean;
             /** Searching */
@@ -5464,6 +5741,40 @@ export interface components {
             iso: number;
             /** Shutter Deg */
             shutter_deg: number;
+        };
+        /**
+         * Extra
+         * @description Something that goes along and is no unit of the shelf: tape, ties, covers, food; each with mass and size.
+         */
+        Extra: {
+            /**
+             * Count
+             * @default 1
+             */
+            count?: number;
+            /**
+             * Each G
+             * @default null
+             */
+            each_g?: number | null;
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Size Mm
+             * @default null
+             */
+            size_mm?: [
+                number,
+                number,
+                number
+            ] | null;
         };
         /**
          * Family
@@ -5849,6 +6160,20 @@ export interface components {
             version: number;
         };
         /**
+         * FreeCaseView
+         * @description A case of the shelf that does not go along.
+         */
+        FreeCaseView: {
+            /** Litres */
+            litres: number;
+            /** Taken */
+            taken: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * FreeView
          * @description The nearest set of channels that disturb nothing; found: there is one within the bands.
          */
@@ -5998,6 +6323,15 @@ export interface components {
             note?: string;
             /** @default null */
             pack?: components["schemas"]["Pack"] | null;
+            /**
+             * Packed Mm
+             * @default null
+             */
+            packed_mm?: [
+                number,
+                number,
+                number
+            ] | null;
             /**
              * Ports
              * @default []
@@ -6990,6 +7324,7 @@ export interface components {
             /** Id */
             id: string;
             money?: components["schemas"]["MoneyPlan"];
+            pack?: components["schemas"]["PackPlan"];
             /**
              * Parts
              * @default []
@@ -7034,7 +7369,7 @@ export interface components {
          */
         JobEditRequest: {
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"])[];
             /** Version */
             version: number;
         };
@@ -7064,7 +7399,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "build" | "job" | "cards" | "sound" | "swaps" | "balance" | "whole" | "crew";
+            kind: "build" | "job" | "cards" | "sound" | "swaps" | "pack" | "balance" | "whole" | "crew";
             /** Number */
             number: number;
             /** Rig */
@@ -7244,6 +7579,28 @@ export interface components {
              * @default
              */
             label?: string;
+        };
+        /**
+         * LaidView
+         * @description A thing in a case: corner from the left front lower one of the inside, and size, mm; on which layer.
+         */
+        LaidView: {
+            /** At Mm */
+            at_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Layer */
+            layer: number;
+            /** Size Mm */
+            size_mm: [
+                number,
+                number,
+                number
+            ];
+            /** Thing */
+            thing: string;
         };
         /**
          * LampChoice
@@ -7480,6 +7837,24 @@ export interface components {
             unit: string;
             /** Way */
             way: string;
+        };
+        /**
+         * LoadView
+         * @description What somebody carries, g.
+         */
+        LoadView: {
+            /** Belt G */
+            belt_g: number;
+            /** Belt In */
+            belt_in: string;
+            /** Cases */
+            cases: string[];
+            /** Cases G */
+            cases_g: number;
+            /** Hands In */
+            hands_in: string;
+            /** Who */
+            who: string;
         };
         /**
          * Look
@@ -8470,6 +8845,29 @@ export interface components {
             timecode: components["schemas"]["TimecodePlan"];
         };
         /**
+         * PackCureView
+         * @description What makes more of it go along, dealt anew.
+         */
+        PackCureView: {
+            case: components["schemas"]["CaseAlong"];
+            /** Left */
+            left: number;
+            /** Left Before */
+            left_before: number;
+            /** What */
+            what: string;
+        };
+        /**
+         * PackEditRequest
+         * @description Operations on how a job's gear travels, on the job as it was at ``version``.
+         */
+        PackEditRequest: {
+            /** Operations */
+            operations: (components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"])[];
+            /** Version */
+            version: number;
+        };
+        /**
          * PackFigures
          * @description A pack run down under its load.
          */
@@ -8486,6 +8884,134 @@ export interface components {
             load_w: number;
             /** Pack */
             pack: string;
+        };
+        /**
+         * PackingView
+         * @description The packing of a job.
+         */
+        PackingView: {
+            carrier: components["schemas"]["Carrier"];
+            /** Cases */
+            cases: components["schemas"]["CaseView"][];
+            /** Cures */
+            cures: components["schemas"]["PackCureView"][];
+            /** Extras */
+            extras: components["schemas"]["Extra"][];
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Free */
+            free: components["schemas"]["FreeCaseView"][];
+            /** Left */
+            left: string[];
+            /** Lift Kg */
+            lift_kg: number;
+            /** Loads */
+            loads: components["schemas"]["LoadView"][];
+            /** Names */
+            names: string[];
+            /** People */
+            people: number;
+            /** Proven */
+            proven: boolean;
+            /** Ready */
+            ready: components["schemas"]["ReadyView"][];
+            /** Searching */
+            searching: boolean;
+            /** Steps */
+            steps: components["schemas"]["PackStepView"][];
+            /** Things */
+            things: components["schemas"]["ThingView"][];
+        };
+        /**
+         * PackPlan
+         * @description Everything a person says about packing.
+         */
+        PackPlan: {
+            carrier?: components["schemas"]["Carrier"];
+            /**
+             * Cases
+             * @default []
+             */
+            cases?: components["schemas"]["CaseAlong"][];
+            /**
+             * Extras
+             * @default []
+             */
+            extras?: components["schemas"]["Extra"][];
+            /**
+             * Put
+             * @default []
+             */
+            put?: components["schemas"]["PutWhere"][];
+        };
+        /**
+         * PackStepRequest
+         * @description Something done with a thing or a case; at: now where it is left out.
+         */
+        PackStepRequest: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "packed" | "closed" | "opened" | "back" | "missing" | "returned";
+            /**
+             * Case
+             * @default
+             */
+            case?: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /** Thing */
+            thing: string;
+        };
+        /**
+         * PackStepsRequest
+         * @description Steps that are noted together, all or none; ``anyway``: whoever noted them was asked.
+         */
+        PackStepsRequest: {
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway?: boolean;
+            /**
+             * At
+             * @default null
+             */
+            at?: string | null;
+            /** Steps */
+            steps: components["schemas"]["PackStepRequest"][];
+        };
+        /**
+         * PackStepView
+         * @description Something that was done with a thing or a case.
+         */
+        PackStepView: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "packed" | "closed" | "opened" | "back" | "missing" | "returned";
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Case */
+            case: string;
+            /** Id */
+            id: number;
+            /** Note */
+            note: string;
+            /** Taken Back By */
+            taken_back_by: string | null;
+            /** Thing */
+            thing: string;
         };
         /**
          * PackView
@@ -9367,6 +9893,18 @@ export interface components {
             what: "CG" | "mass";
         };
         /**
+         * PutCase
+         * @description A case that goes along, new or changed.
+         */
+        PutCase: {
+            case: components["schemas"]["CaseAlong"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put case";
+        };
+        /**
          * PutCost
          * @description A running cost, new or changed.
          */
@@ -9379,6 +9917,18 @@ export interface components {
             op: "put cost";
         };
         /**
+         * PutExtra
+         * @description Something without a label goes along, new or changed.
+         */
+        PutExtra: {
+            extra: components["schemas"]["Extra"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put extra";
+        };
+        /**
          * PutThing
          * @description Something on the plan, new or changed.
          */
@@ -9389,6 +9939,21 @@ export interface components {
              */
             op: "put thing";
             thing: components["schemas"]["Thing"];
+        };
+        /**
+         * PutThingIn
+         * @description A thing goes into this case, whatever is dealt; with an empty case it is left behind.
+         */
+        PutThingIn: {
+            /** Case */
+            case: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put in case";
+            /** Thing */
+            thing: string;
         };
         /**
          * PutVoice
@@ -9413,6 +9978,16 @@ export interface components {
              */
             op: "put want";
             want: components["schemas"]["Want"];
+        };
+        /**
+         * PutWhere
+         * @description A thing that somebody has put: into a case, or left behind ('' as the case).
+         */
+        PutWhere: {
+            /** Case */
+            case: string;
+            /** Thing */
+            thing: string;
         };
         /**
          * Question
@@ -9617,6 +10192,30 @@ export interface components {
             computed_nm: number;
             /** Read Nm */
             read_nm: number;
+        };
+        /**
+         * ReadyView
+         * @description A camera's way from closed cases to its first part, minutes.
+         */
+        ReadyView: {
+            /** Alone Min */
+            alone_min: number;
+            /** Build Min */
+            build_min: number;
+            /** By Two Min */
+            by_two_min: number;
+            /** Cases */
+            cases: string[];
+            /** Label */
+            label: string;
+            /** Line Up Min */
+            line_up_min: number;
+            /** Open Min */
+            open_min: number;
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
         };
         /**
          * Recipe
@@ -9975,6 +10574,19 @@ export interface components {
             rig: string;
         };
         /**
+         * RemoveCase
+         * @description A case stays at home; what was put into it by hand is dealt again.
+         */
+        RemoveCase: {
+            /** Case */
+            case: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove case";
+        };
+        /**
          * RemoveCost
          * @description Take a running cost out of the job.
          */
@@ -10013,6 +10625,19 @@ export interface components {
             job: string;
             /** Title */
             title: string;
+        };
+        /**
+         * RemoveExtra
+         * @description It does not go along any more.
+         */
+        RemoveExtra: {
+            /** Extra */
+            extra: string;
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove extra";
         };
         /**
          * RemovePart
@@ -10352,7 +10977,7 @@ export interface components {
             /** Left */
             left: number;
             /** Operation */
-            operation: components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"];
+            operation: components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"];
         };
         /**
          * RunDayView
@@ -10650,6 +11275,18 @@ export interface components {
             op: "set bands";
         };
         /**
+         * SetCarrier
+         * @description What the carrier allows.
+         */
+        SetCarrier: {
+            carrier: components["schemas"]["Carrier"];
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set carrier";
+        };
+        /**
          * SetCell
          * @description Say who works a camera in a part of the day, or that nobody does; what is None stays.
          */
@@ -10888,6 +11525,16 @@ export interface components {
              */
             card_rate_share?: number;
             /**
+             * Case Fill
+             * @default 0.7
+             */
+            case_fill?: number;
+            /**
+             * Case Open Min
+             * @default 1
+             */
+            case_open_min?: number;
+            /**
              * Clock Ppm
              * @default 10
              */
@@ -10973,6 +11620,11 @@ export interface components {
              * @default 12
              */
             level_room_db?: number;
+            /**
+             * Lift Kg
+             * @default 23
+             */
+            lift_kg?: number;
             /**
              * Light Room Stops
              * @default 0.5
@@ -11134,6 +11786,11 @@ export interface components {
              * @default 1.4
              */
             walks_past_m_s?: number;
+            /**
+             * Water L H
+             * @default 0.25
+             */
+            water_l_h?: number;
             /**
              * Wind Cover M S
              * @default 4
@@ -12538,6 +13195,19 @@ export interface components {
             way?: -1 | 0 | 1;
         };
         /**
+         * TakeThingOut
+         * @description What was put by hand is dealt again.
+         */
+        TakeThingOut: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "deal again";
+            /** Thing */
+            thing: string;
+        };
+        /**
          * Target
          * @description What a position must see: how far from the film plane, and how wide there; a face at its nearest.
          */
@@ -12695,6 +13365,65 @@ export interface components {
              * @default 0
              */
             y_m?: number;
+        };
+        /**
+         * ThingView
+         * @description Something that goes along: why, in which case, and where it is now.
+         */
+        ThingView: {
+            /** Actor */
+            actor: string;
+            /** By Hand */
+            by_hand: boolean;
+            /** Case */
+            case: string;
+            /** Count */
+            count: number;
+            /** First */
+            first: string | null;
+            /** First For */
+            first_for: string;
+            /** Group */
+            group: string;
+            /** Hired Until */
+            hired_until: string | null;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Last */
+            last: string;
+            /** Left */
+            left: boolean;
+            /** Mass From */
+            mass_from: string;
+            /** Mass G */
+            mass_g: number | null;
+            /** Planned */
+            planned: string;
+            /** Since */
+            since: string | null;
+            /** Size From */
+            size_from: string;
+            /** Size Mm */
+            size_mm: [
+                number,
+                number,
+                number
+            ] | null;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "to pack" | "packed" | "back" | "missing" | "returned";
+            /** Step */
+            step: number | null;
+            /** Title */
+            title: string;
+            /** Wh */
+            wh: number | null;
+            /** Whys */
+            whys: string[];
         };
         /**
          * TierView
@@ -13610,8 +14339,11 @@ export type CardSlotView = components['schemas']['CardSlotView'];
 export type CardStepRequest = components['schemas']['CardStepRequest'];
 export type CardStepView = components['schemas']['CardStepView'];
 export type CarriedFigures = components['schemas']['CarriedFigures'];
+export type Carrier = components['schemas']['Carrier'];
 export type CarryAs = components['schemas']['CarryAs'];
+export type CaseAlong = components['schemas']['CaseAlong'];
 export type CaseData = components['schemas']['CaseData'];
+export type CaseView = components['schemas']['CaseView'];
 export type ChainEdgeView = components['schemas']['ChainEdgeView'];
 export type ChainNodeView = components['schemas']['ChainNodeView'];
 export type ChangeBuild = components['schemas']['ChangeBuild'];
@@ -13680,6 +14412,7 @@ export type ExchangesView = components['schemas']['ExchangesView'];
 export type ExchangeView = components['schemas']['ExchangeView'];
 export type Exposure = components['schemas']['Exposure'];
 export type ExposureView = components['schemas']['ExposureView'];
+export type Extra = components['schemas']['Extra'];
 export type Family = components['schemas']['Family'];
 export type FieldInfo = components['schemas']['FieldInfo'];
 export type FieldProblem = components['schemas']['FieldProblem'];
@@ -13695,6 +14428,7 @@ export type Found = components['schemas']['Found'];
 export type FoundView = components['schemas']['FoundView'];
 export type FrameOf = components['schemas']['FrameOf'];
 export type FrameView = components['schemas']['FrameView'];
+export type FreeCaseView = components['schemas']['FreeCaseView'];
 export type FreeView = components['schemas']['FreeView'];
 export type FromStationRequest = components['schemas']['FromStationRequest'];
 export type Front = components['schemas']['Front'];
@@ -13755,6 +14489,7 @@ export type Jump = components['schemas']['Jump'];
 export type KeepClear = components['schemas']['KeepClear'];
 export type KeepPreset = components['schemas']['KeepPreset'];
 export type KeepRecipe = components['schemas']['KeepRecipe'];
+export type LaidView = components['schemas']['LaidView'];
 export type LampChoice = components['schemas']['LampChoice'];
 export type LampData = components['schemas']['LampData'];
 export type LampOnPlan = components['schemas']['LampOnPlan'];
@@ -13767,6 +14502,7 @@ export type Light = components['schemas']['Light'];
 export type LightChoice = components['schemas']['LightChoice'];
 export type Link = components['schemas']['Link'];
 export type LinkView = components['schemas']['LinkView'];
+export type LoadView = components['schemas']['LoadView'];
 export type Look = components['schemas']['Look'];
 export type LookingAt = components['schemas']['LookingAt'];
 export type LookView = components['schemas']['LookView'];
@@ -13818,7 +14554,14 @@ export type OutletView = components['schemas']['OutletView'];
 export type Outline = components['schemas']['Outline'];
 export type Pack = components['schemas']['Pack'];
 export type PackageView = components['schemas']['PackageView'];
+export type PackCureView = components['schemas']['PackCureView'];
+export type PackEditRequest = components['schemas']['PackEditRequest'];
 export type PackFigures = components['schemas']['PackFigures'];
+export type PackingView = components['schemas']['PackingView'];
+export type PackPlan = components['schemas']['PackPlan'];
+export type PackStepRequest = components['schemas']['PackStepRequest'];
+export type PackStepsRequest = components['schemas']['PackStepsRequest'];
+export type PackStepView = components['schemas']['PackStepView'];
 export type PackView = components['schemas']['PackView'];
 export type PaidView = components['schemas']['PaidView'];
 export type PairsView = components['schemas']['PairsView'];
@@ -13859,10 +14602,14 @@ export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
 export type ProductView = components['schemas']['ProductView'];
 export type Proposal = components['schemas']['Proposal'];
+export type PutCase = components['schemas']['PutCase'];
 export type PutCost = components['schemas']['PutCost'];
+export type PutExtra = components['schemas']['PutExtra'];
 export type PutThing = components['schemas']['PutThing'];
+export type PutThingIn = components['schemas']['PutThingIn'];
 export type PutVoice = components['schemas']['PutVoice'];
 export type PutWant = components['schemas']['PutWant'];
+export type PutWhere = components['schemas']['PutWhere'];
 export type Question = components['schemas']['Question'];
 export type QuietView = components['schemas']['QuietView'];
 export type RadioData = components['schemas']['RadioData'];
@@ -13870,6 +14617,7 @@ export type Reach = components['schemas']['Reach'];
 export type ReachView = components['schemas']['ReachView'];
 export type ReaderView = components['schemas']['ReaderView'];
 export type ReadLoadView = components['schemas']['ReadLoadView'];
+export type ReadyView = components['schemas']['ReadyView'];
 export type Recipe = components['schemas']['Recipe'];
 export type RecipeLine = components['schemas']['RecipeLine'];
 export type RecipesFile = components['schemas']['RecipesFile'];
@@ -13886,9 +14634,11 @@ export type RemediesView = components['schemas']['RemediesView'];
 export type RemedyView = components['schemas']['RemedyView'];
 export type RemoveBuild = components['schemas']['RemoveBuild'];
 export type RemoveCamera = components['schemas']['RemoveCamera'];
+export type RemoveCase = components['schemas']['RemoveCase'];
 export type RemoveCost = components['schemas']['RemoveCost'];
 export type Removed = components['schemas']['Removed'];
 export type RemovedJob = components['schemas']['RemovedJob'];
+export type RemoveExtra = components['schemas']['RemoveExtra'];
 export type RemovePart = components['schemas']['RemovePart'];
 export type RemoveRequest = components['schemas']['RemoveRequest'];
 export type RemoveSource = components['schemas']['RemoveSource'];
@@ -13920,6 +14670,7 @@ export type SessionLine = components['schemas']['SessionLine'];
 export type SessionsView = components['schemas']['SessionsView'];
 export type SessionView = components['schemas']['SessionView'];
 export type SetBands = components['schemas']['SetBands'];
+export type SetCarrier = components['schemas']['SetCarrier'];
 export type SetCell = components['schemas']['SetCell'];
 export type SetChannels = components['schemas']['SetChannels'];
 export type SetCharging = components['schemas']['SetCharging'];
@@ -13986,9 +14737,11 @@ export type SupportTried = components['schemas']['SupportTried'];
 export type Swap = components['schemas']['Swap'];
 export type SwapsView = components['schemas']['SwapsView'];
 export type Symptom = components['schemas']['Symptom'];
+export type TakeThingOut = components['schemas']['TakeThingOut'];
 export type Target = components['schemas']['Target'];
 export type Task = components['schemas']['Task'];
 export type Thing = components['schemas']['Thing'];
+export type ThingView = components['schemas']['ThingView'];
 export type TierView = components['schemas']['TierView'];
 export type TimecodePlan = components['schemas']['TimecodePlan'];
 export type TipOver = components['schemas']['TipOver'];
@@ -20917,6 +21670,828 @@ export interface operations {
             };
         };
     };
+    readPacking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackingView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    editPacking: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackEditRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FrameView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportLabelsPdf: {
+        parameters: {
+            query?: {
+                only?: "all" | "cases";
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportPackCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportPackPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    notePackSteps: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PackStepsRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackingView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    takeBackPackStep: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                step: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PackingView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     readPart: {
         parameters: {
             query?: never;
@@ -25169,7 +26744,7 @@ export interface operations {
                 at?: string | null;
                 from_kind?: string;
                 from_thing?: string;
-                kind?: ("build" | "job" | "cards" | "sound" | "swaps" | "balance" | "whole" | "crew") | null;
+                kind?: ("build" | "job" | "cards" | "sound" | "swaps" | "pack" | "balance" | "whole" | "crew") | null;
                 number?: number;
                 rig?: string | null;
             };

@@ -8,6 +8,7 @@ import {
   readDay,
   readFrame,
   readJob,
+  readPacking,
   readPart,
   readRun,
   readSheet,
@@ -23,6 +24,7 @@ function* allOf(job: JobView, part: string): Generator<() => Promise<unknown>> {
   yield () => readDay(id)
   yield () => readRun(id, '', 0, false)
   yield () => readCustody(id)
+  yield () => readPacking(id)
   const parts = [...job.parts].sort((a, b) => Number(b.id === part) - Number(a.id === part))
   for (const { id: at } of parts) {
     yield () => readPart(id, at)

@@ -3,7 +3,7 @@ export interface Happening {
   id: number
   at: string
   job_id: string | null
-  kind: 'build' | 'job' | 'jobs' | 'shelf' | 'cards' | 'sound' | 'swaps' | 'balance' | 'crew'
+  kind: 'build' | 'job' | 'jobs' | 'shelf' | 'cards' | 'sound' | 'swaps' | 'balance' | 'crew' | 'pack' | 'log'
   thing: string
   version: number
   title: string

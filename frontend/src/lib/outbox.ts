@@ -58,6 +58,16 @@ const NOTES: readonly { path: RegExp; words: (body: Record<string, unknown>, fou
   },
   { path: /^\/api\/jobs\/[^/]+\/sound\/steps\/(\d+)$/, words: (_, f) => [`sound step ${f[1] ?? ''}`, 'taken back'] },
   {
+    path: /^\/api\/jobs\/[^/]+\/pack\/steps$/,
+    words: (b) => [
+      'packing',
+      ...(Array.isArray(b.steps) ? b.steps.slice(0, 3) : []).map(
+        (step: Record<string, unknown>) => `${text(step.thing)} ${text(step.act)} ${text(step.case)}`,
+      ),
+    ],
+  },
+  { path: /^\/api\/jobs\/[^/]+\/pack\/steps\/(\d+)$/, words: (_, f) => [`packing step ${f[1] ?? ''}`, 'taken back'] },
+  {
     path: /^\/api\/jobs\/[^/]+\/swaps\/made$/,
     words: (b) => [`swap ${text(b.slot)}`, `${text(b.pack_in)} in`, b.pack_out ? `${text(b.pack_out)} out` : ''],
   },
@@ -91,7 +101,7 @@ export function noteOf(method: string, url: URL, body: string | null): { about: 
 
 /** The same body with the moment at which it was noted, where the server would have said when. */
 export function stamped(body: string | null, path: string, now: Date): string | null {
-  if (!body || !/\/(cards|sound)\/steps$/.test(path)) return body
+  if (!body || !/\/(cards|sound|pack)\/steps$/.test(path)) return body
   const said = JSON.parse(body) as Record<string, unknown>
   return said.at ? body : JSON.stringify({ ...said, at: now.toISOString() })
 }

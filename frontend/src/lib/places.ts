@@ -1,7 +1,7 @@
 /** The places on the strap, in working order, and the sheets that belong to one of them. */
 
 export type PlaceName =
-  'job' | 'venue' | 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance' | 'power' | 'swaps' | 'day'
+  'job' | 'venue' | 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance' | 'power' | 'swaps' | 'day' | 'pack'
 
 export interface PlaceLine {
   name: PlaceName
@@ -17,6 +17,7 @@ export const PLACES: readonly PlaceLine[] = [
   { name: 'balance', label: 'Balance', number: 4, what: 'what carries it: gimbal, shoulder, hand, head' },
   { name: 'power', label: 'Power', number: 5, what: 'the chain, the hours, the day’s swaps' },
   { name: 'day', label: 'Day', number: 6, what: 'all cameras over the day, what changes between, who is where' },
+  { name: 'pack', label: 'Pack', number: 7, what: 'what goes along, in which case, out and back' },
 ]
 
 const MOST_ON_PHONE = 4
@@ -34,14 +35,14 @@ export function mostUsed(used: Readonly<Partial<Record<PlaceName, number>>>): Pl
 export function onStrap(place: PlaceName): PlaceName {
   if (place === 'swaps') return 'power'
   if (place === 'venue') return 'job'
-  return (['job', 'shelf', 'balance', 'power', 'day'] as PlaceName[]).includes(place) ? place : 'bench'
+  return (['job', 'shelf', 'balance', 'power', 'day', 'pack'] as PlaceName[]).includes(place) ? place : 'bench'
 }
 
 /** Stands in an address for the camera or part of the day that a job does not have yet. */
 export const NONE = '-'
 
 /** Without a camera there is nothing to look at but the job and the shelf. */
-export const needsCamera = (place: PlaceName): boolean => !['job', 'venue', 'shelf', 'day'].includes(place)
+export const needsCamera = (place: PlaceName): boolean => !['job', 'venue', 'shelf', 'day', 'pack'].includes(place)
 
 export function placeRoute(place: PlaceName, params: { job: string; part: string; rig: string }) {
   return { name: place, params }

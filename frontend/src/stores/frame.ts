@@ -1,6 +1,16 @@
 import { defineStore } from 'pinia'
 import { ref, shallowRef } from 'vue'
-import { bringFrameBack, editJob, readChoices, readFrame, redoJob, undoJob, type JobOperation } from '../api'
+import {
+  bringFrameBack,
+  editJob,
+  editPacking,
+  readChoices,
+  readFrame,
+  redoJob,
+  undoJob,
+  type JobOperation,
+  type PackOperation,
+} from '../api'
 import type { Problem } from '../api/client'
 import type { ChoicesView, FrameView } from '../api/schema.gen'
 import { useLoad } from '../composables/useLoad'
@@ -96,6 +106,9 @@ export const useFrame = defineStore('frame', () => {
 
   const edit = (...operations: JobOperation[]): Promise<boolean> =>
     change((now) => editJob(now.job.id ?? '', now.version, operations))
+  /** How it travels: whoever packs may change that, and nothing else of the job. */
+  const pack = (...operations: PackOperation[]): Promise<boolean> =>
+    change((now) => editPacking(now.job.id ?? '', now.version, operations))
   /** An operation made when its turn comes: what was changed just before it is in what it starts from. */
   const editFrom = (make: (now: FrameView['job']) => JobOperation): Promise<boolean> =>
     change((now) => editJob(now.job.id ?? '', now.version, [make(now.job)]))
@@ -112,6 +125,7 @@ export const useFrame = defineStore('frame', () => {
     open,
     edit,
     editFrom,
+    pack,
     undo,
     redo,
     bringBack,

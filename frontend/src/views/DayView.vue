@@ -343,36 +343,10 @@ const keys: KeyLine[] = [
 .at-day .strips {
   display: none;
 }
-.day-bar {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: var(--gap-4);
-  padding: var(--gap-5) var(--gap-7);
-  border-bottom: 1px solid var(--rule-2);
-}
-.day-bar h1 {
-  font: 700 var(--t-6) var(--text);
-  margin-right: var(--gap-6);
-}
-.day-bar .rest {
-  flex: 1;
-}
-.day-bar .has-stops:not([aria-pressed='true']) {
-  color: var(--stop);
-  font-weight: 700;
-}
 .day-work {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 336px;
   min-height: 0;
-}
-.day-side {
-  border-left: 1px solid var(--rule);
-  background: var(--lift);
-  overflow-y: auto;
-  padding: var(--gap-6) var(--gap-7) var(--gap-9);
-  scrollbar-width: thin;
 }
 .day-problems li button {
   display: grid;
@@ -410,10 +384,6 @@ const keys: KeyLine[] = [
   /* What was chosen comes first on a phone; the problems are one press away. */
   .day-side.aside {
     display: none;
-  }
-  .day-side {
-    border-left: 0;
-    border-bottom: 1px solid var(--rule);
   }
 }
 </style>

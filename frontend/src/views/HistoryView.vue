@@ -29,6 +29,7 @@ const KINDS: { value: JobRecordLine['kind'] | ''; text: string }[] = [
   { value: 'cards', text: 'cards' },
   { value: 'sound', text: 'sound' },
   { value: 'swaps', text: 'swaps' },
+  { value: 'pack', text: 'packing: out and back' },
   { value: 'balance', text: 'balances' },
   { value: 'whole', text: 'the whole job replaced' },
   { value: 'crew', text: 'crew' },
@@ -87,6 +88,7 @@ const WHAT: Record<JobRecordLine['kind'], string> = {
   cards: 'card',
   sound: 'sound',
   swaps: 'swap',
+  pack: 'packing:',
   balance: 'balance',
   whole: 'the whole job was replaced or removed',
   crew: 'crew',
@@ -94,7 +96,7 @@ const WHAT: Record<JobRecordLine['kind'], string> = {
 const about = (line: JobRecordLine): string =>
   line.rig
     ? camera(line.rig)
-    : ['cards', 'sound', 'swaps'].includes(line.kind)
+    : ['cards', 'sound', 'swaps', 'pack'].includes(line.kind)
       ? `${WHAT[line.kind]} ${line.thing}`
       : WHAT[line.kind]
 /** What the job is now need not be brought back. */

@@ -31,7 +31,18 @@ __all__ = [
 Role = Literal["lead", "operator", "keeper", "viewer"]
 House = Literal["lead", "keeper", "member"]
 Right = Literal[
-    "anyone", "signed in", "read shelf", "keep shelf", "make jobs", "house", "read", "rig", "note", "plan", "crew"
+    "anyone",
+    "signed in",
+    "read shelf",
+    "keep shelf",
+    "make jobs",
+    "house",
+    "read",
+    "rig",
+    "note",
+    "plan",
+    "pack",
+    "crew",
 ]
 ROLES: tuple[Role, ...] = get_args(Role)
 HOUSES: tuple[House, ...] = get_args(House)
@@ -42,9 +53,9 @@ OF_HOUSE: Mapping[House, frozenset[Right]] = {
     "member": frozenset({"signed in", "read shelf"}),
 }
 OF_JOB: Mapping[Role, frozenset[Right]] = {
-    "lead": frozenset({"read", "rig", "note", "plan", "crew"}),
+    "lead": frozenset({"read", "rig", "note", "plan", "pack", "crew"}),
     "operator": frozenset({"read", "rig", "note"}),
-    "keeper": frozenset({"read", "note"}),
+    "keeper": frozenset({"read", "note", "pack"}),
     "viewer": frozenset({"read"}),
 }
 """An operator's 'rig' is that of his own cameras."""

@@ -18,7 +18,7 @@ from .media import MediaPlan, Piece
 from .mic_up import MicUp
 from .table import Cell, DayTable, walks_between
 
-__all__ = ["AFTER", "RANK", "Busy", "OpenDay", "RunTask", "SwapDue", "open_day", "swap_tasks"]
+__all__ = ["AFTER", "RANK", "Busy", "OpenDay", "RunTask", "SwapDue", "from_bare", "open_day", "swap_tasks"]
 
 Kind = Literal["build", "change", "cards", "line up", "close", "mic up", "mic off", "swap"]
 AFTER: frozenset[Kind] = frozenset({"close", "mic off"})
@@ -253,7 +253,7 @@ def _tasks(
             free, start = ends[before.part.id] if before else call, begins[cell.part.id]
             between = betweens.get((rig.id, cell.part.id))
             if between is None:
-                built = _from_bare(cell.build, cell.stand)
+                built = from_bare(cell.build, cell.stand)
                 if built.tasks:
                     what = cell.build.label
                     shared = built.two_min
@@ -354,7 +354,7 @@ def swap_tasks(job: Job, day: Sequence[PartOfDay], swaps: Sequence[SwapDue]) -> 
     return tuple(found)
 
 
-def _from_bare(build: Build, stand: Stand) -> Changeover:
+def from_bare(build: Build, stand: Stand) -> Changeover:
     """Everything onto the bare body, nothing made ready before."""
     bare = Build(id=build.id, label=build.label, body=build.body)
     return changeover(bare, stand, 0.0, others={unit: ("", 0.0) for unit in build.units if unit != build.body})

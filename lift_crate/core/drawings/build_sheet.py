@@ -11,6 +11,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from ..gear.interface import Interface
 from ..gear.model import Port
 from ..rig.assembly import Assembly
 from ..rig.build import Joint
@@ -18,7 +19,7 @@ from ..stand import Stand
 from ..verdict.judge import Whole
 from ..wording import signed
 
-__all__ = ["BuildSheet", "Step", "build_order", "build_sheet"]
+__all__ = ["BuildSheet", "Step", "build_order", "build_sheet", "tool_of"]
 
 _ORDER = (
     "mount plate",
@@ -147,7 +148,6 @@ def _parts(judged: Whole, joints: list[Joint]) -> Iterator[Step]:
         parent, child = ports[joint.child]
         model = assembly.catalogue.model_of(joint.child)
         interface = assembly.catalogue.interfaces[parent.interface]
-        tool = child.tool if child.tool is not None else parent.tool if parent.tool is not None else interface.tool
         yield Step(
             0,
             model.kind,
@@ -156,11 +156,16 @@ def _parts(judged: Whole, joints: list[Joint]) -> Iterator[Step]:
             joint.parent,
             parent.label,
             ", ".join(part for part in (_set_to(joint, parent, child), bends_said(assembly, joint.child)) if part),
-            tool,
+            tool_of(parent, child, interface),
             interface.torque_nm,
             _LOOK_AT.get(model.kind, ""),
             tuple(_mind(judged, joint)),
         )
+
+
+def tool_of(parent: Port, child: Port, interface: Interface) -> str:
+    """What a joint is made fast with: as its ports say, else as is usual for the interface; empty: by hand."""
+    return child.tool if child.tool is not None else parent.tool if parent.tool is not None else interface.tool
 
 
 def _worn(assembly: Assembly) -> Iterator[Step]:

@@ -59,6 +59,7 @@ _LABELS: Mapping[str, str] = {
     "GearModel.shapes": "Solids",
     "GearModel.stand": "Legs",
     "GearModel.mains_lead_m": "Mains lead",
+    "GearModel.packed_mm": "Size when packed",
     "Port.n": "Faces (unit vector)",
     "Port.u": "Its up (unit vector)",
     "Port.at": "At",

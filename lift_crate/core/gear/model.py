@@ -215,6 +215,8 @@ class GearModel:
     """How far its clock runs off, parts in a million."""
     handle: HandleData | None = None
     case: CaseData | None = None
+    packed_mm: Vec3 | None = None
+    """How large it is as it is packed, where that is not its outline: folded, taken down, in its pouch."""
     hinges: Annotated[tuple[Hinge, ...], MaxLen(20)] = ()
     keep_clear: Annotated[tuple[KeepClear, ...], MaxLen(100)] = ()
     price: NotNegative | None = None
@@ -241,6 +243,8 @@ class GearModel:
         self._check_sources()
         self._check_recording()
         self._check_gimbal()
+        if self.packed_mm and min(self.packed_mm) <= 0:
+            raise ImpossibleModel(self.id, "packed_mm", f"{self.packed_mm} mm", "every side is above zero")
         for hinge in self.hinges:
             self._check_hinge(hinge, ids)
 

@@ -22,6 +22,18 @@ from ..settings import STRICT, Settings
 from .charging import ChargingPlan
 from .job import LONGEST, NOT_THERE, Assignment, Job, JobRefused, Moment, NotInJob, PartOfDay, Rig, Scheme
 from .money_edits import MoneyOperation, PutCost, PutWant, RemoveCost, RemoveWant, describe_in_money, edit_money
+from .packing_edits import (
+    PackOperation,
+    PutCase,
+    PutExtra,
+    PutThingIn,
+    RemoveCase,
+    RemoveExtra,
+    SetCarrier,
+    TakeThingOut,
+    describe_in_pack,
+    edit_pack,
+)
 from .sound_edits import SoundOperation, describe_in_sound, edit_sound, without_part, without_thing
 from .venue import Picture, Spot, Thing
 
@@ -315,6 +327,7 @@ JobOperation = (
     | SetPicture
     | SoundOperation
     | MoneyOperation
+    | PackOperation
 )
 
 
@@ -411,6 +424,8 @@ def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job
             return replace(job, venue=replace(job.venue, walk_m_s=operation.walk_m_s))
         case PutCost() | RemoveCost() | PutWant() | RemoveWant():
             return edit_money(job, operation, catalogue)
+        case PutCase() | RemoveCase() | PutThingIn() | TakeThingOut() | PutExtra() | RemoveExtra() | SetCarrier():
+            return edit_pack(job, operation, catalogue)
         case _:
             return edit_sound(job, operation, catalogue)
 
@@ -468,6 +483,8 @@ def describe_in_job(operation: JobOperation, job: Job) -> str:
             return "Change how fast people walk"
         case PutCost() | RemoveCost() | PutWant() | RemoveWant():
             return describe_in_money(operation, job)
+        case PutCase() | RemoveCase() | PutThingIn() | TakeThingOut() | PutExtra() | RemoveExtra() | SetCarrier():
+            return describe_in_pack(operation, job)
         case _:
             return describe_in_sound(operation, job)
 

@@ -21,6 +21,7 @@ from ..stand import stand_of
 from ..verdict.judge import Whole, whole
 from .charging import ChargingPlan
 from .money import MoneyPlan
+from .packing import PackPlan
 from .sight import target_of, walk_m
 from .sound import SoundPlan
 from .venue import Spot, Venue
@@ -176,6 +177,7 @@ class Job:
     venue: Venue = field(default_factory=Venue)
     sound: SoundPlan = field(default_factory=SoundPlan)
     money: MoneyPlan = field(default_factory=MoneyPlan)
+    pack: PackPlan = field(default_factory=PackPlan)
 
     def __post_init__(self) -> None:
         clock = self.clock
@@ -279,12 +281,13 @@ class Job:
         return longer
 
     def claims_beside(self) -> Iterator[tuple[str, str, str]]:
-        """What charging and sound keep from the rigs: unit, part of the day, what it is there for."""
+        """What charging, sound and packing keep from the rigs: unit, part of the day, what it is there for."""
         for box in self.charging.boxes:
             yield from ((box.unit, part, box.label or box.unit) for part in dict.fromkeys(box.parts))
         for place in self.charging.chargers:
             yield from ((place.unit, part.id, place.place or "charging") for part in self.parts)
         yield from self._sound_claims
+        yield from ((case.unit, part.id, "packing") for case in self.pack.cases for part in self.parts)
 
     @cached_property
     def _sound_claims(self) -> tuple[tuple[str, str, str], ...]:

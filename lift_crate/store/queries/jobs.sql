@@ -56,7 +56,7 @@ UPDATE job SET archived = :archived WHERE id = :job RETURNING id;
 
 -- name: job^
 -- One job's own row.
-SELECT id, title, zone, settings, charging, venue, sound, money, revision FROM job WHERE id = :job;
+SELECT id, title, zone, settings, charging, venue, sound, money, pack, revision FROM job WHERE id = :job;
 
 -- name: parts
 -- A job's parts of the day, in order.
@@ -134,7 +134,7 @@ UPDATE job_edit SET state = :state WHERE job_id = :job AND version = :version;
 
 -- name: save_job!
 -- A job's own row after an edit.
-UPDATE job SET title = :title, zone = :zone, settings = :settings, charging = :charging, venue = :venue, sound = :sound, money = :money, version = :version WHERE id = :job;
+UPDATE job SET title = :title, zone = :zone, settings = :settings, charging = :charging, venue = :venue, sound = :sound, money = :money, pack = :pack, version = :version WHERE id = :job;
 
 -- name: drop_plan!
 -- The whole plan of a job, with its claims.
@@ -193,7 +193,7 @@ SELECT zone FROM job WHERE id = :job;
 -- name: add_job!
 -- A job's own row; edits of an earlier job of its name are no longer undone.
 WITH dropped AS (UPDATE job_edit SET state = 'dropped' WHERE job_id = :id AND kind = 'do')
-INSERT INTO job (id, title, zone, settings, charging, venue, sound, money, version) VALUES (:id, :title, :zone, :settings, :charging, :venue, :sound, :money, :version);
+INSERT INTO job (id, title, zone, settings, charging, venue, sound, money, pack, version) VALUES (:id, :title, :zone, :settings, :charging, :venue, :sound, :money, :pack, :version);
 
 -- name: add_part*!
 -- A part of the day.

@@ -19,6 +19,11 @@ SELECT at, kind, thing, number, title, actor, gone FROM (
     SELECT taken_back_at, 'sound', voice, id, 'taken back: ' || concat_ws(' ', source, act), taken_back_by, false
     FROM sound_step WHERE job_id = :job AND taken_back_by IS NOT NULL
     UNION ALL
+    SELECT noted_at, 'pack', thing, id, concat_ws(' ', act, nullif(in_case, ''), nullif(note, '')), actor, taken_back_by IS NOT NULL
+    FROM pack_step WHERE job_id = :job
+    UNION ALL
+    SELECT taken_back_at, 'pack', thing, id, 'taken back: ' || act, taken_back_by, false FROM pack_step WHERE job_id = :job AND taken_back_by IS NOT NULL
+    UNION ALL
     SELECT noted, 'swaps', slot, id, concat_ws(' ', pack_in, 'in', pack_out || ' out'), actor, false FROM swap_made WHERE job_id = :job
     UNION ALL
     SELECT at, 'balance', build_id, id, concat_ws(': ', 'balanced', nullif(note, '')), actor, removed IS NOT NULL FROM balance WHERE job_id = :job
@@ -35,7 +40,7 @@ ORDER BY at DESC, kind DESC, thing DESC, number DESC LIMIT :most;
 -- Whoever did something in a job's builds or in the job itself.
 SELECT actor FROM edit WHERE job_id = :job UNION SELECT actor FROM job_edit WHERE job_id = :job
 UNION SELECT actor FROM card_step WHERE job_id = :job UNION SELECT actor FROM sound_step WHERE job_id = :job
-UNION SELECT actor FROM swap_made WHERE job_id = :job ORDER BY actor;
+UNION SELECT actor FROM swap_made WHERE job_id = :job UNION SELECT actor FROM pack_step WHERE job_id = :job ORDER BY actor;
 
 -- name: build_at^
 -- A build as it was after an edit.

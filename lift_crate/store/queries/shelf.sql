@@ -80,6 +80,9 @@ UNION ALL
 SELECT job.id, job.title || ', sound' FROM job
 WHERE jsonb_path_exists(job.sound, '$.voices[*].sources[*].units[*] ? (@ == $unit)', jsonb_build_object('unit', :unit::text))
 UNION ALL
+SELECT job.id, job.title || ', packing' FROM job
+WHERE jsonb_path_exists(job.pack, '$.cases[*].unit ? (@ == $unit)', jsonb_build_object('unit', :unit::text))
+UNION ALL
 SELECT NULL, 'the log of swaps' FROM swap_made WHERE pack_in = :unit OR pack_out = :unit
 UNION ALL
 SELECT NULL, 'the custody of cards' FROM card_step WHERE card = :unit OR unit = :unit

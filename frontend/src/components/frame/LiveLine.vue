@@ -33,13 +33,15 @@ const WHAT = {
   sound: 'sound',
   swaps: 'swap',
   balance: 'a balance was noted',
+  pack: 'packing',
+  log: 'log',
   crew: '',
 } as const
 const news = computed(() => {
   const it = live.news
   if (!it || it.kind === 'crew') return ''
   const about = rigOf.value ? `${String(rigOf.value.number)} ${rigOf.value.label}` : WHAT[it.kind]
-  const thing = ['cards', 'sound', 'swaps', 'shelf'].includes(it.kind) ? it.thing : ''
+  const thing = ['cards', 'sound', 'swaps', 'shelf', 'pack'].includes(it.kind) ? it.thing : ''
   return [[it.actor, about, thing].filter(Boolean).join(' · '), it.title].filter(Boolean).join(': ')
 })
 </script>

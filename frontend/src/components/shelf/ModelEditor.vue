@@ -117,7 +117,7 @@ const SECTIONS: readonly (readonly [string, readonly string[]])[] = [
   ['Power', ['draw', 'pack', 'charger', 'mains_lead_m', 'twin']],
   ['Camera and lens', ['body', 'lens', 'adapter', 'filter', 'follow_focus', 'recording', 'card']],
   ['What carries a rig', ['support', 'stand', 'gimbal', 'handle']],
-  ['Other', ['cable', 'screen', 'lamp', 'radio', 'clock_ppm', 'case', 'assumed', 'unconfirmed']],
+  ['Other', ['cable', 'screen', 'lamp', 'radio', 'clock_ppm', 'case', 'packed_mm', 'assumed', 'unconfirmed']],
 ]
 const places = computed(() => (refused.value ?? problem.value)?.places ?? [])
 

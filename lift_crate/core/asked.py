@@ -6,21 +6,24 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from ..job.job import Job
-from ..rig.build import Catalogue
-from ..swaps.day import days_of
-from .cures import Cure, cures_of
-from .deal import Dealt, deal_units
-from .laid_out import Beside, PlannedRun, RunAsked, out_of, plan_the_run
-from .run_cures import RunCure, run_cures
-from .run_tasks import SwapDue
-from .table import kept_stands
+from .day.cures import Cure, cures_of
+from .day.deal import Dealt, deal_units
+from .day.laid_out import Beside, PlannedRun, RunAsked, lay_out, out_of, plan_the_run
+from .day.run_cures import RunCure, run_cures
+from .day.run_tasks import SwapDue
+from .day.table import kept_stands
+from .job.job import Job
+from .pack.along import goes_along
+from .pack.packed import Packed, pack_up
+from .rig.build import Catalogue
+from .swaps.day import days_of
 
 __all__ = [
     "AnswerOfDay",
     "CuresAsked",
     "CuresFound",
     "DealAsked",
+    "PackAsked",
     "QuestionOfDay",
     "RunCuresAsked",
     "RunCuresFound",
@@ -59,6 +62,14 @@ class DealAsked:
 
 
 @dataclass(frozen=True, kw_only=True)
+class PackAsked:
+    """How does everything that goes along go into the cases?"""
+
+    pack: Literal["cases"] = "cases"
+    out: Beside = ()
+
+
+@dataclass(frozen=True, kw_only=True)
 class CuresFound:
     """The smallest changes that cure a shortage."""
 
@@ -72,8 +83,8 @@ class RunCuresFound:
     by_day: tuple[tuple[RunCure, ...], ...]
 
 
-QuestionOfDay = RunAsked | CuresAsked | RunCuresAsked | DealAsked
-AnswerOfDay = PlannedRun | CuresFound | RunCuresFound | Dealt
+QuestionOfDay = RunAsked | CuresAsked | RunCuresAsked | DealAsked | PackAsked
+AnswerOfDay = PlannedRun | CuresFound | RunCuresFound | Dealt | Packed
 
 
 def answer_of_day(
@@ -95,6 +106,9 @@ def answer_of_day(
     elif isinstance(asked, DealAsked):
         dealt = deal_units(job, catalogue, out_of(asked.out), unwanted)
         told(dealt, not unwanted())
+    elif isinstance(asked, PackAsked):
+        things = goes_along(job, catalogue, lay_out(job, catalogue, out=out_of(asked.out)))
+        pack_up(job, catalogue, things, told, unwanted)
     else:
         if asked.late_part:
             job.part(asked.late_part)

@@ -1,0 +1,392 @@
+"""The packing of a job judged: cases with mass and balance point, what stands against it, and what cures it.
+
+Rules of carriage: physics.md and the carrier's own figures in the job. Formulas: docs/formulas.md §12, 'Cases'.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Callable, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import datetime
+
+from ..callouts import About, Finding, Input, Level, Working, by_weight
+from ..geometry import Vec3
+from ..job.job import Job
+from ..job.packing import CaseAlong
+from ..rig.build import Catalogue
+from .along import ADDED, PEOPLE, Thing
+from .deal import Box, Dealt, boxes_of, deal, may_go, worth_of
+from .lay import Laid, buried
+
+__all__ = ["PackCure", "Packed", "PackedCase", "cures_of_packing", "judge_packing", "pack_up", "stays"]
+
+_BAG_SHARE = 0.5
+"""Above this share of packs by mass a carried bag is told to be half batteries."""
+_MOST_CURES = 5
+_ROUNDS, _EFFORT = 3, 1.5
+"""How long is searched after a first answer, by rounds and deterministic seconds of each."""
+
+
+@dataclass(frozen=True, slots=True)
+class PackedCase:
+    """A case with what is in it: mass of all, its balance point from the middle of its floor, energy of its packs."""
+
+    box: Box
+    laid: tuple[Laid, ...]
+    loose: tuple[str, ...]
+    mass_g: float
+    without_mass: tuple[str, ...]
+    """Things in it that nobody knows the mass of."""
+    cg_mm: Vec3 | None
+    filled: float
+    """Share of its inside."""
+    packs_g: float
+    wh: float
+    first: datetime | None
+    opens: tuple[str, ...]
+    """What it is opened for, soonest first."""
+
+
+@dataclass(frozen=True, kw_only=True)
+class PackCure:
+    """What makes everything go: a case more, or one that travels otherwise; and what is left over then."""
+
+    what: str
+    case: CaseAlong
+    left: int
+    left_before: int
+
+
+@dataclass(frozen=True, kw_only=True)
+class Packed:
+    """The gear of a job in its cases."""
+
+    cases: tuple[PackedCase, ...]
+    left: tuple[str, ...]
+    proven: bool
+    findings: tuple[Finding, ...]
+    cures: tuple[PackCure, ...] = ()
+
+
+def stays(job: Job) -> frozenset[str]:
+    """What is knowingly left behind."""
+    return frozenset(p.thing for p in job.pack.put if not p.case)
+
+
+def pack_up(
+    job: Job,
+    catalogue: Catalogue,
+    things: Sequence[Thing],
+    told: Callable[[Packed, bool], bool] = lambda *_: False,
+    unwanted: Callable[[], bool] = lambda: False,
+) -> Packed:
+    """Everything into its cases, judged; then what cures it where something is left over.
+
+    ``told`` is given what there is and whether it will stay so; when it returns True nobody waits any more.
+    """
+    boxes, going = boxes_of(job, catalogue), [t for t in things if t.id not in stays(job)]
+    dealt = deal(job, going, boxes, unwanted)
+    found = judge_packing(job, going, boxes, dealt)
+    if told(found, dealt.proven) or dealt.proven:
+        return found
+    longer = deal(job, going, boxes, unwanted, rounds=_ROUNDS, effort=_EFFORT, start=dealt)
+    if worth_of(longer, going) < worth_of(dealt, going):
+        found = judge_packing(job, going, boxes, longer)
+    if not found.left or told(found, False) or unwanted():
+        told(found, not unwanted())
+        return found
+    found = replace(found, cures=tuple(cures_of_packing(job, catalogue, going, found, unwanted)))
+    told(found, not unwanted())
+    return found
+
+
+def judge_packing(job: Job, things: Sequence[Thing], boxes: Sequence[Box], dealt: Dealt) -> Packed:
+    """What stands against cases as they are dealt. ``things``: without what is left behind."""
+    by_id = {t.id: t for t in things}
+    cases = tuple(_case(box, dealt, by_id) for box in boxes)
+    findings = (*_of_all(job, things, boxes, dealt), *(f for case in cases for f in _of_case(job, case, by_id)))
+    return Packed(cases=cases, left=dealt.left, proven=dealt.proven, findings=by_weight(findings))
+
+
+def _case(box: Box, dealt: Dealt, by_id: Mapping[str, Thing]) -> PackedCase:
+    laid, loose = dealt.laid[box.unit], dealt.loose[box.unit]
+    inside = [by_id[each.thing] for each in laid] + [by_id[name] for name in loose]
+    opens: dict[str, datetime] = {}
+    for t in inside:
+        if t.first:
+            opens[t.first_for] = min(t.first, opens.get(t.first_for, t.first))
+    wall = tuple((out - within) / 2 for out, within in zip(box.outside_mm, box.inside_mm, strict=True))
+    moments = [(box.empty_g, (0.0, 0.0, box.outside_mm[2] / 2))]
+    for each in laid:
+        middle = [low + long / 2 for low, long in zip(each.at_mm, each.size_mm, strict=True)]
+        at = (middle[0] - box.inside_mm[0] / 2, middle[1] - box.inside_mm[1] / 2, middle[2] + wall[2])
+        moments.append((by_id[each.thing].mass_g or 0.0, at))
+    known = sum(mass for mass, _ in moments)
+    cg = tuple(math.fsum(mass * at[i] for mass, at in moments) / known for i in range(3)) if known else None
+    return PackedCase(
+        box,
+        laid,
+        loose,
+        math.fsum([box.empty_g, *(t.mass_g or 0.0 for t in inside)]),
+        tuple(t.id for t in inside if t.mass_g is None),
+        (cg[0], cg[1], cg[2]) if cg else None,
+        math.fsum(math.prod(each.size_mm) for each in laid) / math.prod(box.inside_mm),
+        math.fsum(t.mass_g or 0.0 for t in inside if t.wh is not None),
+        math.fsum(t.wh or 0.0 for t in inside),
+        min(opens.values(), default=None),
+        tuple(sorted(opens, key=lambda what: opens[what])),
+    )
+
+
+def _of_all(job: Job, things: Sequence[Thing], boxes: Sequence[Box], dealt: Dealt) -> Iterator[Finding]:
+    if things and not boxes:
+        yield Finding(
+            code="pack.no_case",
+            level=Level.WATCH,
+            about=About(units=()),
+            value=float(len(things)),
+            text=f"{len(things)} things go along and no case does. Take cases of the Shelf along.",
+        )
+        return
+    unsized = [t.id for t in things if not t.size_mm]
+    if unsized:
+        yield Finding(
+            code="pack.no_size",
+            level=Level.WATCH,
+            about=About(units=tuple(unsized)),
+            value=float(len(unsized)),
+            text=f"No size: {_named(unsized)}. They are in no case; enter their size when packed, or put them by hand.",
+        )
+    for name in dealt.left:
+        thing = next(t for t in things if t.id == name)
+        if not thing.size_mm:
+            continue
+        whys = {may_go(thing, box, job.pack.carrier) for box in boxes}
+        why = "; ".join(sorted(whys)) if "" not in whys else "the cases are full"
+        yield Finding(
+            code="pack.left",
+            level=Level.STOP if thing.first else Level.WATCH,
+            about=About(units=(name,)),
+            text=f"{_told(thing)} is in no case: {why}." + (f" Wanted for {thing.first_for}." if thing.first else ""),
+        )
+    yield from _lithium(job, things, boxes, dealt)
+    yield from _apart(things, dealt)
+
+
+def _lithium(job: Job, things: Sequence[Thing], boxes: Sequence[Box], dealt: Dealt) -> Iterator[Finding]:
+    by_id, carrier = {t.id: t for t in things}, job.pack.carrier
+    flown = [
+        (by_id[name], box)
+        for box in boxes
+        if box.travels in ("cabin", "hold")
+        for name in (*(each.thing for each in dealt.laid[box.unit]), *dealt.loose[box.unit])
+        if by_id[name].wh is not None
+    ]
+    checked = f"{carrier.label}, checked {carrier.checked:%d %b %Y}; they may be stricter"
+    for t, box in flown:
+        if box.travels == "hold" or (t.wh or 0) > carrier.consent_wh:
+            why = "packs never go in the hold" if box.travels == "hold" else f"{t.wh:.0f} Wh is not taken as baggage"
+            yield Finding(
+                code="pack.lithium",
+                level=Level.STOP,
+                about=About(units=(t.id, box.unit)),
+                value=t.wh,
+                limit=carrier.consent_wh,
+                unit="Wh",
+                text=f"{t.id} is in {box.unit}, {box.travels}: {why} ({checked}).",
+            )
+    asked = [t.id for t, box in flown if box.travels == "cabin" and carrier.free_wh < (t.wh or 0) <= carrier.consent_wh]
+    small = [t.id for t, box in flown if box.travels == "cabin" and (t.wh or 0) <= carrier.free_wh]
+    if asked:
+        most = carrier.consent_each * carrier.people
+        yield Finding(
+            code="pack.lithium",
+            level=Level.STOP if len(asked) > most else Level.WATCH,
+            about=About(units=tuple(asked)),
+            value=float(len(asked)),
+            limit=float(most),
+            text=(
+                f"{len(asked)} packs over {carrier.free_wh:g} Wh in the cabin, {most} with consent for"
+                f" {carrier.people} {'person' if carrier.people == 1 else 'people'}: ask the carrier in writing,"
+                f" cover the contacts ({checked})."
+            ),
+        )
+    if small:
+        most = carrier.free_each * carrier.people
+        yield Finding(
+            code="pack.lithium",
+            level=Level.STOP if len(small) > most else Level.NOTE,
+            about=About(units=tuple(small)),
+            value=float(len(small)),
+            limit=float(most),
+            text=f"{len(small)} packs in the cabin, {most} allowed: contacts covered, Wh legible ({checked}).",
+        )
+
+
+def _apart(things: Sequence[Thing], dealt: Dealt) -> Iterator[Finding]:
+    case_of = {each.thing: case for case, laid in dealt.laid.items() for each in laid}
+    groups: dict[str, dict[str, None]] = {}
+    for t in things:
+        if t.id in case_of and t.group not in (PEOPLE, ADDED, ""):
+            groups.setdefault(t.group, {})[case_of[t.id]] = None
+    for group, cases in groups.items():
+        if len(cases) > 2:
+            yield Finding(
+                code="pack.apart",
+                level=Level.NOTE,
+                about=About(units=tuple(cases)),
+                value=float(len(cases)),
+                text=f"What belongs to {group} is in {len(cases)} cases: {_named(list(cases))}.",
+            )
+
+
+def _of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator[Finding]:
+    box, kg = case.box, case.mass_g / 1000
+    inside = [by_id[each.thing] for each in case.laid]
+    if kg > box.most_g / 1000 + 1e-9:
+        over_lift = box.most_g / 1000 == job.settings.lift_kg
+        yield Finding(
+            code="pack.heavy",
+            level=Level.WATCH if over_lift else Level.STOP,
+            about=About(units=(box.unit,)),
+            value=kg,
+            limit=box.most_g / 1000,
+            unit="kg",
+            text=(
+                f"{box.unit} weighs {kg:.1f} kg, {box.most_g / 1000:g} kg at most ({box.most_from})."
+                + (" Two people lift it, with straight backs." if kg >= job.settings.lift_kg else "")
+            ),
+            working=(_weighed(case, by_id),),
+        )
+    if case.without_mass:
+        yield Finding(
+            code="pack.no_mass",
+            level=Level.NOTE,
+            about=About(units=case.without_mass),
+            value=float(len(case.without_mass)),
+            text=f"{box.unit}: no mass of {_named(list(case.without_mass))}. Its mass leaves them out.",
+        )
+    if case.loose:
+        yield Finding(
+            code="pack.no_room",
+            level=Level.WATCH,
+            about=About(units=case.loose),
+            value=float(len(case.loose)),
+            text=f"{box.unit}: put there by hand, and no place was found for {_named(list(case.loose))}.",
+        )
+    for low, high in buried(case.laid, inside)[:1]:
+        count = len(buried(case.laid, inside))
+        yield Finding(
+            code="pack.buried",
+            level=Level.NOTE,
+            about=About(units=(low, high)),
+            value=float(count),
+            text=(
+                f"{box.unit}: {_told(by_id[low])} lies under {_told(by_id[high])}, which is wanted later"
+                + (f"; {count - 1} more so." if count > 1 else ".")
+            ),
+        )
+    if box.travels == "on the back" and case.packs_g > _BAG_SHARE * case.mass_g:
+        yield Finding(
+            code="pack.batteries",
+            level=Level.NOTE,
+            about=About(units=(box.unit,)),
+            value=100 * case.packs_g / case.mass_g,
+            limit=100 * _BAG_SHARE,
+            unit="%",
+            text=f"{box.unit}: {100 * case.packs_g / case.mass_g:.0f} % of its mass are packs, {case.wh:.0f} Wh.",
+        )
+    if box.travels == "cabin" and any(
+        a > b for a, b in zip(sorted(box.outside_mm), sorted(job.pack.carrier.cabin_mm), strict=True)
+    ):
+        size = " × ".join(f"{x:.0f}" for x in box.outside_mm)
+        allowed = " × ".join(f"{x:.0f}" for x in job.pack.carrier.cabin_mm)
+        yield Finding(
+            code="pack.cabin",
+            level=Level.WATCH,
+            about=About(units=(box.unit,)),
+            text=f"{box.unit} is {size} mm outside; {job.pack.carrier.label} take {allowed} mm into the cabin.",
+        )
+    wet = [part.label for part in job.parts if part.conditions.wet]
+    by = next((rig.label for rig in job.rigs if rig.id == box.along.stays_with), "")
+    if wet and by and not box.waterproof:
+        yield Finding(
+            code="pack.wet",
+            level=Level.WATCH,
+            about=About(units=(box.unit,)),
+            text=f"{box.unit} stays by {by} in the rain of {wet[0]} and is not waterproof.",
+        )
+    if box.along.seat and case.first and any(t.first and t.first > case.first for t in inside):
+        yield Finding(
+            code="pack.seat",
+            level=Level.NOTE,
+            about=About(units=(box.unit,)),
+            text=f"{box.unit} is a seat, and is opened again during the day for {case.opens[-1]}.",
+        )
+
+
+def _weighed(case: PackedCase, by_id: Mapping[str, Thing]) -> Working:
+    heaviest = sorted((by_id[e.thing] for e in case.laid), key=lambda t: -(t.mass_g or 0))[:6]
+    rest = case.mass_g - case.box.empty_g - sum(t.mass_g or 0 for t in heaviest)
+    return Working(
+        formula="empty + Σ things",
+        numbers=" + ".join(
+            [f"{case.box.empty_g:.0f}", *(f"{t.mass_g or 0:.0f}" for t in heaviest), *([f"{rest:.0f}"] if rest else [])]
+        )
+        + f" = {case.mass_g:.0f} g",
+        inputs=tuple(
+            Input(
+                name=_told(t),
+                value=f"{t.mass_g or 0:.0f} g",
+                source="catalogue" if t.mass_from != "measured" else "measured",
+            )
+            for t in heaviest
+        ),
+    )
+
+
+def cures_of_packing(
+    job: Job,
+    catalogue: Catalogue,
+    things: Sequence[Thing],
+    found: Packed,
+    unwanted: Callable[[], bool] = lambda: False,
+) -> Iterator[PackCure]:
+    """Cases that make more go along, each dealt anew before it is told: another one of the shelf, free in this job; or
+    one that goes by van or is sent ahead.
+    """
+    along = {case.unit for case in job.pack.cases}
+    used = {unit for unit, _, _ in job.claims_beside()}
+    tried: set[str] = set()
+    ways: list[tuple[str, CaseAlong]] = []
+    for unit in catalogue.shelf:
+        model = catalogue.model_of(unit.id)
+        can = model.case and unit.id not in along | used and unit.condition != "out of use"
+        if can and model.id not in tried:
+            tried.add(model.id)
+            ways.append((f"Take {unit.id} along ({model.title})", CaseAlong(unit=unit.id)))
+    for case in job.pack.cases:
+        box = next((c.box for c in found.cases if c.box.unit == case.unit), None)
+        if box and box.travels in ("cabin", "hold"):
+            ways.append((f"{case.unit} by van", replace(case, travels="van")))
+            ways.append((f"Send {case.unit} ahead", replace(case, travels="sent ahead")))
+    made = list[PackCure]()
+    for what, case in ways:
+        if unwanted():
+            break
+        others = tuple(c for c in job.pack.cases if c.unit != case.unit)
+        changed = replace(job, pack=replace(job.pack, cases=(*others, case)))
+        left = len(deal(changed, things, boxes_of(changed, catalogue), unwanted, rounds=2, effort=0.3).left)
+        if left < len(found.left):
+            made.append(PackCure(what=what, case=case, left=left, left_before=len(found.left)))
+    yield from sorted(made, key=lambda cure: cure.left)[:_MOST_CURES]
+
+
+def _told(thing: Thing) -> str:
+    return thing.title if thing.id.startswith("+") else thing.id
+
+
+def _named(names: Sequence[str]) -> str:
+    shown = [name.removeprefix("+") for name in names[:4]]
+    return f"{', '.join(shown)}{f' and {len(names) - 4} more' if len(names) > 4 else ''}"

@@ -69,7 +69,9 @@ class PackEditRequest(s.Strict):
     """Operations on how a job's gear travels, on the job as it was at ``version``."""
 
     version: s.Version
-    operations: Annotated[list[Annotated[PackOperation, Field(discriminator="op")]], Field(min_length=1, max_length=700)]
+    operations: Annotated[
+        list[Annotated[PackOperation, Field(discriminator="op")]], Field(min_length=1, max_length=700)
+    ]
 
 
 class JobSummary(s.Told):

@@ -169,11 +169,13 @@ def _laid_in(
     by_id = {t.id: t for t in things}
     into = {box.unit: [by_id[n] for n, case in chosen.items() if case == box.unit] for box in boxes}
     laid = {box.unit: lay(into[box.unit], box.inside_mm) for box in boxes}
-    over = sorted((by_id[n] for box in boxes for n in laid[box.unit].left if n not in put), key=lambda t: -t.litres)
+    over = [by_id[n] for box in boxes for n in laid[box.unit].left if n not in put]
+    over += [t for t in things if t.size_mm and t.id not in chosen and t.id not in put]
+    over.sort(key=lambda t: (t.first is None, -t.litres, t.id))
     for thing in over:
         _try_elsewhere(job, thing, boxes, into, laid)
     loose: dict[str, list[str]] = {box.unit: [] for box in boxes}
-    left = [t.id for t in things if t.id not in chosen and t.id not in put]
+    left = [t.id for t in things if not t.size_mm and t.id not in put]
     for name, case in put.items():
         if name in by_id and (name not in chosen or name in laid[case].left):
             loose[case].append(name)

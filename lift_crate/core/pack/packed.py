@@ -17,14 +17,14 @@ from ..job.packing import CaseAlong
 from ..rig.build import Catalogue
 from .along import ADDED, PEOPLE, Thing
 from .deal import Box, Dealt, boxes_of, deal, may_go, worth_of
-from .lay import Laid, buried
+from .lay import Laid, buried, lay
 
 __all__ = ["PackCure", "Packed", "PackedCase", "cures_of_packing", "judge_packing", "pack_up", "stays"]
 
 _BAG_SHARE = 0.5
 """Above this share of packs by mass a carried bag is told to be half batteries."""
 _MOST_CURES = 5
-_ROUNDS, _EFFORT = 3, 1.5
+_ROUNDS, _EFFORT = 2, 1.0
 """How long is searched after a first answer, by rounds and deterministic seconds of each."""
 
 
@@ -353,34 +353,48 @@ def cures_of_packing(
     found: Packed,
     unwanted: Callable[[], bool] = lambda: False,
 ) -> Iterator[PackCure]:
-    """Cases that make more go along, each dealt anew before it is told: another one of the shelf, free in this job; or
-    one that goes by van or is sent ahead.
+    """Cases that make more go along: another one of the shelf, free in this job, into which what is left over is laid;
+    or one that goes by van or is sent ahead, all dealt anew.
     """
     along = {case.unit for case in job.pack.cases}
     used = {unit for unit, _, _ in job.claims_beside()}
+    over = [t for t in things if t.id in found.left and t.size_mm]
+    made = list[PackCure]()
     tried: set[str] = set()
-    ways: list[tuple[str, CaseAlong]] = []
     for unit in catalogue.shelf:
         model = catalogue.model_of(unit.id)
         can = model.case and unit.id not in along | used and unit.condition != "out of use"
-        if can and model.id not in tried:
-            tried.add(model.id)
-            ways.append((f"Take {unit.id} along ({model.title})", CaseAlong(unit=unit.id)))
-    for case in job.pack.cases:
-        box = next((c.box for c in found.cases if c.box.unit == case.unit), None)
-        if box and box.travels in ("cabin", "hold"):
-            ways.append((f"{case.unit} by van", replace(case, travels="van")))
-            ways.append((f"Send {case.unit} ahead", replace(case, travels="sent ahead")))
-    made = list[PackCure]()
-    for what, case in ways:
-        if unwanted():
-            break
-        others = tuple(c for c in job.pack.cases if c.unit != case.unit)
-        changed = replace(job, pack=replace(job.pack, cases=(*others, case)))
-        left = len(deal(changed, things, boxes_of(changed, catalogue), unwanted, rounds=2, effort=0.3).left)
-        if left < len(found.left):
-            made.append(PackCure(what=what, case=case, left=left, left_before=len(found.left)))
-    yield from sorted(made, key=lambda cure: cure.left)[:_MOST_CURES]
+        if not can or model.id in tried:
+            continue
+        tried.add(model.id)
+        case = CaseAlong(unit=unit.id)
+        (box,) = boxes_of(replace(job, pack=replace(job.pack, cases=(case,))), catalogue)
+        taken = _taken(job, over, box)
+        made.append(PackCure(
+            what=f"Take {unit.id} along ({model.title})", case=case, left=len(found.left) - taken,
+            left_before=len(found.left),
+        ))  # fmt: skip
+    for each in found.cases:
+        for travels, what in (("van", "by van"), ("sent ahead", "sent ahead")):
+            if each.box.travels not in ("cabin", "hold") or unwanted():
+                continue
+            case = replace(each.box.along, travels=travels)  # type: ignore[arg-type]  # both are ways to travel
+            others = tuple(case if c.unit == case.unit else c for c in job.pack.cases)
+            changed = replace(job, pack=replace(job.pack, cases=others))
+            left = len(deal(changed, things, boxes_of(changed, catalogue), unwanted, rounds=1).left)
+            made.append(PackCure(what=f"{case.unit} {what}", case=case, left=left, left_before=len(found.left)))
+    yield from sorted((c for c in made if c.left < c.left_before), key=lambda cure: cure.left)[:_MOST_CURES]
+
+
+def _taken(job: Job, over: Sequence[Thing], box: Box) -> int:
+    """How many things that are left over one more case takes, most urgent first."""
+    held: list[Thing] = []
+    for t in sorted(over, key=lambda t: (t.first is None, t.first or 0, t.id)):
+        grams = box.empty_g + sum(h.mass_g or 0.0 for h in held) + (t.mass_g or 0.0)
+        fits = not may_go(t, box, job.pack.carrier) and grams <= box.most_g
+        if fits and not lay([*held, t], box.inside_mm).left:
+            held.append(t)
+    return len(held)
 
 
 def _told(thing: Thing) -> str:

@@ -258,6 +258,7 @@ def _reference_problems(file: JobFile) -> Iterator[Problem]:
     yield from _box_problems(file)
     yield from _sound_problems(file)
     yield from _money_problems(file)
+    yield from _pack_problems(file)
     yield from _done_problems(file)
     if not missing:
         yield from _build_problems(file.job, catalogue_of(file))
@@ -366,6 +367,21 @@ def _money_problems(file: JobFile) -> Iterator[Problem]:
     for i, want in enumerate(file.job.money.wants):
         if want.model not in models:
             yield Problem(f"$.job.money.wants[{i}].model", f"there is no model '{want.model}' in this file")
+
+
+def _pack_problems(file: JobFile) -> Iterator[Problem]:
+    models = {m.id: m for m in file.models}
+    units = {u.id: u.model for u in file.units}
+    rigs = {rig.id for rig in file.job.rigs}
+    for i, case in enumerate(file.job.pack.cases):
+        at = f"$.job.pack.cases[{i}]"
+        model = models.get(units.get(case.unit, ""))
+        if model is None:
+            yield Problem(f"{at}.unit", f"there is no unit '{case.unit}' in this file")
+        elif model.case is None:
+            yield Problem(f"{at}.unit", f"'{case.unit}' is no case: its model has no inside measures")
+        if case.stays_with and case.stays_with not in rigs:
+            yield Problem(f"{at}.stays_with", f"there is no rig '{case.stays_with}'")
 
 
 def _done_problems(file: JobFile) -> Iterator[Problem]:

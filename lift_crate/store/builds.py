@@ -165,7 +165,7 @@ class BuildStore:
         ``judge`` is given the build as it would be, before anything is written; what it
         raises ends the edit. Where the build has moved on, ``combine`` says what becomes of both
         edits. Raises StaleEdit when it says nothing, BadRig when the operations make
-        no sense, UnitTaken when a unit is in another rig at that time. Nothing is
+        no sense, UnitTaken when a unit is in use elsewhere at that time. Nothing is
         changed then.
         """
         with writing(self.jobs.pool) as connection:

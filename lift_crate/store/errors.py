@@ -83,8 +83,8 @@ class UnitTaken(Conflict):
 
     def __str__(self) -> str:
         return (
-            f"{self.unit} is in another rig in the same part of the day{self.detail}; a unit is in one place at a time."
-            " Nothing was changed."
+            f"{self.unit} is in use elsewhere in the same part of the day{self.detail}; a unit is in one place at a"
+            " time. Nothing was changed."
         )
 
 

@@ -201,6 +201,7 @@ _WHY: Mapping[Right, str] = {
     "read": "Ask a lead of this job to let you in.",
     "rig": "A rig is changed by a lead, or by the operator whose name is in the camera's cells of the day.",
     "note": "You may look here; ask a lead of this job to make you an operator or a keeper.",
+    "pack": "The packing is changed by a lead or a keeper of this job.",
     "plan": "The job itself is changed by its leads.",
     "crew": "Who works on a job is said by its leads.",
 }

@@ -140,6 +140,11 @@ _THEIRS = """async () => {
 }"""
 
 
+def _dealt(page: Page) -> None:
+    page.get_by_text("Still trying how it goes in better").wait_for(state="detached", timeout=90_000)
+    page.get_by_role("list", name="Cases that go along").get_by_role("button", name="CASE-3").click()
+
+
 def _side_by_side(page: Page) -> None:
     page.route("**/live?*", lambda route: route.abort())
     page.reload()
@@ -160,7 +165,7 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("shelf-day", "shelf/dress/quay", LAPTOP, "day", _fits),
     ("pattern", "shelf/dress/quay", LAPTOP, "day", _pattern),
     ("job-venue", "venue/dress/quay", LAPTOP, "day", _placed),
-    ("sheet-day", "sheet/dress/caisson", LAPTOP, "day", _nothing),
+    ("pack", "pack/mark-through/quay", LAPTOP, "day", _dealt),
     ("balance-day", "balance/dress/dock-floor", LAPTOP, "day", _hit),
     ("balance-card-phone", "balance/acts-1-2/dock-floor", PHONE, "day", _through_the_flight),
     ("power-chain-night", "power/mark-through/dock-floor", LAPTOP, "night", _nothing),
@@ -180,7 +185,7 @@ def take(browser: Browser, server: LiveServer) -> None:
         page.goto(f"{server.address}{place if place.startswith('/') else f'/dry-dock-opera/{place}'}")
         page.locator(
             "svg path.shape, .plan-camera, .steps .step, .stretch, .jobs li, .crew-list li, .chain .node, .swaps,"
-            " .day-cell"
+            " .day-cell, .case-plan .laid"
         ).first.wait_for(state="attached")
         prepare(page)
         page.evaluate("document.fonts.ready")

@@ -205,7 +205,7 @@ def test_two_cameras_want_one_unit(page: Page, browser: Browser, live: LiveServe
     expect(row(other, "CW-3")).to_be_focused()
     picker.get_by_role("button", name="CW-3").click()
     expect(page.get_by_role("alert")).to_contain_text(
-        "CW-3 is in another rig in the same part of the day (Caisson, full, until Sat 23:00)"
+        "CW-3 is in use elsewhere in the same part of the day (Caisson, full, until Sat 23:00)"
     )
     assert "CW-3" not in [row["unit"] for row in api(live, "dress", "quay")["rows"]]
     other.close()

@@ -12,6 +12,7 @@ from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 from lift_crate.core.job.job import Job
+from lift_crate.core.job.packing import Carrier, CaseAlong, Extra, PackPlan, PutWhere
 from lift_crate.core.job.settings_told import settings_told
 from lift_crate.core.settings import Settings
 from tests.conftest import LiveServer
@@ -40,6 +41,12 @@ NOT_ASKED: dict[str, str] = {
     "Voice.id": MADE_HERE,
     "Cost.id": MADE_HERE,
     "Want.id": MADE_HERE,
+    "Job.pack": "set on Pack: tests/e2e/test_packing.py",
+    **{
+        f"{kind.__name__}.{each.name}": "set on Pack: tests/e2e/test_packing.py"
+        for kind in (PackPlan, CaseAlong, PutWhere, Extra, Carrier)
+        for each in fields(kind)
+    },
     "Job.money": "line by line in test_every_field_of_the_money_is_set_and_read_back",
     **dict.fromkeys(
         (

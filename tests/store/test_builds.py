@@ -90,7 +90,7 @@ def test_two_edits_at_once_leave_one(builds: BuildStore) -> None:
 def test_a_unit_of_another_camera_is_shown_as_taken_and_refused(builds: BuildStore) -> None:
     state = builds.read(JOB, "quay-full")
     assert state.taken["ARM-1"].rig == "Caisson"
-    with pytest.raises(UnitTaken, match=r"ARM-1 is in another rig .*Caisson, full, until Sat 23:00"):
+    with pytest.raises(UnitTaken, match=r"ARM-1 is in use elsewhere .*Caisson, full, until Sat 23:00"):
         builds.edit(
             JOB,
             "quay-full",

@@ -146,7 +146,7 @@ def test_what_goes_on_a_port_and_what_helps(client: FlaskClient) -> None:
                 ],
             },
             409,
-            "ARM-1 is in another rig",
+            "ARM-1 is in use elsewhere",
         ),
         ("post", f"{QUAY}/undo", {"version": 1}, 409, "There is nothing to undo on this build."),
         ("delete", f"{QUAY}", None, 405, ""),

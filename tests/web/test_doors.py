@@ -20,9 +20,9 @@ from lift_crate.web.doors import COOKIE, NEEDS, WORD
 OPERA = "dry-dock-opera"
 # Written down once more, by hand: what a role goes to in its own job, and a standing in the house.
 IN_JOB = {
-    "lead": {"read", "rig", "note", "plan", "crew"},
+    "lead": {"read", "rig", "note", "plan", "pack", "crew"},
     "operator": {"read", "rig", "note"},
-    "keeper": {"read", "note"},
+    "keeper": {"read", "note", "pack"},
     "viewer": {"read"},
 }
 IN_HOUSE = {

@@ -14,6 +14,7 @@ from flask.testing import FlaskClient
 from hypothesis import given
 from hypothesis import strategies as st
 
+from lift_crate.core.job.packing import PackPlan
 from lift_crate.core.job.sound import SoundPlan
 from lift_crate.core.rig.build import Catalogue, Unit
 from lift_crate.formats.job_file import BadJobFile, JobFile, catalogue_of, dump, parse
@@ -351,6 +352,7 @@ def test_a_bare_thing_that_nobody_knows_is_not_clear(client: FlaskClient, demo: 
             parts=(demo.job.parts[0],),
             charging=replace(demo.job.charging, walk_min={}, boxes=(), chargers=()),
             sound=SoundPlan(),
+            pack=PackPlan(),
         ),
     )
     answer = client.post("/api/import", data=dump(file), content_type="application/json")

@@ -112,6 +112,8 @@ export const useFrame = defineStore('frame', () => {
   /** An operation made when its turn comes: what was changed just before it is in what it starts from. */
   const editFrom = (make: (now: FrameView['job']) => JobOperation): Promise<boolean> =>
     change((now) => editJob(now.job.id ?? '', now.version, [make(now.job)]))
+  const packFrom = (make: (now: FrameView['job']) => PackOperation): Promise<boolean> =>
+    change((now) => editPacking(now.job.id ?? '', now.version, [make(now.job)]))
   const undo = (): Promise<boolean> => change((now) => undoJob(now.job.id ?? '', now.version))
   const redo = (): Promise<boolean> => change((now) => redoJob(now.job.id ?? '', now.version))
 
@@ -126,6 +128,7 @@ export const useFrame = defineStore('frame', () => {
     edit,
     editFrom,
     pack,
+    packFrom,
     undo,
     redo,
     bringBack,

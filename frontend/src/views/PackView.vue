@@ -28,9 +28,23 @@ const notes = computed(() => may.value || role.value === 'operator')
 const { found, problem, steps, show } = useLoad<PackingView>(['build', 'job', 'jobs', 'shelf', 'pack'])
 const load = (job: string): Promise<void> =>
   steps(async () => {
-    const value = await readPacking(job)
+    const value = settled(await readPacking(job))
     return { value, last: !value.searching }
   }, 500)
+let of = ''
+/** Until there is a first answer to what was just changed, the cases stay as they were. */
+function settled(value: PackingView): PackingView {
+  const was = of === props.job ? found.value : null
+  of = props.job
+  if (!value.searching || value.cases.length || !was?.cases.length) return value
+  const goes = (frame.view?.job.pack?.cases ?? []).map((c) => c.unit)
+  return {
+    ...value,
+    cases: was.cases.filter((c) => goes.includes(c.along.unit)),
+    findings: was.findings,
+    left: was.left,
+  }
+}
 watch(
   () => props.job,
   async (job) => {
@@ -65,6 +79,8 @@ const marks = computed(() => {
 const total = computed(() => (found.value?.cases ?? []).reduce((sum, c) => sum + c.mass_g, 0) / 1000)
 const stops = computed(() => found.value?.findings.filter((f) => f.level === 'stop').length ?? 0)
 const against = computed(() => found.value?.findings.filter((f) => f.level !== 'clear').length ?? 0)
+/** As it was said last, also while it is dealt anew. */
+const along = computed(() => frame.view?.job.pack?.cases?.find((c) => c.unit === chosen.value?.along.unit))
 const cameras = computed(() => (frame.view?.job.rigs ?? []).map((r) => ({ id: r.id, label: r.label ?? r.id })))
 
 function choose(id: string): void {
@@ -145,7 +161,7 @@ const keys: KeyLine[] = [
         :chosen="unit"
         :may="notes"
         @choose="unit = $event"
-        @now="show"
+        @now="(view) => show(settled(view))"
       />
       <div v-else class="pack-work" :class="{ listed: shows === 'list' }">
         <div v-if="shows === 'cases'" class="pack-cases">
@@ -175,7 +191,14 @@ const keys: KeyLine[] = [
               @choose="choose"
               @layer="layer = $event"
             />
-            <CasePanel v-if="may" :key="chosen.along.unit" :of="chosen" :view="found" :cameras="cameras" />
+            <CasePanel
+              v-if="may"
+              :key="chosen.along.unit"
+              :of="chosen"
+              :along="along ?? chosen.along"
+              :view="found"
+              :cameras="cameras"
+            />
           </template>
         </div>
         <AlongList v-else :view="found" :thing="thingId" :may="may" @choose="thingId = $event" />

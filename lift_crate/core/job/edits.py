@@ -33,6 +33,7 @@ from .packing_edits import (
     TakeThingOut,
     describe_in_pack,
     edit_pack,
+    without_camera,
 )
 from .sound_edits import SoundOperation, describe_in_sound, edit_sound, without_part, without_thing
 from .venue import Picture, Spot, Thing
@@ -387,6 +388,7 @@ def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job
                 rigs=tuple(r for r in job.rigs if r.id != operation.rig),
                 plan=tuple(a for a in job.plan if a.rig != operation.rig),
                 charging=replace(job.charging, walk_min=walk),
+                pack=without_camera(job.pack, operation.rig),
             )
         case AddBuild():
             return _add_build(job, operation, catalogue)

@@ -9,7 +9,7 @@ from ..quantities import Identifier, Label
 from ..rig.build import Catalogue
 from ..settings import STRICT
 from .job import Job, JobRefused, NotInJob
-from .packing import EXTRA, Carrier, CaseAlong, Extra, PutWhere
+from .packing import EXTRA, Carrier, CaseAlong, Extra, PackPlan, PutWhere
 
 __all__ = [
     "PackOperation",
@@ -22,6 +22,7 @@ __all__ = [
     "TakeThingOut",
     "describe_in_pack",
     "edit_pack",
+    "without_camera",
 ]
 
 
@@ -150,6 +151,11 @@ def edit_pack(job: Job, operation: PackOperation, catalogue: Catalogue) -> Job:
                     " the second figure is the smaller one."
                 )
             return replace(job, pack=replace(pack, carrier=carrier))
+
+
+def without_camera(pack: PackPlan, rig: str) -> PackPlan:
+    """The packing of a job that has a camera no more: its cases stay by none."""
+    return replace(pack, cases=tuple(replace(c, stays_with="") if c.stays_with == rig else c for c in pack.cases))
 
 
 def _check_case(job: Job, case: CaseAlong, catalogue: Catalogue) -> None:

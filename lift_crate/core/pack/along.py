@@ -1,7 +1,7 @@
 """What goes along to a job: it follows from builds, packs, cards, sound, spares, tools and what people need.
 
 Every thing says why it goes, when it is wanted first, what it weighs and in which box it lies. mm, g, Wh.
-Formulas: docs/formulas.md §12, 'What goes along'.
+Formulas: docs/formulas.md §16, 'What goes along'.
 """
 
 from __future__ import annotations

@@ -3,7 +3,7 @@
 What goes in is bounded by room, mass and what the carrier allows of lithium; what belongs together stays together, and
 as few cases as that takes are opened. Laid in afterwards: what finds no room in its case makes that case smaller, and
 the question is asked again. The same gear has the same answer on every machine.
-Formulas: docs/formulas.md §12, 'Dealt'.
+Formulas: docs/formulas.md §16, 'Dealt'.
 """
 
 from __future__ import annotations

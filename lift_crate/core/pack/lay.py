@@ -3,7 +3,7 @@
 A case is a box of free room. Each thing goes into the room that it leaves least of; that room is cut into what is left
 beside it, before it, and above it, where only what stands wholly on the thing goes. So nothing overlaps, nothing hangs
 in the air, and what is laid last has nothing above it. mm, from the left front lower corner of the inside.
-Formulas: docs/formulas.md §12, 'Laid in'.
+Formulas: docs/formulas.md §16, 'Laid in'.
 """
 
 from __future__ import annotations

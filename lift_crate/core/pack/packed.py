@@ -1,6 +1,6 @@
 """The packing of a job judged: cases with mass and balance point, what stands against it, and what cures it.
 
-Rules of carriage: physics.md and the carrier's own figures in the job. Formulas: docs/formulas.md §12, 'Cases'.
+Rules of carriage: physics.md and the carrier's own figures in the job. Formulas: docs/formulas.md §16, 'Cases'.
 """
 
 from __future__ import annotations

@@ -1,4 +1,4 @@
-"""From closed cases to rolling, and who carries what. Minutes, g, kg. Formulas: docs/formulas.md §12, 'Ready'."""
+"""From closed cases to rolling, and who carries what. Minutes, g, kg. Formulas: docs/formulas.md §16, 'Ready'."""
 
 from __future__ import annotations
 

@@ -202,7 +202,7 @@ def test_the_area_in_the_wind_is_that_of_the_union_of_the_outlines(boxes: list[t
     union = shapely.union_all(outlines)
     area, centre = wind_area(solids, towards)
     assert area * 1e6 == pytest.approx(union.area, rel=0.01, abs=20)
-    assert (float(centre @ across), float(centre[2])) == pytest.approx((union.centroid.x, union.centroid.y), abs=1)
+    assert (float(centre @ across), float(centre[2])) == pytest.approx((union.centroid.x, union.centroid.y), abs=2)
 
 
 def test_wind_on_a_plate_and_on_what_stands_behind_it() -> None:

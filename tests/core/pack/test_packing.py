@@ -17,6 +17,7 @@ from lift_crate.core.day.laid_out import lay_out
 from lift_crate.core.errors import LiftCrateError
 from lift_crate.core.gear.equipment import CaseData
 from lift_crate.core.gear.model import GearModel, ImpossibleModel
+from lift_crate.core.job.edits import RemoveCamera, apply_to_job
 from lift_crate.core.job.job import Job
 from lift_crate.core.job.packing import Carrier, CaseAlong, Extra, PackPlan, PutWhere
 from lift_crate.core.job.packing_edits import (
@@ -34,7 +35,7 @@ from lift_crate.core.pack.deal import Box, boxes_of, deal
 from lift_crate.core.pack.lay import Laid, buried, check_laid, lay
 from lift_crate.core.pack.packed import pack_up
 from lift_crate.demo import demo_job_file
-from lift_crate.formats.job_file import catalogue_of
+from lift_crate.formats.job_file import BadJobFile, catalogue_of, dump, parse
 from tests.kit import examples
 
 NOON = datetime(2027, 3, 19, 12, tzinfo=UTC)
@@ -254,6 +255,16 @@ def test_a_case_left_at_home_gives_back_what_was_put_into_it() -> None:
     home = edit_pack(left, RemoveCase(case="CASE-1"), SHELF)
     assert [(p.thing, p.case) for p in home.pack.put] == [("R2-2", "")]
     assert len(boxes_of(home, SHELF)) == len(boxes_of(FILE.job, SHELF)) - 1
+
+
+def test_a_camera_that_goes_takes_no_case_with_it() -> None:
+    gone = apply_to_job(FILE.job, RemoveCamera(rig="quay"), SHELF)
+    assert [c.stays_with for c in gone.pack.cases] == ["", "caisson", *[""] * 5]
+    assert parse(dump(replace(FILE, job=gone))).job.pack == gone.pack
+    lost = replace(FILE, units=tuple(u for u in FILE.units if u.id != "TUBE-1"))
+    with pytest.raises(BadJobFile) as refused:
+        parse(dump(lost))
+    assert "no unit 'TUBE-1'" in str([p.message for p in refused.value.problems])
 
 
 def test_a_thing_has_the_size_it_is_packed_in() -> None:

@@ -9,17 +9,19 @@ import TextField from '../fields/TextField.vue'
 
 /** A case that goes along: how it travels, who carries it, where it stands meanwhile. */
 type Case = PackingView['cases'][number]
-const props = defineProps<{ of: Case; view: PackingView; cameras: readonly { id: string; label: string }[] }>()
+const props = defineProps<{
+  of: Case
+  along: Case['along']
+  view: PackingView
+  cameras: readonly { id: string; label: string }[]
+}>()
 const frame = useFrame()
 const TRAVELS = ['van', 'cabin', 'hold', 'on the back', 'sent ahead'] as const
 const put = (change: Partial<Case['along']>): Promise<boolean> =>
-  frame.pack({ op: 'put case', case: { ...props.of.along, ...change } })
-const who = computed({
-  get: () => props.of.along.carried_by ?? '',
-  set: (value: string) => {
-    void put({ carried_by: value.trim() })
-  },
-})
+  frame.packFrom((job) => ({
+    op: 'put case',
+    case: { ...(job.pack?.cases?.find((c) => c.unit === props.of.along.unit) ?? props.along), ...change },
+  }))
 const cameras = computed(() => [
   { value: '', text: 'no camera' },
   ...props.cameras.map((c) => ({ value: c.id, text: c.label })),
@@ -30,18 +32,28 @@ const cameras = computed(() => [
   <section class="case-panel" :aria-label="`${of.along.unit} as it travels`">
     <label
       >Travels
-      <ChoiceField :model-value="of.travels" :choices="TRAVELS" :commit="(v: Case['travels']) => put({ travels: v })"
+      <ChoiceField
+        :model-value="along.travels || of.travels"
+        :choices="TRAVELS"
+        :commit="(v: Case['travels']) => put({ travels: v })"
     /></label>
-    <label>Carried by <TextField v-model.lazy="who" list="pack-names" /></label>
+    <label
+      >Carried by
+      <TextField
+        :model-value="along.carried_by"
+        list="pack-names"
+        maxlength="200"
+        :commit="(v: string) => put({ carried_by: v })"
+    /></label>
     <datalist id="pack-names"><option v-for="name in view.names" :key="name" :value="name" /></datalist>
     <label
       >Stays by
       <ChoiceField
-        :model-value="of.along.stays_with ?? ''"
+        :model-value="along.stays_with ?? ''"
         :choices="cameras"
         :commit="(v: string) => put({ stays_with: v })"
     /></label>
-    <BFormCheckbox :model-value="of.along.seat ?? false" @update:model-value="put({ seat: $event === true })"
+    <BFormCheckbox :model-value="along.seat ?? false" @update:model-value="put({ seat: $event === true })"
       >Somebody sits on it</BFormCheckbox
     >
     <BButton @click="frame.pack({ op: 'remove case', case: of.along.unit })">Leave {{ of.along.unit }} at home</BButton>

@@ -6,6 +6,7 @@ import { counted, fixed } from '../../lib/format'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
+import TextField from '../fields/TextField.vue'
 import LevelMark from '../frame/LevelMark.vue'
 
 /** What stands against the packing and what cures it; minutes to rolling, who carries what, what the carrier allows. */
@@ -31,8 +32,20 @@ const free = computed(() => [
 ])
 const take = (unit: string): Promise<boolean> | boolean =>
   unit ? frame.pack({ op: 'put case', case: { unit } }) : true
-const carrier = (change: Partial<PackingView['carrier']>): Promise<boolean> =>
-  frame.pack({ op: 'set carrier', carrier: { ...props.view.carrier, ...change } })
+const carrier = (change: Partial<PackingView['carrier']>): Promise<boolean> => changed((now) => ({ ...now, ...change }))
+type Carrier = PackingView['carrier']
+/** Made from what it is when its turn comes: fast fingers lose nothing. */
+const changed = (make: (now: Carrier) => Carrier): Promise<boolean> =>
+  frame.packFrom((job) => ({ op: 'set carrier', carrier: make(job.pack?.carrier ?? props.view.carrier) }))
+const SIDES = ['Cabin, mm long', 'Cabin, mm wide', 'Cabin, mm high'] as const
+function cabin(at: number, mm: number): Promise<boolean> {
+  return changed((now) => {
+    const size: [number, number, number] = [...(now.cabin_mm ?? [550, 400, 200])]
+    size[at] = mm
+    return { ...now, cabin_mm: size }
+  })
+}
+const checkedOn = (checked: string): Promise<boolean> | false => (checked ? carrier({ checked }) : false)
 const flies = computed(() => props.view.cases.some((c) => c.travels === 'cabin' || c.travels === 'hold'))
 const LIMITS: readonly {
   field: 'free_wh' | 'consent_wh' | 'consent_each' | 'free_each' | 'people' | 'cabin_kg' | 'hold_kg'
@@ -40,9 +53,9 @@ const LIMITS: readonly {
 }[] = [
   { field: 'people', text: 'People who travel with them' },
   { field: 'free_wh', text: 'Packs without asking, up to Wh' },
-  { field: 'free_each', text: 'of these a person' },
+  { field: 'free_each', text: 'Without asking, packs a person' },
   { field: 'consent_wh', text: 'With consent, up to Wh' },
-  { field: 'consent_each', text: 'of these a person' },
+  { field: 'consent_each', text: 'With consent, packs a person' },
   { field: 'cabin_kg', text: 'Cabin, up to kg' },
   { field: 'hold_kg', text: 'Hold, up to kg' },
 ]
@@ -115,6 +128,15 @@ const LIMITS: readonly {
         day counts. Spares never in the hold, contacts covered, Wh legible; damaged or swollen packs stay at home.
       </p>
       <template v-if="may">
+        <label
+          >Who carries it
+          <TextField :model-value="view.carrier.label" maxlength="200" :commit="(v: string) => carrier({ label: v })"
+        /></label>
+        <label>Checked on <TextField :model-value="view.carrier.checked" type="date" :commit="checkedOn" /></label>
+        <label v-for="(name, at) in SIDES" :key="name"
+          >{{ name }}
+          <NumberField :model-value="view.carrier.cabin_mm?.[at] ?? null" :commit="(v: number) => cabin(at, v)"
+        /></label>
         <label v-for="l in LIMITS" :key="l.field"
           >{{ l.text }}
           <NumberField :model-value="view.carrier[l.field]" :commit="(v: number) => carrier({ [l.field]: v })"
@@ -188,6 +210,6 @@ const LIMITS: readonly {
   font-size: var(--t-3);
 }
 .pack-problems details input {
-  width: 84px;
+  width: 130px;
 }
 </style>

@@ -6,6 +6,8 @@ import type { PackingView } from '../../api/schema.gen'
 import { clock, fixed, grams, weekday } from '../../lib/format'
 import { useFrame } from '../../stores/frame'
 import ChoiceField from '../fields/ChoiceField.vue'
+import NumberField from '../fields/NumberField.vue'
+import TextField from '../fields/TextField.vue'
 
 /** A thing that goes along: why, when it is wanted first, where it goes; put elsewhere, left, or dealt again. */
 type Thing = PackingView['things'][number]
@@ -25,6 +27,27 @@ const put = (to: string): Promise<boolean> =>
     : frame.pack({ op: 'deal again', thing: props.thing.id })
 const unit = computed(() => !props.thing.id.startsWith('+'))
 const extra = computed(() => props.view.extras.find((e) => `+${e.id}` === props.thing.id))
+const change = (what: Partial<NonNullable<typeof extra.value>>): Promise<boolean> | false =>
+  changed((now) => ({ ...now, ...what }))
+type Extra = PackingView['extras'][number]
+/** Made from what it is when its turn comes: fast fingers lose nothing. */
+function changed(make: (now: Extra) => Extra): Promise<boolean> | false {
+  const shown = extra.value
+  if (!shown) return false
+  return frame.packFrom((job) => ({
+    op: 'put extra',
+    extra: make(job.pack?.extras?.find((e) => e.id === shown.id) ?? shown),
+  }))
+}
+const SIDES = ['mm long', 'wide', 'high'] as const
+/** A size is entered side by side; what was not said yet is as the first. */
+function side(at: number, mm: number): Promise<boolean> | false {
+  return changed((now) => {
+    const size: [number, number, number] = [...(now.size_mm ?? [mm, mm, mm])]
+    size[at] = mm
+    return { ...now, size_mm: size }
+  })
+}
 async function remove(): Promise<void> {
   if (extra.value && (await frame.pack({ op: 'remove extra', extra: extra.value.id }))) emit('close')
 }
@@ -75,7 +98,32 @@ async function remove(): Promise<void> {
     <BLink v-if="unit" :to="{ name: 'shelf', params: { job, part, rig }, query: { unit: thing.id } }"
       >On the Shelf: mass, size when packed</BLink
     >
-    <BButton v-if="extra && may" @click="remove">Take it off the list</BButton>
+    <div v-if="extra && may" class="extra-fields">
+      <label
+        >What <TextField :model-value="extra.label" maxlength="200" :commit="(v: string) => change({ label: v })"
+      /></label>
+      <label>Pieces <NumberField :model-value="extra.count" :commit="(v: number) => change({ count: v })" /></label>
+      <label
+        >g each
+        <NumberField
+          :model-value="extra.each_g"
+          optional
+          :commit="(v: number) => change({ each_g: v })"
+          :clear="() => change({ each_g: null })"
+      /></label>
+      <label v-for="(name, at) in SIDES" :key="name"
+        >{{ name }}
+        <NumberField
+          :model-value="extra.size_mm?.[at] ?? null"
+          optional
+          :commit="(v: number) => side(at, v)"
+          :clear="() => change({ size_mm: null })"
+      /></label>
+      <label
+        >What for <TextField :model-value="extra.note" maxlength="2000" :commit="(v: string) => change({ note: v })"
+      /></label>
+      <BButton @click="remove">Take it off the list</BButton>
+    </div>
   </section>
 </template>
 
@@ -110,6 +158,15 @@ async function remove(): Promise<void> {
 .thing-panel h3 {
   font: 600 var(--t-4) var(--text);
   margin-top: var(--gap-7);
+}
+.thing-panel .extra-fields {
+  display: flex;
+  flex-wrap: wrap;
+  gap: var(--gap-4) var(--gap-6);
+  margin-top: var(--gap-7);
+}
+.thing-panel .extra-fields input {
+  max-width: 130px;
 }
 .thing-panel .whys {
   margin-bottom: var(--gap-6);

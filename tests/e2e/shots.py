@@ -141,6 +141,8 @@ _THEIRS = """async () => {
 
 
 def _dealt(page: Page) -> None:
+    while page.request.get(f"{page.url.split('/dry-dock')[0]}/api/jobs/dry-dock-opera/pack").json()["searching"]:
+        page.wait_for_timeout(500)
     page.get_by_text("Still trying how it goes in better").wait_for(state="detached", timeout=90_000)
     page.get_by_role("list", name="Cases that go along").get_by_role("button", name="CASE-3").click()
 

@@ -57,7 +57,7 @@ class Thing:
     group: str = ""
     """What it belongs with: a camera, charging, cards, sound, tools, people."""
     wh: float | None = None
-    """Energy of a pack."""
+    """Energy of a pack by itself."""
 
     @property
     def litres(self) -> float:
@@ -171,7 +171,8 @@ def _unit(name: str, f: _Found, catalogue: Catalogue) -> Thing:
         first=f.first,
         first_for=f.first_for,
         group=f.group,
-        wh=model.pack.energy_wh if model.pack else None,
+        # A pack that is built in goes with its thing; carriers count spares.
+        wh=model.pack.energy_wh if model.pack and model.kind == "pack" else None,
     )
 
 

@@ -79,6 +79,9 @@ class ThingView(Told):
     hired_until: date | None
     step: int | None
     """The step that made it so."""
+    condition: Literal["good", "doubtful", "out of use"]
+    note: str
+    """What is noted of the unit: faults of before."""
 
 
 class LaidView(Told):
@@ -409,6 +412,8 @@ def _thing(
         last=last_place(job, lists, t.id, datetime.now(UTC)) if now.state in ("packed", "missing") else "",
         hired_until=unit.hired_until if unit and unit.owner == "hired" else None,
         step=steps.get(t.id),
+        condition=unit.condition if unit else "good",
+        note=unit.note if unit else "",
     )
 
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from playwright.sync_api import Page, expect
+from playwright.sync_api import Browser, Page, expect
 
 from tests.conftest import LiveServer
 from tests.e2e.test_job import frame
+from tests.e2e.test_shelf import get
+from tests.e2e.test_together import Relay
 
 JOB = "dry-dock-opera"
 
@@ -88,6 +90,44 @@ def test_scanned_out_and_back_by_thumb_with_one_thing_missing(page: Page, live_a
     page.reload()
     page.get_by_role("button", name="Back", exact=True).click()
     expect(page.locator(".count")).to_have_text("1 of 2 back")
+
+
+def test_a_phone_without_a_net_packs_on_and_what_is_unlikely_is_asked_when_it_is_back(
+    browser: Browser, live_alone: LiveServer
+) -> None:
+    relay = Relay(int(live_alone.address.rpartition(":")[2]))
+    context = browser.new_context(viewport={"width": 390, "height": 844}, service_workers="allow")
+    page = context.new_page()
+    address = f"{relay.address}/{JOB}/pack/mark-through/quay"
+    page.goto(address)
+    page.evaluate("navigator.serviceWorker.ready.then(() => true)")
+    page.goto(address)
+    page.get_by_role("button", name="Dry-dock opera").click()
+    expect(page.get_by_role("region", name="Take along")).to_contain_text("This device has the job", timeout=120_000)
+    relay.gone()
+    page.goto(address)
+    lists = page.get_by_role("region", name="The list out")
+    lists.get_by_role("group", name="Case").get_by_role("button", name="TUBE-1").click(timeout=90_000)
+    sticks = lists.locator(".ticks li b").first.inner_text()
+    lists.locator(".ticks li").first.get_by_role("button").click()
+    expect(lists).to_contain_text("It is kept on this device")
+    expect(lists.locator(".ticks li").first).to_contain_text("not sent yet")
+    scan(page, "CW-3")
+    waiting = page.get_by_role("region", name="Not sent yet")
+    expect(waiting.get_by_role("button")).to_have_text("2 not sent yet")
+    page.goto(address)
+    expect(lists.locator(".count strong")).to_have_text("1")
+    relay.here()
+    expect(waiting).to_contain_text("CW-3 is not on the list of this job")
+    waiting.get_by_role("button", name="Yes, it was so").click()
+    expect(waiting).to_have_count(0)
+    steps = get(live_alone, f"/jobs/{JOB}/pack")["steps"]
+    assert sorted((s["thing"], s["act"], s["case"]) for s in steps) == [
+        ("CW-3", "packed", "TUBE-1"),
+        (sticks, "packed", "TUBE-1"),
+    ]
+    context.close()
+    relay.door.close()
 
 
 def test_every_field_of_the_packing_is_set_and_read_back(page: Page, live_alone: LiveServer) -> None:

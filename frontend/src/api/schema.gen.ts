@@ -13377,6 +13377,11 @@ export interface components {
             by_hand: boolean;
             /** Case */
             case: string;
+            /**
+             * Condition
+             * @enum {string}
+             */
+            condition: "good" | "doubtful" | "out of use";
             /** Count */
             count: number;
             /** First */
@@ -13399,6 +13404,8 @@ export interface components {
             mass_from: string;
             /** Mass G */
             mass_g: number | null;
+            /** Note */
+            note: string;
             /** Planned */
             planned: string;
             /** Since */

@@ -17,6 +17,17 @@ import {
 } from '../api'
 import type { JobView } from '../api/schema.gen'
 
+const DEALT_S = 60
+/** The packing as it is dealt to the end, not a first try of it. */
+async function packed(job: string): Promise<unknown> {
+  for (let tries = 0; tries < DEALT_S; tries++) {
+    const found = await readPacking(job)
+    if (!found.searching) return found
+    await new Promise((later) => setTimeout(later, 1000))
+  }
+  return null
+}
+
 /** What a device that goes along without a connection has to have read, the part that is looked at first. */
 function* allOf(job: JobView, part: string): Generator<() => Promise<unknown>> {
   const id = job.id
@@ -24,7 +35,7 @@ function* allOf(job: JobView, part: string): Generator<() => Promise<unknown>> {
   yield () => readDay(id)
   yield () => readRun(id, '', 0, false)
   yield () => readCustody(id)
-  yield () => readPacking(id)
+  yield () => packed(id)
   const parts = [...job.parts].sort((a, b) => Number(b.id === part) - Number(a.id === part))
   for (const { id: at } of parts) {
     yield () => readPart(id, at)

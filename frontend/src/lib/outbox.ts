@@ -17,6 +17,8 @@ export interface Noted {
   body: string | null
   state: 'waiting' | 'clash'
   why: string
+  /** It can be and is unlikely: whoever noted it says whether it was so. */
+  asked?: boolean
 }
 
 interface Kept extends DBSchema {
@@ -59,12 +61,11 @@ const NOTES: readonly { path: RegExp; words: (body: Record<string, unknown>, fou
   { path: /^\/api\/jobs\/[^/]+\/sound\/steps\/(\d+)$/, words: (_, f) => [`sound step ${f[1] ?? ''}`, 'taken back'] },
   {
     path: /^\/api\/jobs\/[^/]+\/pack\/steps$/,
-    words: (b) => [
-      'packing',
-      ...(Array.isArray(b.steps) ? b.steps.slice(0, 3) : []).map(
-        (step: Record<string, unknown>) => `${text(step.thing)} ${text(step.act)} ${text(step.case)}`,
-      ),
-    ],
+    words: (b) => {
+      const [first, ...more] = packSteps(b)
+      const said = more.length ? `and ${String(more.length)} more` : ''
+      return [`packing ${text(first?.thing)}`, text(first?.act), text(first?.case), said]
+    },
   },
   { path: /^\/api\/jobs\/[^/]+\/pack\/steps\/(\d+)$/, words: (_, f) => [`packing step ${f[1] ?? ''}`, 'taken back'] },
   {
@@ -85,6 +86,10 @@ const NOTES: readonly { path: RegExp; words: (body: Record<string, unknown>, fou
     ],
   },
 ]
+/** What a request notes of the packing, thing by thing. */
+export function packSteps(body: Record<string, unknown>): Record<string, unknown>[] {
+  return Array.isArray(body.steps) ? (body.steps as Record<string, unknown>[]) : []
+}
 const text = (value: unknown): string => (typeof value === 'string' ? value : '')
 
 /** What a request notes, in words; nothing where it is none that can wait. */

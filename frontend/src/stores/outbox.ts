@@ -86,7 +86,7 @@ export const useOutbox = defineStore('outbox', () => {
       else if (answer.status === 401 || answer.status === 429 || answer.status >= 500) return
       else {
         const told = problemOf(answer.status, await answer.json().catch(() => null))
-        await changeNoted({ ...next, state: 'clash', why: told.message })
+        await changeNoted({ ...next, state: 'clash', why: told.message, asked: told.code === 'pack.asked' })
       }
       await read()
     }
@@ -94,6 +94,12 @@ export const useOutbox = defineStore('outbox', () => {
 
   async function again(noted: Noted): Promise<void> {
     await changeNoted({ ...noted, state: 'waiting', why: '' })
+    await send()
+  }
+  /** It was so, unlikely as it is. */
+  async function sure(noted: Noted): Promise<void> {
+    const body = noted.body ? JSON.stringify({ ...(JSON.parse(noted.body) as object), anyway: true }) : null
+    await changeNoted({ ...noted, body, state: 'waiting', why: '', asked: false })
     await send()
   }
   /** Only who noted it gives it up, and only by saying so. */
@@ -104,5 +110,5 @@ export const useOutbox = defineStore('outbox', () => {
 
   keepWith({ keep, waits, isNote: (request) => noteOf(request.method, new URL(request.url), null) !== null })
   void read()
-  return { row, clockOff, read, send, again, giveUp, heardAt }
+  return { row, clockOff, read, send, again, sure, giveUp, heardAt }
 })

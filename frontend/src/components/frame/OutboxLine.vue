@@ -38,7 +38,8 @@ const behind = computed(() => {
           <template v-if="n.state === 'clash'">
             <span class="why">{{ n.why }}</span>
             <span class="acts">
-              <BButton @click="outbox.again(n)">Send it again</BButton>
+              <BButton v-if="n.asked" variant="primary" @click="outbox.sure(n)">Yes, it was so</BButton>
+              <BButton v-else @click="outbox.again(n)">Send it again</BButton>
               <BButton v-if="giving !== n.n" @click="giving = n.n">Give it up</BButton>
               <BButton v-else variant="warning" @click="outbox.giveUp(n)">It was not so; forget it</BButton>
             </span>

@@ -6,6 +6,8 @@ import { notePackSteps, takeBackPackStep, type PackStep } from '../../api'
 import type { Problem } from '../../api/client'
 import type { PackingView } from '../../api/schema.gen'
 import { clock, counted, weekday } from '../../lib/format'
+import { packSteps } from '../../lib/outbox'
+import { useOutbox } from '../../stores/outbox'
 import ScanField from './ScanField.vue'
 
 /** The list out, case by case, and the same list back: by scan or by tap, each with its time. */
@@ -18,16 +20,31 @@ onBeforeUnmount(() => void wake.release().catch(() => undefined))
 
 const PEOPLE = 'with people'
 const NONE = 'in no case'
-const going = computed(() => props.view.things.filter((t) => !t.left))
+/** With what was noted here and is not sent yet. */
+const outbox = useOutbox()
+const things = computed(() => {
+  const noted = new Map<string, Partial<Thing>>()
+  const path = `/api/jobs/${props.job}/pack/steps`
+  for (const n of outbox.row.filter((x) => x.method === 'POST' && x.url === path && x.body))
+    for (const step of packSteps(JSON.parse(n.body ?? '{}') as Record<string, unknown>) as unknown as PackStep[])
+      if (step.act !== 'closed' && step.act !== 'opened')
+        noted.set(step.thing, {
+          state: step.act,
+          ...(step.case ? { case: step.case } : {}),
+          since: n.at,
+          actor: 'not sent yet',
+          step: null,
+        })
+  return noted.size ? props.view.things.map((t) => ({ ...t, ...noted.get(t.id) })) : props.view.things
+})
+const going = computed(() => things.value.filter((t) => !t.left))
 const caseOf = (t: Thing): string =>
   props.way === 'back'
     ? t.case || t.planned || PEOPLE
     : t.state === 'packed'
       ? t.case
       : t.planned || (t.group === 'people' ? PEOPLE : NONE)
-const listed = computed(() =>
-  props.way === 'out' ? going.value : props.view.things.filter((t) => t.state !== 'to pack'),
-)
+const listed = computed(() => (props.way === 'out' ? going.value : things.value.filter((t) => t.state !== 'to pack')))
 const groups = computed(() => {
   const found = new Map<string, Thing[]>()
   for (const c of props.view.cases) found.set(c.along.unit, [])
@@ -61,12 +78,16 @@ async function note(steps: PackStep[], told: string, anyway = false): Promise<vo
   } catch (error) {
     const problem = error as Problem
     said.value = ''
-    if (problem.code === 'pack.asked') asked.value = { text: problem.message, steps, told }
+    if (problem.code === 'kept') said.value = problem.message
+    else if (problem.code === 'pack.asked') asked.value = { text: problem.message, steps, told }
     else refusal.value = problem
   }
 }
 async function takeBack(t: Thing): Promise<void> {
-  if (t.step === null) return
+  if (t.step === null) {
+    said.value = 'It is not sent yet; it can be taken back when it is.'
+    return
+  }
   try {
     emit('now', await takeBackPackStep(props.job, t.step))
     said.value = `${label(t.id)}: taken back.`
@@ -134,14 +155,14 @@ const returned = (t: Thing): Promise<void> =>
     </p>
     <div v-else class="chips" role="group" aria-label="Case">
       <button
-        v-for="[unit, things] in groups"
+        v-for="[unit, inside] in groups"
         :key="unit"
         type="button"
         :aria-pressed="unit === shown?.[0]"
-        :class="{ whole: !left(things) }"
+        :class="{ whole: !left(inside) }"
         @click="emit('choose', unit)"
       >
-        <b>{{ unit }}</b> {{ left(things) ? `${left(things)} left` : 'all' }}
+        <b>{{ unit }}</b> {{ left(inside) ? `${left(inside)} left` : 'all' }}
       </button>
     </div>
     <template v-if="shown">
@@ -169,6 +190,9 @@ const returned = (t: Thing): Promise<void> =>
             <span
               ><b>{{ label(t.id) }}</b>
               {{ t.id.startsWith('+') ? (t.count > 1 ? `${t.count} pieces` : '') : t.title }}
+              <em v-if="t.note || t.condition === 'doubtful'"
+                >{{ t.condition === 'doubtful' ? 'doubtful' : '' }} {{ t.note }}</em
+              >
               <small>{{
                 t.state === 'missing'
                   ? `missing; last ${t.last || t.case}`
@@ -287,6 +311,11 @@ const returned = (t: Thing): Promise<void> =>
 .pack-lists .ticks small {
   display: block;
   color: var(--ink-2);
+}
+.pack-lists .ticks em {
+  display: block;
+  font-style: normal;
+  color: var(--watch);
 }
 .pack-lists .done b {
   color: var(--ink-2);

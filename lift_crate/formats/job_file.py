@@ -19,7 +19,7 @@ from annotated_types import Len
 from pydantic import TypeAdapter, ValidationError
 from pydantic_core import from_json
 
-from ..core.day.done import Done
+from ..core.done import Done
 from ..core.errors import BadRig, LiftCrateError
 from ..core.gear.check import contradictions
 from ..core.gear.interface import Interface
@@ -69,7 +69,7 @@ class JobFile:
     units: Annotated[tuple[Unit, ...], Len(0, 50_000)] = ()
     pictures: Annotated[tuple[PictureInFile, ...], Len(0, 2000)] = ()
     done: Done = field(default_factory=Done)
-    """What was really done: with cards, at sources of sound, with packs. It stays what it was, whatever the plan says
+    """What was really done: cards, sources of sound, packs, packing. It stays what it was, whatever the plan says
     by now; a step that stands here already is not noted twice."""
 
 
@@ -398,6 +398,8 @@ def _done_problems(file: JobFile) -> Iterator[Problem]:
         if swap.pack_in == swap.pack_out:
             yield Problem(path, f"'{swap.pack_in}' goes out and in; name the pack that went in")
         yield from _happened(path, swap.at, {"pack_in": swap.pack_in, "pack_out": swap.pack_out}, units)
+    for i, packing in enumerate(file.done.packing):
+        yield from _happened(f"$.done.packing[{i}]", packing.at, {}, units)
     yield from _twice("$.done.swaps", (f"{swap.slot} at {swap.at}" for swap in file.done.swaps))
 
 

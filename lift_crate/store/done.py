@@ -9,16 +9,16 @@ from itertools import islice
 from typing import Any, TypeVar
 
 from ..core.day.custody import CardStep
-from ..core.day.done import CardDone, Done, SoundDone, SwapDone, clashes
+from ..core.done import CardDone, Done, PackDone, SoundDone, SwapDone, clashes
 from ..core.job.job import Job
 from ..core.rig.build import Catalogue
-from .database import Connection, card_queries, sound_queries, swap_queries
+from .database import Connection, card_queries, packing_queries, sound_queries, swap_queries
 from .errors import DoneElsewhere
 
 __all__ = ["add_done", "done_on"]
 
 _MOST_TOLD = 3
-Step = TypeVar("Step", CardDone, SoundDone, SwapDone)
+Step = TypeVar("Step", CardDone, SoundDone, SwapDone, PackDone)
 
 
 def done_on(connection: Connection, job: Job) -> Done:
@@ -34,6 +34,7 @@ def done_on(connection: Connection, job: Job) -> Done:
         ),
         sound=tuple(SoundDone(**told(r, "id")) for r in sound_queries.sound_steps(connection, job=job.id)),
         swaps=tuple(SwapDone(**told(r, "id")) for r in swap_queries.swaps(connection, job=job.id)),
+        packing=tuple(PackDone(**told(r, "id")) for r in packing_queries.pack_steps(connection, job=job.id)),
     )
 
 
@@ -48,6 +49,12 @@ def add_done(connection: Connection, job: Job, catalogue: Catalogue, done: Done)
         found = sound_queries.add_sound_step(connection, job=job.id, actor=row.pop("by"), **row)
         if sound.taken_back_by is not None:
             sound_queries.take_back_sound_step(connection, job=job.id, id=found["id"], actor=sound.taken_back_by)
+    list(packing_queries.lock_packing(connection, job=job.id))
+    for step in _new(here.packing, done.packing):
+        row = asdict(step)
+        found = packing_queries.add_pack_step(connection, job=job.id, actor=row.pop("by"), **row)
+        if step.taken_back_by is not None:
+            packing_queries.take_back_pack_step(connection, job=job.id, id=found["id"], actor=step.taken_back_by)
     taken = {(swap.slot, swap.at) for swap in here.swaps}
     for swap in _new(here.swaps, done.swaps):
         if (swap.slot, swap.at) in taken:

@@ -23,6 +23,7 @@ from ..core.pack.lists import Act, Lists, PackStep, asked_first, last_place, lis
 from ..core.pack.packed import Packed, PackedCase, stays
 from ..core.pack.ready import Ready, loads_of, ready_of
 from ..core.quantities import Identifier, Label, Note
+from ..core.recent import Recent
 from ..core.rig.build import Catalogue
 from ..formats.pack_paper import labels_pdf, pack_csv, pack_pdf
 from ..store.packing import NotedPacking
@@ -306,12 +307,24 @@ class _Read:
         return laid | {name: case.box.unit for case in self.cases for name in case.loose}
 
 
+_Goes = tuple[Job, Catalogue, LaidOut, tuple[Thing, ...]]
+_found: Recent[_Goes] = Recent(6)
+"""What goes along to a job as it is read now; each keeps its job and shelf, so that an id stays its own."""
+
+
+def _goes(job: Job, catalogue: Catalogue, out: OutElsewhere) -> _Goes:
+    day = lay_out(job, catalogue, stands_of(job, catalogue), out)
+    return job, catalogue, day, goes_along(job, catalogue, day)
+
+
 def _read(job_id: str) -> _Read:
     job, catalogue, out = read_with_others(job_id)
-    day = lay_out(job, catalogue, stands_of(job, catalogue), out)
+    # A scan changes nothing of what goes along: it is not found anew for every one of them.
+    key = (id(job), id(catalogue), tuple(sorted(out.items())))
+    _, _, day, things = _found.of(key, lambda: _goes(job, catalogue, out))
     found, done = asked_of_worker(job_id, PackAsked(out=beside(out)), "pack", "How it is packed")
     packed = found if isinstance(found, Packed) else None
-    return _Read(job, catalogue, out, day, goes_along(job, catalogue, day), packed, done)
+    return _Read(job, catalogue, out, day, things, packed, done)
 
 
 def _lists(job_id: str) -> tuple[Lists, list[NotedPacking]]:

@@ -11,12 +11,14 @@ import pytest
 
 from lift_crate.core.day.custody import CardStep
 from lift_crate.core.day.rolling import SoundStep
+from lift_crate.core.pack.lists import PackStep
 from lift_crate.core.swaps.what_if import Made
 from lift_crate.formats.job_file import BadJobFile, dump, parse
 from lift_crate.store.cards import CardStore
 from lift_crate.store.database import migrate, open_pool
 from lift_crate.store.errors import DoneElsewhere
 from lift_crate.store.jobs import JobStore
+from lift_crate.store.packing import PackingStore
 from lift_crate.store.sound import SoundStore
 from lift_crate.store.swaps import SwapStore
 
@@ -39,6 +41,10 @@ def test_a_night_goes_to_another_house_and_comes_back_once(jobs: JobStore, new_d
     cards.take_back(JOB, last, "ben")
     voice = next(v for v in job.sound.voices if v.sources)
     sound.note(JOB, SoundStep(voice=voice.id, source=voice.sources[0].label, act="runs", at=begin), "ada")
+    packing = PackingStore(jobs)
+    for thing in ("C6-1", "R2-2"):
+        packing.note(JOB, [PackStep(act="packed", thing=thing, case="CASE-1", at=begin)], "ada")
+    packing.take_back(JOB, packing.of(JOB)[-1].id, "ben")
     swaps.note(JOB, Made(slot="quay · SWAP-1 · pack", at=begin, pack_in="PACK-03", charge_left=0.2), "ada")
     raw = dump(jobs.export(JOB))
     url = new_database()
@@ -53,6 +59,10 @@ def test_a_night_goes_to_another_house_and_comes_back_once(jobs: JobStore, new_d
             ("out", "ada", None),
             ("copied", "ada", None),
             ("fault", "ada", "ben"),
+        ]
+        assert [(n.step.thing, n.taken_back_by) for n in PackingStore(other).of(JOB)] == [
+            ("C6-1", None),
+            ("R2-2", "ben"),
         ]
         other.import_file(parse(raw), replace_job=True)
         assert dump(other.export(JOB)) == raw, "what was noted once is not noted again"

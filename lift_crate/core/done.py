@@ -1,4 +1,4 @@
-"""What was really done in a job, as it goes along with the job: steps with cards, steps at sources of sound, swaps."""
+"""What was really done in a job, as it goes along with it: with cards, at sources of sound, with packs, packing."""
 
 from __future__ import annotations
 
@@ -9,13 +9,14 @@ from typing import Annotated
 
 from annotated_types import Len
 
-from ..quantities import Identifier, Label, Share
-from ..rig.build import Catalogue
-from ..settings import STRICT
-from .custody import CardStep, clashing, step_text
-from .rolling import SoundStep
+from .day.custody import CardStep, clashing, step_text
+from .day.rolling import SoundStep
+from .pack.lists import PackStep
+from .quantities import Identifier, Label, Share
+from .rig.build import Catalogue
+from .settings import STRICT
 
-__all__ = ["CardDone", "Done", "SoundDone", "SwapDone", "clashes"]
+__all__ = ["CardDone", "Done", "PackDone", "SoundDone", "SwapDone", "clashes"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -51,6 +52,14 @@ class SwapDone:
 
 
 @dataclass(frozen=True, kw_only=True)
+class PackDone(PackStep):
+    """A step with the packing, by whom, and who took it back."""
+
+    by: Label
+    taken_back_by: Label | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
 class Done:
     """All that was done in a job, in the order of time."""
 
@@ -59,6 +68,7 @@ class Done:
     cards: Annotated[tuple[CardDone, ...], Len(0, 50_000)] = ()
     sound: Annotated[tuple[SoundDone, ...], Len(0, 50_000)] = ()
     swaps: Annotated[tuple[SwapDone, ...], Len(0, 50_000)] = ()
+    packing: Annotated[tuple[PackDone, ...], Len(0, 50_000)] = ()
 
 
 def clashes(catalogue: Catalogue, clock: tzinfo, here: Sequence[CardStep], new: Sequence[CardStep]) -> Iterator[str]:

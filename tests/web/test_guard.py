@@ -323,6 +323,7 @@ def test_json_is_json_for_strict_readers(demo: JobFile, tmp_path: Any) -> None:
             rigs=(replace(rig, builds=(build,)),),
             plan=tuple(a for a in demo.job.plan if a.build == build.id),
             charging=replace(demo.job.charging, walk_min={}),
+            pack=PackPlan(),
         ),
     )
     for file in (demo, idle):

@@ -81,22 +81,27 @@ def pack_up(
     told: Callable[[Packed, bool], bool] = lambda *_: False,
     unwanted: Callable[[], bool] = lambda: False,
 ) -> Packed:
-    """Everything into its cases, judged; then what cures it where something is left over.
+    """Everything into its cases, judged, with what cures it where something is left over; then searched for longer.
 
     ``told`` is given what there is and whether it will stay so; when it returns True nobody waits any more.
     """
     boxes, going = boxes_of(job, catalogue), [t for t in things if t.id not in stays(job)]
+
+    def judged(dealt: Dealt) -> Packed:
+        found = judge_packing(job, going, boxes, dealt)
+        return (
+            replace(found, cures=tuple(cures_of_packing(job, catalogue, going, found, unwanted)))
+            if found.left
+            else found
+        )
+
     dealt = deal(job, going, boxes, unwanted)
-    found = judge_packing(job, going, boxes, dealt)
-    if told(found, dealt.proven) or dealt.proven:
+    found = judged(dealt)
+    if told(found, dealt.proven) or dealt.proven or unwanted():
         return found
     longer = deal(job, going, boxes, unwanted, rounds=_ROUNDS, effort=_EFFORT, start=dealt)
     if worth_of(longer, going) < worth_of(dealt, going):
-        found = judge_packing(job, going, boxes, longer)
-    if not found.left or told(found, False) or unwanted():
-        told(found, not unwanted())
-        return found
-    found = replace(found, cures=tuple(cures_of_packing(job, catalogue, going, found, unwanted)))
+        found = judged(longer)
     told(found, not unwanted())
     return found
 

@@ -184,7 +184,7 @@ const returned = (t: Thing): Promise<void> =>
         >
       </div>
       <ul class="ticks">
-        <li v-for="t in shown[1]" :key="t.id" :class="[t.state.replace(' ', '-'), { done: done(t) }]">
+        <li v-for="t in shown[1]" :key="t.id" :class="[t.state.replace(' ', '-'), { 'seen-to': done(t) }]">
           <button type="button" :aria-pressed="done(t)" :disabled="!may || t.state === 'returned'" @click="tap(t)">
             <i aria-hidden="true"></i>
             <span
@@ -297,7 +297,7 @@ const returned = (t: Thing): Promise<void> =>
   height: 24px;
   border: 2px solid var(--ink-3);
 }
-.pack-lists .done i {
+.pack-lists .seen-to i {
   border-color: var(--mark);
   background: var(--mark);
   box-shadow: inset 0 0 0 3px var(--sheet);
@@ -317,7 +317,7 @@ const returned = (t: Thing): Promise<void> =>
   font-style: normal;
   color: var(--watch);
 }
-.pack-lists .done b {
+.pack-lists .seen-to b {
   color: var(--ink-2);
 }
 .pack-lists .close-list {

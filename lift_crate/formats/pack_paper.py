@@ -14,6 +14,7 @@ from reportlab.platypus import Flowable, KeepTogether, PageBreak, Spacer, Table
 
 from ..core.callouts import Level
 from ..core.job.job import Job
+from ..core.job.packing import EXTRA
 from ..core.pack.along import PEOPLE, Thing
 from ..core.pack.lists import Lists
 from ..core.pack.packed import Packed, PackedCase, stays
@@ -41,7 +42,7 @@ def pack_csv(job: Job, catalogue: Catalogue, things: Sequence[Thing], packed: Pa
         _COLUMNS,
         (
             (
-                t.id.removeprefix("+"),
+                t.id.removeprefix(EXTRA),
                 t.title,
                 str(t.count),
                 "" if t.mass_g is None else f"{t.mass_g / 1000:.3f}",
@@ -113,8 +114,8 @@ def _case_page(case: PackedCase, by_id: dict[str, Thing], packed: Packed | None)
 
 def _row(t: Thing, number: str) -> tuple[str, ...]:
     kg = "" if t.mass_g is None else f"{t.mass_g / 1000:.2f}"
-    name = t.title if t.id.startswith("+") else t.id
-    title = f"{t.count} pieces" if t.id.startswith("+") else t.title
+    name = t.called
+    title = t.title if t.labelled else f"{t.count} pieces"
     first = f"{t.first:%a %H:%M} {t.first_for}" if t.first else t.whys[0] if t.whys else ""
     return number, "☐", "☐", name, title, kg, first
 

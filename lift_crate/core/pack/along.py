@@ -60,6 +60,16 @@ class Thing:
     """Energy of a pack by itself."""
 
     @property
+    def labelled(self) -> bool:
+        """It is a unit of the shelf, with a label of its own."""
+        return not self.id.startswith(EXTRA)
+
+    @property
+    def called(self) -> str:
+        """What it is called: its label, or what it is."""
+        return self.id if self.labelled else self.title
+
+    @property
     def litres(self) -> float:
         """Room it takes; 0 where nobody knows."""
         return math.prod(self.size_mm) / 1e6 if self.size_mm else 0.0

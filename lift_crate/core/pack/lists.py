@@ -16,7 +16,18 @@ from ..quantities import Identifier, Label, Note
 from ..rig.build import Catalogue
 from ..settings import STRICT
 
-__all__ = ["Act", "CaseNow", "Lists", "PackStep", "ThingNow", "asked_first", "last_place", "lists_of", "refused_step"]
+__all__ = [
+    "Act",
+    "CaseNow",
+    "Lists",
+    "PackStep",
+    "ThingNow",
+    "asked_first",
+    "last_place",
+    "lists_of",
+    "refused_step",
+    "some_of",
+]
 
 Act = Literal["packed", "closed", "opened", "back", "missing", "returned"]
 State = Literal["to pack", "packed", "back", "missing", "returned"]
@@ -160,7 +171,7 @@ def asked_first(
     if step.act == "closed":
         inside = [t for t, case in dealt.items() if case == step.thing and lists.of(t).state == "to pack"]
         if inside:
-            return f"{len(inside)} things of {step.thing} are not in it: {_named(inside)}. Close it without them?"
+            return f"{len(inside)} things of {step.thing} are not in it: {some_of(inside)}. Close it without them?"
     if step.act in ("packed", "back"):
         held = lists.of(step.thing)
         if step.act == "packed" and held.state == "packed":
@@ -199,6 +210,7 @@ def last_place(job: Job, lists: Lists, thing: str, now: datetime) -> str:
     return held.case
 
 
-def _named(names: Sequence[str]) -> str:
+def some_of(names: Sequence[str]) -> str:
+    """The first five of these, and how many more."""
     shown = [name.removeprefix(EXTRA) for name in names[:5]]
     return f"{', '.join(shown)}{f' and {len(names) - 5} more' if len(names) > 5 else ''}"

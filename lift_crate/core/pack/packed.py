@@ -18,6 +18,7 @@ from ..rig.build import Catalogue
 from .along import ADDED, PEOPLE, Thing
 from .deal import Box, Dealt, boxes_of, deal, may_go, worth_of
 from .lay import Laid, buried, lay
+from .lists import some_of
 
 __all__ = ["PackCure", "Packed", "PackedCase", "cures_of_packing", "judge_packing", "pack_up", "stays"]
 
@@ -161,7 +162,7 @@ def _of_all(job: Job, things: Sequence[Thing], boxes: Sequence[Box], dealt: Deal
             level=Level.WATCH,
             about=About(units=tuple(unsized)),
             value=float(len(unsized)),
-            text=f"No size: {_named(unsized)}. They are in no case; enter their size when packed, or put them by hand.",
+            text=f"No size: {some_of(unsized)}. They are in no case; enter their size when packed, or put them there.",
         )
     for name in dealt.left:
         thing = next(t for t in things if t.id == name)
@@ -173,7 +174,7 @@ def _of_all(job: Job, things: Sequence[Thing], boxes: Sequence[Box], dealt: Deal
             code="pack.left",
             level=Level.STOP if thing.first else Level.WATCH,
             about=About(units=(name,)),
-            text=f"{_told(thing)} is in no case: {why}." + (f" Wanted for {thing.first_for}." if thing.first else ""),
+            text=f"{thing.called} is in no case: {why}." + (f" Wanted for {thing.first_for}." if thing.first else ""),
         )
     yield from _lithium(job, things, boxes, dealt)
     yield from _apart(things, dealt)
@@ -242,7 +243,7 @@ def _apart(things: Sequence[Thing], dealt: Dealt) -> Iterator[Finding]:
                 level=Level.NOTE,
                 about=About(units=tuple(cases)),
                 value=float(len(cases)),
-                text=f"What belongs to {group} is in {len(cases)} cases: {_named(list(cases))}.",
+                text=f"What belongs to {group} is in {len(cases)} cases: {some_of(list(cases))}.",
             )
 
 
@@ -270,7 +271,7 @@ def _of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator
             level=Level.NOTE,
             about=About(units=case.without_mass),
             value=float(len(case.without_mass)),
-            text=f"{box.unit}: no mass of {_named(list(case.without_mass))}. Its mass leaves them out.",
+            text=f"{box.unit}: no mass of {some_of(list(case.without_mass))}. Its mass leaves them out.",
         )
     if case.loose:
         yield Finding(
@@ -278,7 +279,7 @@ def _of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator
             level=Level.WATCH,
             about=About(units=case.loose),
             value=float(len(case.loose)),
-            text=f"{box.unit}: put there by hand, and no place was found for {_named(list(case.loose))}.",
+            text=f"{box.unit}: put there by hand, and no place was found for {some_of(list(case.loose))}.",
         )
     for low, high in buried(case.laid, inside)[:1]:
         count = len(buried(case.laid, inside))
@@ -288,7 +289,7 @@ def _of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator
             about=About(units=(low, high)),
             value=float(count),
             text=(
-                f"{box.unit}: {_told(by_id[low])} lies under {_told(by_id[high])}, which is wanted later"
+                f"{box.unit}: {by_id[low].called} lies under {by_id[high].called}, which is wanted later"
                 + (f"; {count - 1} more so." if count > 1 else ".")
             ),
         )
@@ -342,7 +343,7 @@ def _weighed(case: PackedCase, by_id: Mapping[str, Thing]) -> Working:
         + f" = {case.mass_g:.0f} g",
         inputs=tuple(
             Input(
-                name=_told(t),
+                name=t.called,
                 value=f"{t.mass_g or 0:.0f} g",
                 source="catalogue" if t.mass_from != "measured" else "measured",
             )
@@ -400,12 +401,3 @@ def _taken(job: Job, over: Sequence[Thing], box: Box) -> int:
         if fits and not lay([*held, t], box.inside_mm).left:
             held.append(t)
     return len(held)
-
-
-def _told(thing: Thing) -> str:
-    return thing.title if thing.id.startswith("+") else thing.id
-
-
-def _named(names: Sequence[str]) -> str:
-    shown = [name.removeprefix("+") for name in names[:4]]
-    return f"{', '.join(shown)}{f' and {len(names) - 4} more' if len(names) > 4 else ''}"

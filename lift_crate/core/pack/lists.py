@@ -147,8 +147,9 @@ def _refused_case(job: Job, cases: Sequence[str], lists: Lists, step: PackStep) 
 def _refused_packed(catalogue: Catalogue, cases: Sequence[str], now: ThingNow, step: PackStep) -> Iterator[str]:
     if step.case not in cases:
         yield f"'{step.case}' does not go along as a case of this job; scan a case first."
-    if step.thing in cases:
-        yield f"{step.thing} is a case itself; scan it to pack into it."
+    if step.thing in catalogue.units and catalogue.model_of(step.thing).case:
+        along = step.thing in cases
+        yield f"{step.thing} is a case itself; {'scan it to pack into it' if along else 'take it along as one first'}."
     if now.state == "packed" and now.case == step.case:
         yield f"{step.thing} is in {step.case} already."
     unit = catalogue.units.get(step.thing)

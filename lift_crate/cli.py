@@ -601,6 +601,7 @@ def _start_stand_ins() -> None:
     from .devices.simulated_power import SimulatedCharger, SimulatedMeter
     from .devices.simulated_scale import SimulatedScale
     from .devices.simulated_station import SimulatedStation
+    from .devices.simulated_weather import SimulatedWeather
 
     if not os.environ.get("LIFT_CRATE_SCALE"):
         scale = SimulatedScale()
@@ -625,6 +626,10 @@ def _start_stand_ins() -> None:
         station = SimulatedStation(speed=_STATION_SPEED, failing=("WIDE-08",))
         station.start()
         os.environ["LIFT_CRATE_STATION"] = station.address
+    if not os.environ.get("LIFT_CRATE_WEATHER"):
+        weather = SimulatedWeather()
+        weather.start()
+        os.environ["LIFT_CRATE_WEATHER"] = weather.address
 
 
 def _require_free(port: int, wait_s: float = 8.0) -> None:

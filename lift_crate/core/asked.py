@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass
+from datetime import datetime
 from typing import Literal
 
 from .day.cures import Cure, cures_of
@@ -13,16 +14,21 @@ from .day.run_cures import RunCure, run_cures
 from .day.run_tasks import SwapDue
 from .day.table import kept_stands
 from .job.job import Job
+from .log.effects import Effect, days_to_come, effects_of
+from .log.learn import Figure
 from .pack.along import goes_along
 from .pack.packed import Packed, pack_up
 from .rig.build import Catalogue
 from .swaps.day import days_of
+from .swaps.what_if import Made
 
 __all__ = [
     "AnswerOfDay",
     "CuresAsked",
     "CuresFound",
     "DealAsked",
+    "EffectsAsked",
+    "EffectsFound",
     "PackAsked",
     "QuestionOfDay",
     "RunCuresAsked",
@@ -70,6 +76,16 @@ class PackAsked:
 
 
 @dataclass(frozen=True, kw_only=True)
+class EffectsAsked:
+    """What do figures that were learnt change in the days that end after a time, from the swaps that were made?"""
+
+    effects: Literal["of figures"] = "of figures"
+    figures: tuple[Figure, ...]
+    since: datetime | None = None
+    made: tuple[Made, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
 class CuresFound:
     """The smallest changes that cure a shortage."""
 
@@ -83,8 +99,15 @@ class RunCuresFound:
     by_day: tuple[tuple[RunCure, ...], ...]
 
 
-QuestionOfDay = RunAsked | CuresAsked | RunCuresAsked | DealAsked | PackAsked
-AnswerOfDay = PlannedRun | CuresFound | RunCuresFound | Dealt | Packed
+@dataclass(frozen=True, kw_only=True)
+class EffectsFound:
+    """What each figure changes, as far as it was tried."""
+
+    of_figures: tuple[Effect, ...]
+
+
+QuestionOfDay = RunAsked | CuresAsked | RunCuresAsked | DealAsked | PackAsked | EffectsAsked
+AnswerOfDay = PlannedRun | CuresFound | RunCuresFound | Dealt | Packed | EffectsFound
 
 
 def answer_of_day(
@@ -109,6 +132,8 @@ def answer_of_day(
     elif isinstance(asked, PackAsked):
         things = goes_along(job, catalogue, lay_out(job, catalogue, out=out_of(asked.out)))
         pack_up(job, catalogue, things, told, unwanted)
+    elif isinstance(asked, EffectsAsked):
+        _effects(job, catalogue, asked, told, unwanted)
     else:
         if asked.late_part:
             job.part(asked.late_part)
@@ -118,3 +143,19 @@ def answer_of_day(
             run_cures(job, catalogue, parts, late, stand_in, asked.swaps, out_of(asked.out)) for parts in days_of(job)
         )
         told(RunCuresFound(by_day=found), True)
+
+
+def _effects(
+    job: Job,
+    catalogue: Catalogue,
+    asked: EffectsAsked,
+    told: Callable[[AnswerOfDay, bool], bool],
+    unwanted: Callable[[], bool],
+) -> None:
+    def so_far(found: tuple[Effect, ...]) -> bool:
+        last = len(found) == len(asked.figures)
+        return told(EffectsFound(of_figures=found), last) or unwanted()
+
+    if not asked.figures:
+        told(EffectsFound(of_figures=()), True)
+    effects_of(days_to_come(job, asked.since), catalogue, asked.figures, asked.made, so_far)

@@ -11,12 +11,13 @@ from annotated_types import Len
 
 from .day.custody import CardStep, clashing, step_text
 from .day.rolling import SoundStep
+from .log.entries import LogEntry
 from .pack.lists import PackStep
 from .quantities import Identifier, Label, Share
 from .rig.build import Catalogue
 from .settings import STRICT
 
-__all__ = ["CardDone", "Done", "PackDone", "SoundDone", "SwapDone", "clashes"]
+__all__ = ["CardDone", "Done", "LogDone", "PackDone", "SoundDone", "SwapDone", "clashes"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -60,6 +61,14 @@ class PackDone(PackStep):
 
 
 @dataclass(frozen=True, kw_only=True)
+class LogDone(LogEntry):
+    """An entry of the log, by whom, and who took it back; its photo stays where it was taken."""
+
+    by: Label
+    taken_back_by: Label | None = None
+
+
+@dataclass(frozen=True, kw_only=True)
 class Done:
     """All that was done in a job, in the order of time."""
 
@@ -69,6 +78,7 @@ class Done:
     sound: Annotated[tuple[SoundDone, ...], Len(0, 50_000)] = ()
     swaps: Annotated[tuple[SwapDone, ...], Len(0, 50_000)] = ()
     packing: Annotated[tuple[PackDone, ...], Len(0, 50_000)] = ()
+    log: Annotated[tuple[LogDone, ...], Len(0, 50_000)] = ()
 
 
 def clashes(catalogue: Catalogue, clock: tzinfo, here: Sequence[CardStep], new: Sequence[CardStep]) -> Iterator[str]:

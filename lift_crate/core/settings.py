@@ -152,6 +152,32 @@ class Settings:
     """Litres of water a person drinks in an hour; twice that in heat. Rule of thumb."""
     cable_min: NotNegative = 0.5
     """Minutes to plug in or pull one cable."""
+    learn_first: dict[str, Annotated[float, Gt(0), Le(10)]] = field(
+        default_factory=lambda: {
+            "health": 0.10,
+            "draw": 0.20,
+            "gimbal hours": 0.30,
+            "card minutes": 0.10,
+            "minutes": 0.30,
+        }
+    )
+    """How far a figure may be off before anything was read: one standard deviation, share of it."""
+    learn_reading: dict[str, Annotated[float, Gt(0), Le(10)]] = field(
+        default_factory=lambda: {
+            "health": 0.07,
+            "draw": 0.05,
+            "gimbal hours": 0.10,
+            "card minutes": 0.03,
+            "minutes": 0.25,
+        }
+    )
+    """How far one reading of it may be off: one standard deviation, share of it."""
+    weather_room_c: NotNegative = 2.0
+    """Colder than planned by no more than this is not told."""
+    weather_room_m_s: NotNegative = 2.0
+    """Windier than planned by no more than this is not told."""
+    weather_room_ev: NotNegative = 1.0
+    """Darker than planned by no more stops than this is not told."""
     balance_min: NotNegative = 4.0
     """Minutes to balance a gimbal anew."""
     recalibrate_min: NotNegative = 1.0
@@ -275,6 +301,8 @@ _TABLES: dict[str, tuple[str, ...]] = {
     "friction": ("magnet", "rubber", "suction", "clamp"),
     "cable_pull_nm": ("thin", "ordinary", "stiff"),
     "joint_min": ("quick release", "shoe", "clamp", "screw", "lens"),
+    "learn_first": ("health", "draw", "gimbal hours", "card minutes", "minutes"),
+    "learn_reading": ("health", "draw", "gimbal hours", "card minutes", "minutes"),
 }
 """Tables of the settings and the rows that each of them has."""
 _MOST_ROWS = 50

@@ -8,12 +8,13 @@ from .gimbal import Gimbal
 from .meter import Charger, Meter
 from .scale import Scale
 from .station import CopyStation
+from .weather import WeatherStation
 
 __all__ = ["Devices"]
 
 
 class Devices:
-    """Scale, gimbal, meter, charger and copy station; one that nobody named says so when it is spoken to."""
+    """Scale, gimbal, meter, charger, copy and weather station; one that nobody named says so when it is spoken to."""
 
     def scale(self) -> Scale:
         """The bench scale."""
@@ -34,6 +35,10 @@ class Devices:
     def station(self) -> CopyStation:
         """The copy station."""
         return CopyStation(_address("LIFT_CRATE_STATION"))
+
+    def weather(self) -> WeatherStation:
+        """The weather station."""
+        return WeatherStation(_address("LIFT_CRATE_WEATHER"))
 
 
 def _address(name: str) -> str:

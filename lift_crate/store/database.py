@@ -29,6 +29,7 @@ __all__ = [
     "has_jobs",
     "job_queries",
     "live_queries",
+    "log_queries",
     "migrate",
     "only_once",
     "open_pool",
@@ -73,6 +74,7 @@ recipe_queries: Any = _queries("recipes")
 record_queries: Any = _queries("record")
 shelf_queries: Any = _queries("shelf")
 packing_queries: Any = _queries("packing")
+log_queries: Any = _queries("log")
 sound_queries: Any = _queries("sound")
 swap_queries: Any = _queries("swaps")
 

@@ -9,16 +9,16 @@ from itertools import islice
 from typing import Any, TypeVar
 
 from ..core.day.custody import CardStep
-from ..core.done import CardDone, Done, PackDone, SoundDone, SwapDone, clashes
+from ..core.done import CardDone, Done, LogDone, PackDone, SoundDone, SwapDone, clashes
 from ..core.job.job import Job
 from ..core.rig.build import Catalogue
-from .database import Connection, card_queries, packing_queries, sound_queries, swap_queries
+from .database import Connection, card_queries, log_queries, packing_queries, sound_queries, swap_queries
 from .errors import DoneElsewhere
 
 __all__ = ["add_done", "done_on"]
 
 _MOST_TOLD = 3
-Step = TypeVar("Step", CardDone, SoundDone, SwapDone, PackDone)
+Step = TypeVar("Step", CardDone, SoundDone, SwapDone, PackDone, LogDone)
 
 
 def done_on(connection: Connection, job: Job) -> Done:
@@ -35,6 +35,7 @@ def done_on(connection: Connection, job: Job) -> Done:
         sound=tuple(SoundDone(**told(r, "id")) for r in sound_queries.sound_steps(connection, job=job.id)),
         swaps=tuple(SwapDone(**told(r, "id")) for r in swap_queries.swaps(connection, job=job.id)),
         packing=tuple(PackDone(**told(r, "id")) for r in packing_queries.pack_steps(connection, job=job.id)),
+        log=tuple(LogDone(**told(r, "noted_at")) for r in log_queries.entries(connection, job=job.id)),
     )
 
 
@@ -55,6 +56,7 @@ def add_done(connection: Connection, job: Job, catalogue: Catalogue, done: Done)
         found = packing_queries.add_pack_step(connection, job=job.id, actor=row.pop("by"), **row)
         if step.taken_back_by is not None:
             packing_queries.take_back_pack_step(connection, job=job.id, id=found["id"], actor=step.taken_back_by)
+    _add_entries(connection, job, here, done)
     taken = {(swap.slot, swap.at) for swap in here.swaps}
     for swap in _new(here.swaps, done.swaps):
         if (swap.slot, swap.at) in taken:
@@ -65,15 +67,32 @@ def add_done(connection: Connection, job: Job, catalogue: Catalogue, done: Done)
         swap_queries.add_swap(connection, job=job.id, actor=row.pop("by"), **row)
 
 
+def _add_entries(connection: Connection, job: Job, here: Done, done: Done) -> None:
+    list(log_queries.lock_log(connection, job=job.id))
+    ids = {entry.id for entry in here.log}
+    for entry in _new(here.log, done.log):
+        if entry.id in ids:
+            raise DoneElsewhere((f"log entry '{entry.id}' says something else here",))
+        row = {key: value for key, value in asdict(entry).items() if key not in ("by", "taken_back_by")}
+        log_queries.add_entry(connection, job=job.id, actor=entry.by, **{**row, "photo": ""})
+        if entry.taken_back_by is not None:
+            log_queries.take_back_entry(connection, job=job.id, id=entry.id, actor=entry.taken_back_by)
+
+
 def _new(here: tuple[Step, ...], told: tuple[Step, ...]) -> list[Step]:
     """Steps that are not here: the same at the same moment is the same step, also where it was taken back since."""
+    known = {_alike(step) for step in here}
+    return [step for k, step in {_alike(step): step for step in told}.items() if k not in known]
 
-    def key(step: Step) -> Step:
-        at = step.at.astimezone(UTC)
-        return replace(step, at=at) if isinstance(step, SwapDone) else replace(step, at=at, taken_back_by=None)
 
-    known = {key(step) for step in here}
-    return [step for k, step in {key(step): step for step in told}.items() if k not in known]
+def _alike(step: CardDone | SoundDone | SwapDone | PackDone | LogDone) -> object:
+    at = step.at.astimezone(UTC)
+    if isinstance(step, SwapDone):
+        return replace(step, at=at)
+    if isinstance(step, LogDone):
+        # Its photo stays with the house that took it.
+        return replace(step, at=at, photo="", taken_back_by=None)
+    return replace(step, at=at, taken_back_by=None)
 
 
 def _add_cards(connection: Connection, job: Job, catalogue: Catalogue, here: Done, done: Done) -> None:

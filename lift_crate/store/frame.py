@@ -120,13 +120,25 @@ class FrameStore:
         sense, UnitTaken when a unit is in use in another job then, and what ``judge`` raises.
         """
         with writing(self.jobs.pool) as connection:
-            before, catalogue = self._lock(connection, job_id, version)
-            after, titles = before, []
-            for operation in operations:
-                titles.append(describe_in_job(operation, after))
-                after = apply_to_job(after, operation, catalogue)
-            judge(before, after, catalogue)
-            return self._save(connection, before, after, catalogue, version, "do", "; then ".join(titles), actor)
+            return self.edit_on(connection, job_id, version, operations, actor, judge)
+
+    def edit_on(
+        self,
+        connection: Connection,
+        job_id: str,
+        version: int,
+        operations: Sequence[JobOperation],
+        actor: str,
+        judge: JudgeFrame = _unjudged,
+    ) -> FrameState:
+        """The same together with what else is written on a connection."""
+        before, catalogue = self._lock(connection, job_id, version)
+        after, titles = before, []
+        for operation in operations:
+            titles.append(describe_in_job(operation, after))
+            after = apply_to_job(after, operation, catalogue)
+        judge(before, after, catalogue)
+        return self._save(connection, before, after, catalogue, version, "do", "; then ".join(titles), actor)
 
     @tried_again
     def bring_back(self, job_id: str, version: int, to: int, actor: str, judge: JudgeFrame = _unjudged) -> FrameState:

@@ -447,6 +447,7 @@ def unit_row(unit: Unit) -> dict[str, Any]:
         "measured_g": unit.measured_g,
         "measured_cg_mm": list(unit.measured_cg_mm) if unit.measured_cg_mm else None,
         "measured_w": unit.measured_w,
+        "measured_h": unit.measured_h,
         "health": unit.health,
         "cycles": unit.cycles,
         "condition": unit.condition,

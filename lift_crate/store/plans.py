@@ -21,7 +21,7 @@ from .swaps import SwapStore
 
 __all__ = ["Beat", "PlanState", "PlanStore", "PlanWork"]
 
-Slot = Literal["day", "what if", "run", "run late", "cures", "run cures", "deal", "swaps", "pack"]
+Slot = Literal["day", "what if", "run", "run late", "cures", "run cures", "deal", "swaps", "pack", "effects"]
 Asked = DayAsked | QuestionOfDay
 Planned = PlannedDay | AnswerOfDay
 _asked = TypeAdapter[Asked](Asked)

@@ -155,6 +155,22 @@ class ShelfStore:
                 self._require_builds(connection, replace(known, units={**known.units, unit.id: unit}), {unit.id})
             self._write_unit(connection, unit, known.units.get(unit.id), actor)
 
+    def change_on(
+        self, connection: Connection, change: Callable[[Catalogue], tuple[Unit | None, GearModel | None]], actor: str
+    ) -> None:
+        """Change a unit or a model together with what else is written on a connection.
+
+        ``change`` is given the shelf as it is then, which nobody else changes meanwhile; what it gives back keeps
+        its ports, so that no build can break by it.
+        """
+        shelf_queries.lock_catalogue(connection)
+        known = self.jobs.catalogue(connection)
+        unit, model = change(known)
+        if unit is not None:
+            self._write_unit(connection, unit, known.units.get(unit.id), actor)
+        if model is not None:
+            self._write_model(connection, model, known.models.get(model.id), actor)
+
     def add_units(self, model: str, first: str, count: int, owner: Literal["owned", "hired"], actor: str) -> list[str]:
         """So many new units of a model, their labels counting on from the first; the labels.
 

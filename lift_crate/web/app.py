@@ -27,6 +27,7 @@ from ..store.database import Pool
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.live import Live
+from ..store.log import LogStore
 from ..store.packing import PackingStore
 from ..store.passkeys import PasskeyStore
 from ..store.plans import PlanStore
@@ -47,6 +48,7 @@ from . import (
     job,
     lenses,
     live,
+    log,
     money,
     pack,
     package,
@@ -114,6 +116,7 @@ PLACES = (
     crew,
     passkeys,
     live,
+    log,
     record,
     along,
 )
@@ -157,13 +160,13 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool, *, nobo
     app.config["COMPRESS_MIMETYPES"] = _PACKED
     if pool is not None:
         jobs, crew_store = JobStore(pool, knows), CrewStore(pool)
-        noted = SwapStore(jobs)
+        noted, frames, shelf = SwapStore(jobs), FrameStore(jobs), ShelfStore(jobs)
         plans = PlanStore(jobs, noted, defer)
         app.extensions["lift_crate"] = Services(
             jobs,
-            FrameStore(jobs),
+            frames,
             BuildStore(jobs),
-            ShelfStore(jobs),
+            shelf,
             BalanceStore(jobs),
             noted,
             plans,
@@ -171,6 +174,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool, *, nobo
             CardStore(jobs),
             SoundStore(jobs),
             PackingStore(jobs),
+            LogStore(jobs, shelf, frames),
             crew_store,
             PasskeyStore(crew_store),
             RecordStore(jobs),

@@ -41,6 +41,8 @@ _FILES_OUT = {
     "exportSoundLogCsv": "text/csv",
     "exportDayPdf": "application/pdf",
     "exportRunCsv": "text/csv",
+    "exportLogCsv": "text/csv",
+    "exportReportPdf": "application/pdf",
     "exportCardsCsv": "text/csv",
     "exportCustodyCsv": "text/csv",
     "exportBudgetCsv": "text/csv",

@@ -51,7 +51,8 @@ _READ_SHELF = """
 """
 _KEEP_SHELF = """
     patterns.add_by_pattern patterns.add_starter patterns.import_models pictures.keep_picture recipes.change_recipe
-    recipes.keep_recipe recipes.read_recipes shelf.add_units shelf.import_units shelf.put_interface shelf.put_model
+    recipes.keep_recipe recipes.read_recipes
+    log.take_unit_figure shelf.add_units shelf.import_units shelf.put_interface shelf.put_model
     shelf.put_unit shelf.remove_interface shelf.remove_model shelf.remove_unit
 """
 _MAKE_JOBS = "jobs.import_job jobs.load_demo jobs.make_job"
@@ -70,7 +71,7 @@ _READ = """
     sound.export_sound_csv sound.export_sound_log_csv sound.read_free_channels sound.read_sound swaps.export_calendar
     swaps.export_csv swaps.read_charger swaps.read_swaps venue.read_venue crew.read_crew live.listen live.look_at
     record.read_record bench.read_earlier along.export_along pack.read_packing pack.export_pack_csv pack.export_pack_pdf
-    pack.export_labels_pdf
+    pack.export_labels_pdf log.read_log log.read_weather log.export_log_csv log.export_report_pdf
 """
 _RIG = """
     balance.read_gimbal balance.record_balance balance.remove_balance balance.touch_balance bench.edit_bench
@@ -79,11 +80,11 @@ _RIG = """
 _NOTE = """
     cards.copy_at_station cards.note_card_step cards.note_from_station cards.put_card_in_reader
     cards.take_back_card_step cards.take_card_from_reader sound.note_at_source sound.take_back_at_source swaps.drop_swap
-    swaps.note_swap pack.note_pack_steps pack.take_back_pack_step
+    swaps.note_swap pack.note_pack_steps pack.take_back_pack_step log.note_entry log.take_back_entry
 """
 _PLAN = """
     jobs.archive_job jobs.bring_back jobs.copy_job jobs.edit_job jobs.redo_job jobs.remove_job jobs.undo_job
-    jobs.bring_back_frame recipes.dress_recipe
+    jobs.bring_back_frame recipes.dress_recipe log.take_setting_figure
 """
 _PACK = "jobs.edit_packing"
 _CREW = "crew.invite crew.take_back_invitation crew.set_role"

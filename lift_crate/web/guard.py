@@ -28,6 +28,9 @@ _FILES = {"/api/import": ("application/json",), "/api/shelf/units.csv": ("text/c
 _MODELS = re.compile(r"/api/shelf/patterns/[^/]+/import")
 """Where a CSV of models is."""
 _MOST_BYTES = 400_000
+_MOST_WITH_PHOTO = 8_000_000
+_ENTRIES = re.compile(r"/api/jobs/[^/]+/log/entries")
+"""What is noted may bring its photo along."""
 """Of a body that is no file: a model with all its ports stays far below."""
 
 
@@ -107,7 +110,8 @@ def _body() -> Response | None:
         return None
     models = _MODELS.fullmatch(request.path) is not None
     types = ("text/csv",) if models else _FILES.get(request.path, ("application/json",))
-    request.max_content_length = MAX_BYTES if request.path in _FILES else _MOST_BYTES
+    most = _MOST_WITH_PHOTO if _ENTRIES.fullmatch(request.path) else _MOST_BYTES
+    request.max_content_length = MAX_BYTES if request.path in _FILES else most
     if request.content_length is not None and request.content_length > request.max_content_length:
         abort(413)
     raw = request.get_data(cache=True)

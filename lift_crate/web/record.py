@@ -26,7 +26,7 @@ api = PlaceApi(
 )
 _READ: Responses = {404: s.ProblemView, 422: s.ProblemView, 503: s.ProblemView}
 _MOST = 60
-RecordKind = Literal["build", "job", "cards", "sound", "swaps", "pack", "balance", "whole", "crew"]
+RecordKind = Literal["build", "job", "cards", "sound", "swaps", "pack", "log", "balance", "whole", "crew"]
 Name = Annotated[str, Field(max_length=200)]
 Number = Annotated[int, Field(ge=0, le=2**53)]
 

@@ -25,6 +25,7 @@ from ..store.crew import CrewStore
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.live import Live
+from ..store.log import LogStore
 from ..store.packing import PackingStore
 from ..store.passkeys import PasskeyStore
 from ..store.plans import PlanStore
@@ -54,6 +55,7 @@ class Services:
     cards: CardStore
     sound: SoundStore
     packing: PackingStore
+    log: LogStore
     crew: CrewStore
     passkeys: PasskeyStore
     record: RecordStore

@@ -52,8 +52,12 @@ import type {
   PackageView,
   GimbalReadView,
   PackEditRequest,
+  EntryRequest,
+  LogView,
+  LogWeatherView,
   PackStepsRequest,
   PackingView,
+  TakeRequest,
   GimbalRequest,
   RecordRequest,
   Walk,
@@ -523,6 +527,35 @@ export const packFile = (
   job: string,
   name: 'packing.csv' | 'packing.pdf' | 'labels.pdf' | 'labels.pdf?only=cases',
 ): string => `/api/jobs/${job}/pack/${name}`
+const LOG = '/api/jobs/{job}/log'
+export const readLog = (job: string, part: string): Promise<LogView> =>
+  ask(client.GET(LOG, { params: { path: { job }, query: { part } } }))
+export const noteEntry = (job: string, part: string, body: EntryRequest): Promise<LogView> =>
+  ask(client.POST(`${LOG}/entries`, { params: { path: { job }, query: { part } }, body }))
+export const takeBackEntry = (job: string, part: string, entry: string): Promise<LogView> =>
+  ask(client.DELETE(`${LOG}/entries/{entry}`, { params: { path: { job, entry }, query: { part } } }))
+export const takeFigure = (job: string, part: string, body: TakeRequest): Promise<LogView> =>
+  ask(
+    client.POST(body.of === 'minutes' ? `${LOG}/figures/setting` : `${LOG}/figures/unit`, {
+      params: { path: { job }, query: { part } },
+      body,
+    }),
+  )
+export interface TypedWeather {
+  air?: number
+  wind?: number
+  gust?: number
+  lux?: number
+}
+/** Of the station; of what was typed where that is given. */
+export const readWeather = (job: string, part: string, typed: TypedWeather | null): Promise<LogWeatherView> =>
+  ask(
+    client.GET(`${LOG}/weather`, {
+      params: { path: { job }, query: { part, station: typed === null, ...(typed ?? {}) } },
+    }),
+  )
+export const logFile = (job: string, part: string, name: 'log.csv' | 'report.pdf'): string =>
+  `/api/jobs/${job}/log/${name}${name === 'report.pdf' ? `?part=${encodeURIComponent(part)}` : ''}`
 export const readCustody = (job: string): Promise<CustodyView> => ask(client.GET(CARDS, { params: { path: { job } } }))
 export const noteCardStep = (job: string, body: CardStepRequest): Promise<CustodyView> =>
   ask(client.POST(`${CARDS}/steps`, { params: { path: { job } }, body }))

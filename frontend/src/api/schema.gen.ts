@@ -896,6 +896,142 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/log": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What was planned and what happened on the day of a part, and what the figures learn from the whole job. */
+        get: operations["readLog"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/log/entries": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Something happened. What corrects an entry stands beside it; nothing is rubbed out. */
+        post: operations["noteEntry"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/log/entries/{entry}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** An entry was noted by mistake: it counts no more, and stays readable. */
+        delete: operations["takeBackEntry"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/log/figures/setting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count with minutes as they were learnt: a setting of this job. */
+        post: operations["takeSettingFigure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/log/figures/unit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Count with a figure of the Shelf as it was learnt: health, draw, hours, what a mode writes. */
+        post: operations["takeUnitFigure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/log/log.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole log as CSV, what was corrected and taken back among it. */
+        get: operations["exportLogCsv"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/log/report.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The report of the day of a part: what ran, what failed, what to change. */
+        get: operations["exportReportPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/log/weather": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The weather of the station, or as it was typed, against that of a part, and what falls with it. */
+        get: operations["readWeather"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/looking": {
         parameters: {
             query?: never;
@@ -4724,6 +4860,18 @@ export interface components {
             };
         };
         /**
+         * ChoiceOfLog
+         * @description A reading or timing by its name, with its unit.
+         */
+        ChoiceOfLog: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
          * ChoicesView
          * @description What can be chosen in any job; of units 500 of each at most.
          */
@@ -5655,6 +5803,98 @@ export interface components {
             builds: components["schemas"]["ElsewhereLine"][];
         };
         /**
+         * EntryRequest
+         * @description Something that happened; at: now where it is left out; id: whoever notes it makes it, so that it counts once.
+         */
+        EntryRequest: {
+            /**
+             * At
+             * @default null
+             */
+            at?: string | null;
+            /**
+             * Corrects
+             * @default
+             */
+            corrects?: string;
+            /**
+             * Id
+             * @default null
+             */
+            id?: string | null;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "note" | "fault" | "near miss" | "reading" | "minutes" | "consent" | "promise" | "version" | "weather" | "settled";
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /**
+             * People
+             * @default 1
+             */
+            people?: number;
+            /**
+             * Photo
+             * @default
+             */
+            photo?: string;
+            /**
+             * Picture
+             * @default
+             */
+            picture?: string;
+            /**
+             * Rig
+             * @default
+             */
+            rig?: string;
+            /**
+             * Settles
+             * @default
+             */
+            settles?: string;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            /**
+             * Times
+             * @default 1
+             */
+            times?: number;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
+            /**
+             * Verdict
+             * @default
+             * @enum {string}
+             */
+            verdict?: "" | "doubtful" | "out of use";
+            /**
+             * What
+             * @default
+             */
+            what?: string;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+        };
+        /**
          * ErrorLine
          * @description What is wrong with a line of an import.
          */
@@ -5777,6 +6017,20 @@ export interface components {
             ] | null;
         };
         /**
+         * FallsView
+         * @description What falls of a camera in this weather.
+         */
+        FallsView: {
+            /** Build */
+            build: string;
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Label */
+            label: string;
+            /** Rig */
+            rig: string;
+        };
+        /**
          * Family
          * @description Packs that go on the same things: how many, their Wh and g; the most
          *     of those things on at once, from when, and which.
@@ -5799,6 +6053,27 @@ export interface components {
             starts: string;
             /** Wanted By */
             wanted_by: string[];
+        };
+        /**
+         * FaultView
+         * @description A fault or near miss that nobody settled.
+         */
+        FaultView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            /** Job */
+            job: string;
+            /** Kind */
+            kind: string;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
         };
         /**
          * FieldInfo
@@ -7399,7 +7674,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "build" | "job" | "cards" | "sound" | "swaps" | "pack" | "balance" | "whole" | "crew";
+            kind: "build" | "job" | "cards" | "sound" | "swaps" | "pack" | "log" | "balance" | "whole" | "crew";
             /** Number */
             number: number;
             /** Rig */
@@ -7678,6 +7953,21 @@ export interface components {
             thing: string;
         };
         /**
+         * LearnRunView
+         * @description One reading that a figure was learnt from.
+         */
+        LearnRunView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Text */
+            text: string;
+            /** Value */
+            value: number;
+        };
+        /**
          * LensData
          * @description Optical data of a lens.
          */
@@ -7855,6 +8145,209 @@ export interface components {
             hands_in: string;
             /** Who */
             who: string;
+        };
+        /**
+         * LogEntry
+         * @description One thing that happened, at a time, and what it was about; what does not apply is empty.
+         *
+         *     ``what`` and ``value`` belong to readings, minutes and weather; ``people`` and ``times`` to minutes.
+         */
+        LogEntry: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Corrects
+             * @default
+             */
+            corrects?: string;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "note" | "fault" | "near miss" | "reading" | "minutes" | "consent" | "promise" | "version" | "weather" | "settled";
+            /**
+             * Number
+             * @default null
+             */
+            number?: number | null;
+            /**
+             * People
+             * @default 1
+             */
+            people?: number;
+            /**
+             * Photo
+             * @default
+             */
+            photo?: string;
+            /**
+             * Rig
+             * @default
+             */
+            rig?: string;
+            /**
+             * Settles
+             * @default
+             */
+            settles?: string;
+            /**
+             * Text
+             * @default
+             */
+            text?: string;
+            /**
+             * Times
+             * @default 1
+             */
+            times?: number;
+            /**
+             * Unit
+             * @default
+             */
+            unit?: string;
+            /**
+             * Value
+             * @default null
+             */
+            value?: number | null;
+            /**
+             * Verdict
+             * @default
+             * @enum {string}
+             */
+            verdict?: "" | "doubtful" | "out of use";
+            /**
+             * What
+             * @default
+             */
+            what?: string;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+        };
+        /**
+         * LogLineView
+         * @description One thing that happened, or was planned; ``source`` says where it was noted.
+         */
+        LogLineView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** By */
+            by: string;
+            entry: components["schemas"]["LogEntry"] | null;
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Noted At */
+            noted_at: string | null;
+            /** Open */
+            open: boolean;
+            /** Pack In */
+            pack_in: string;
+            /** Pack Out */
+            pack_out: string;
+            /** Photo */
+            photo: string;
+            /** Rig */
+            rig: string;
+            /** Said */
+            said: components["schemas"]["SaidView"][];
+            /** Settled */
+            settled: string;
+            /** Slot */
+            slot: string;
+            /**
+             * Source
+             * @enum {string}
+             */
+            source: "log" | "swap" | "card" | "sound" | "pack" | "plan";
+            /** Taken Back By */
+            taken_back_by: string | null;
+            /** Text */
+            text: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * LogView
+         * @description The log of the day of a part.
+         */
+        LogView: {
+            /**
+             * Day
+             * Format: date
+             */
+            day: string;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /** Faults */
+            faults: components["schemas"]["FaultView"][];
+            /** Lines */
+            lines: components["schemas"]["LogLineView"][];
+            /** Promises */
+            promises: components["schemas"]["LogLineView"][];
+            /** Proposals */
+            proposals: components["schemas"]["ProposalView"][];
+            /** Readings */
+            readings: components["schemas"]["ChoiceOfLog"][];
+            /** Searching */
+            searching: boolean;
+            /**
+             * Starts
+             * Format: date-time
+             */
+            starts: string;
+            /** Taken */
+            taken: components["schemas"]["TakenView"][];
+            /** Timings */
+            timings: components["schemas"]["ChoiceOfLog"][];
+        };
+        /**
+         * LogWeatherView
+         * @description The weather, the one that was planned, and what falls with it.
+         */
+        LogWeatherView: {
+            /** Air C */
+            air_c: number | null;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Ev */
+            ev: number | null;
+            /** Falls */
+            falls: components["schemas"]["FallsView"][];
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** Gust M S */
+            gust_m_s: number | null;
+            /** Lux */
+            lux: number | null;
+            /** Planned C */
+            planned_c: number;
+            /** Planned Ev */
+            planned_ev: number | null;
+            /** Planned M S */
+            planned_m_s: number;
+            /** Station */
+            station: string;
+            /** Wind M S */
+            wind_m_s: number | null;
         };
         /**
          * Look
@@ -9893,6 +10386,44 @@ export interface components {
             what: "CG" | "mass";
         };
         /**
+         * ProposalView
+         * @description A figure as it is counted with, as it was read, and what it changes.
+         */
+        ProposalView: {
+            /** Comes */
+            comes: string[];
+            /** Differs */
+            differs: string[];
+            /** First */
+            first: number;
+            /** Goes */
+            goes: string[];
+            /** Now */
+            now: number;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "health" | "draw" | "gimbal hours" | "card minutes" | "minutes";
+            /** Runs */
+            runs: components["schemas"]["LearnRunView"][];
+            /** Spread */
+            spread: number;
+            /** Taken */
+            taken: boolean;
+            /** Thing */
+            thing: string;
+            /** Title */
+            title: string;
+            /** Tried */
+            tried: boolean;
+            /** Unit */
+            unit: string;
+            /** Value */
+            value: number;
+            working: components["schemas"]["Working"];
+        };
+        /**
          * PutCase
          * @description A case that goes along, new or changed.
          */
@@ -11098,6 +11629,16 @@ export interface components {
             unit: string;
         };
         /**
+         * SaidView
+         * @description What an entry was before it was corrected.
+         */
+        SaidView: {
+            /** By */
+            by: string;
+            /** Text */
+            text: string;
+        };
+        /**
          * ScaleView
          * @description What lies on the scale.
          */
@@ -11610,6 +12151,14 @@ export interface components {
             joint_min?: {
                 [key: string]: number;
             };
+            /** Learn First */
+            learn_first?: {
+                [key: string]: number;
+            };
+            /** Learn Reading */
+            learn_reading?: {
+                [key: string]: number;
+            };
             /**
              * Lens Support G
              * @default 1500
@@ -11791,6 +12340,21 @@ export interface components {
              * @default 0.25
              */
             water_l_h?: number;
+            /**
+             * Weather Room C
+             * @default 2
+             */
+            weather_room_c?: number;
+            /**
+             * Weather Room Ev
+             * @default 1
+             */
+            weather_room_ev?: number;
+            /**
+             * Weather Room M S
+             * @default 2
+             */
+            weather_room_m_s?: number;
             /**
              * Wind Cover M S
              * @default 4
@@ -13195,6 +13759,47 @@ export interface components {
             way?: -1 | 0 | 1;
         };
         /**
+         * TakenView
+         * @description A figure that was taken over.
+         */
+        TakenView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Before */
+            before: number;
+            /** By */
+            by: string;
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "health" | "draw" | "gimbal hours" | "card minutes" | "minutes";
+            /** Thing */
+            thing: string;
+            /** Value */
+            value: number;
+        };
+        /**
+         * TakeRequest
+         * @description A figure to count with, as it was proposed; version: of the job as it was looked at.
+         */
+        TakeRequest: {
+            /**
+             * Of
+             * @enum {string}
+             */
+            of: "health" | "draw" | "gimbal hours" | "card minutes" | "minutes";
+            /** Thing */
+            thing: string;
+            /** Value */
+            value: number;
+            /** Version */
+            version: number;
+        };
+        /**
          * TakeThingOut
          * @description What was put by hand is dealt again.
          */
@@ -14369,6 +14974,7 @@ export type ChargerReadView = components['schemas']['ChargerReadView'];
 export type ChargerView = components['schemas']['ChargerView'];
 export type ChargeView = components['schemas']['ChargeView'];
 export type ChargingPlan = components['schemas']['ChargingPlan'];
+export type ChoiceOfLog = components['schemas']['ChoiceOfLog'];
 export type ChoicesView = components['schemas']['ChoicesView'];
 export type CompareFinding = components['schemas']['CompareFinding'];
 export type CompareSide = components['schemas']['CompareSide'];
@@ -14413,6 +15019,7 @@ export type Electrical = components['schemas']['Electrical'];
 export type Elevation = components['schemas']['Elevation'];
 export type ElsewhereLine = components['schemas']['ElsewhereLine'];
 export type ElsewhereView = components['schemas']['ElsewhereView'];
+export type EntryRequest = components['schemas']['EntryRequest'];
 export type ErrorLine = components['schemas']['ErrorLine'];
 export type EveryFigureView = components['schemas']['EveryFigureView'];
 export type ExchangesView = components['schemas']['ExchangesView'];
@@ -14420,7 +15027,9 @@ export type ExchangeView = components['schemas']['ExchangeView'];
 export type Exposure = components['schemas']['Exposure'];
 export type ExposureView = components['schemas']['ExposureView'];
 export type Extra = components['schemas']['Extra'];
+export type FallsView = components['schemas']['FallsView'];
 export type Family = components['schemas']['Family'];
+export type FaultView = components['schemas']['FaultView'];
 export type FieldInfo = components['schemas']['FieldInfo'];
 export type FieldProblem = components['schemas']['FieldProblem'];
 export type FieldsView = components['schemas']['FieldsView'];
@@ -14502,6 +15111,7 @@ export type LampData = components['schemas']['LampData'];
 export type LampOnPlan = components['schemas']['LampOnPlan'];
 export type Lead = components['schemas']['Lead'];
 export type LeadTo = components['schemas']['LeadTo'];
+export type LearnRunView = components['schemas']['LearnRunView'];
 export type LensData = components['schemas']['LensData'];
 export type Leveller = components['schemas']['Leveller'];
 export type LevellersView = components['schemas']['LevellersView'];
@@ -14510,6 +15120,10 @@ export type LightChoice = components['schemas']['LightChoice'];
 export type Link = components['schemas']['Link'];
 export type LinkView = components['schemas']['LinkView'];
 export type LoadView = components['schemas']['LoadView'];
+export type LogEntry = components['schemas']['LogEntry'];
+export type LogLineView = components['schemas']['LogLineView'];
+export type LogView = components['schemas']['LogView'];
+export type LogWeatherView = components['schemas']['LogWeatherView'];
 export type Look = components['schemas']['Look'];
 export type LookingAt = components['schemas']['LookingAt'];
 export type LookView = components['schemas']['LookView'];
@@ -14609,6 +15223,7 @@ export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
 export type ProductView = components['schemas']['ProductView'];
 export type Proposal = components['schemas']['Proposal'];
+export type ProposalView = components['schemas']['ProposalView'];
 export type PutCase = components['schemas']['PutCase'];
 export type PutCost = components['schemas']['PutCost'];
 export type PutExtra = components['schemas']['PutExtra'];
@@ -14668,6 +15283,7 @@ export type RunDown = components['schemas']['RunDown'];
 export type RunTaskView = components['schemas']['RunTaskView'];
 export type RunView = components['schemas']['RunView'];
 export type SaidSync = components['schemas']['SaidSync'];
+export type SaidView = components['schemas']['SaidView'];
 export type ScaleView = components['schemas']['ScaleView'];
 export type SchoolView = components['schemas']['SchoolView'];
 export type ScreenData = components['schemas']['ScreenData'];
@@ -14744,6 +15360,8 @@ export type SupportTried = components['schemas']['SupportTried'];
 export type Swap = components['schemas']['Swap'];
 export type SwapsView = components['schemas']['SwapsView'];
 export type Symptom = components['schemas']['Symptom'];
+export type TakenView = components['schemas']['TakenView'];
+export type TakeRequest = components['schemas']['TakeRequest'];
 export type TakeThingOut = components['schemas']['TakeThingOut'];
 export type Target = components['schemas']['Target'];
 export type Task = components['schemas']['Task'];
@@ -21563,6 +22181,970 @@ export interface operations {
             };
         };
     };
+    readLog: {
+        parameters: {
+            query: {
+                part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    noteEntry: {
+        parameters: {
+            query: {
+                part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EntryRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    takeBackEntry: {
+        parameters: {
+            query: {
+                part: string;
+            };
+            header?: never;
+            path: {
+                entry: string;
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    takeSettingFigure: {
+        parameters: {
+            query: {
+                part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    takeUnitFigure: {
+        parameters: {
+            query: {
+                part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportLogCsv: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": string;
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportReportPdf: {
+        parameters: {
+            query: {
+                part: string;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readWeather: {
+        parameters: {
+            query: {
+                air?: number | null;
+                gust?: number | null;
+                lux?: number | null;
+                part: string;
+                station?: boolean;
+                wind?: number | null;
+            };
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LogWeatherView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
     lookAt: {
         parameters: {
             query?: never;
@@ -26751,7 +28333,7 @@ export interface operations {
                 at?: string | null;
                 from_kind?: string;
                 from_thing?: string;
-                kind?: ("build" | "job" | "cards" | "sound" | "swaps" | "pack" | "balance" | "whole" | "crew") | null;
+                kind?: ("build" | "job" | "cards" | "sound" | "swaps" | "pack" | "log" | "balance" | "whole" | "crew") | null;
                 number?: number;
                 rig?: string | null;
             };

@@ -69,6 +69,11 @@ const NOTES: readonly { path: RegExp; words: (body: Record<string, unknown>, fou
   },
   { path: /^\/api\/jobs\/[^/]+\/pack\/steps\/(\d+)$/, words: (_, f) => [`packing step ${f[1] ?? ''}`, 'taken back'] },
   {
+    path: /^\/api\/jobs\/[^/]+\/log\/entries$/,
+    words: (b) => [`log ${text(b.kind)}`, text(b.rig), text(b.unit), text(b.what), text(b.text)],
+  },
+  { path: /^\/api\/jobs\/[^/]+\/log\/entries\/([^/]+)$/, words: () => ['log entry', 'taken back'] },
+  {
     path: /^\/api\/jobs\/[^/]+\/swaps\/made$/,
     words: (b) => [`swap ${text(b.slot)}`, `${text(b.pack_in)} in`, b.pack_out ? `${text(b.pack_out)} out` : ''],
   },
@@ -106,7 +111,7 @@ export function noteOf(method: string, url: URL, body: string | null): { about: 
 
 /** The same body with the moment at which it was noted, where the server would have said when. */
 export function stamped(body: string | null, path: string, now: Date): string | null {
-  if (!body || !/\/(cards|sound|pack)\/steps$/.test(path)) return body
+  if (!body || !/\/((cards|sound|pack)\/steps|log\/entries)$/.test(path)) return body
   const said = JSON.parse(body) as Record<string, unknown>
   return said.at ? body : JSON.stringify({ ...said, at: now.toISOString() })
 }

@@ -1,7 +1,19 @@
 /** The places on the strap, in working order, and the sheets that belong to one of them. */
 
 export type PlaceName =
-  'job' | 'venue' | 'shelf' | 'bench' | 'compare' | 'sheet' | 'lenses' | 'balance' | 'power' | 'swaps' | 'day' | 'pack'
+  | 'job'
+  | 'venue'
+  | 'shelf'
+  | 'bench'
+  | 'compare'
+  | 'sheet'
+  | 'lenses'
+  | 'balance'
+  | 'power'
+  | 'swaps'
+  | 'day'
+  | 'pack'
+  | 'log'
 
 export interface PlaceLine {
   name: PlaceName
@@ -18,6 +30,7 @@ export const PLACES: readonly PlaceLine[] = [
   { name: 'power', label: 'Power', number: 5, what: 'the chain, the hours, the day’s swaps' },
   { name: 'day', label: 'Day', number: 6, what: 'all cameras over the day, what changes between, who is where' },
   { name: 'pack', label: 'Pack', number: 7, what: 'what goes along, in which case, out and back' },
+  { name: 'log', label: 'Log', number: 8, what: 'what happened beside the plan, what the figures learn' },
 ]
 
 const MOST_ON_PHONE = 4
@@ -35,14 +48,15 @@ export function mostUsed(used: Readonly<Partial<Record<PlaceName, number>>>): Pl
 export function onStrap(place: PlaceName): PlaceName {
   if (place === 'swaps') return 'power'
   if (place === 'venue') return 'job'
-  return (['job', 'shelf', 'balance', 'power', 'day', 'pack'] as PlaceName[]).includes(place) ? place : 'bench'
+  return (['job', 'shelf', 'balance', 'power', 'day', 'pack', 'log'] as PlaceName[]).includes(place) ? place : 'bench'
 }
 
 /** Stands in an address for the camera or part of the day that a job does not have yet. */
 export const NONE = '-'
 
 /** Without a camera there is nothing to look at but the job and the shelf. */
-export const needsCamera = (place: PlaceName): boolean => !['job', 'venue', 'shelf', 'day', 'pack'].includes(place)
+export const needsCamera = (place: PlaceName): boolean =>
+  !['job', 'venue', 'shelf', 'day', 'pack', 'log'].includes(place)
 
 export function placeRoute(place: PlaceName, params: { job: string; part: string; rig: string }) {
   return { name: place, params }

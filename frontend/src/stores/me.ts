@@ -7,8 +7,12 @@ import type { MeView } from '../api/schema.gen'
 /** What each role is, in a few words. */
 export const ROLES: readonly { value: Role; text: string; may: string }[] = [
   { value: 'lead', text: 'lead', may: 'all of it' },
-  { value: 'operator', text: 'operator', may: 'the rigs of his own cameras; notes swaps, cards, sound and packing' },
-  { value: 'keeper', text: 'keeper', may: 'reads; packs, and notes swaps, cards and sound' },
+  {
+    value: 'operator',
+    text: 'operator',
+    may: 'the rigs of his own cameras; notes in the log, swaps, cards, sound and packing',
+  },
+  { value: 'keeper', text: 'keeper', may: 'reads; packs, and notes in the log, swaps, cards and sound' },
   { value: 'viewer', text: 'viewer', may: 'reads' },
 ]
 export const HOUSES = [

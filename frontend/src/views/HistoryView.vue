@@ -30,6 +30,7 @@ const KINDS: { value: JobRecordLine['kind'] | ''; text: string }[] = [
   { value: 'sound', text: 'sound' },
   { value: 'swaps', text: 'swaps' },
   { value: 'pack', text: 'packing: out and back' },
+  { value: 'log', text: 'the log, figures taken over' },
   { value: 'balance', text: 'balances' },
   { value: 'whole', text: 'the whole job replaced' },
   { value: 'crew', text: 'crew' },
@@ -89,6 +90,7 @@ const WHAT: Record<JobRecordLine['kind'], string> = {
   sound: 'sound',
   swaps: 'swap',
   pack: 'packing:',
+  log: 'log:',
   balance: 'balance',
   whole: 'the whole job was replaced or removed',
   crew: 'crew',
@@ -96,7 +98,7 @@ const WHAT: Record<JobRecordLine['kind'], string> = {
 const about = (line: JobRecordLine): string =>
   line.rig
     ? camera(line.rig)
-    : ['cards', 'sound', 'swaps', 'pack'].includes(line.kind)
+    : ['cards', 'sound', 'swaps', 'pack', 'log'].includes(line.kind)
       ? `${WHAT[line.kind]} ${line.thing}`
       : WHAT[line.kind]
 /** What the job is now need not be brought back. */

@@ -16,7 +16,7 @@ SELECT document FROM model ORDER BY id;
 
 -- name: units
 -- All units.
-SELECT id, model_id AS model, owner, measured_g, measured_cg_mm, measured_w, health, cycles, condition, note, serial, price, bought, hired_from, hired_until, photo FROM unit ORDER BY id;
+SELECT id, model_id AS model, owner, measured_g, measured_cg_mm, measured_w, measured_h, health, cycles, condition, note, serial, price, bought, hired_from, hired_until, photo FROM unit ORDER BY id;
 
 -- name: add_interface*!
 -- An interface that is not there yet.
@@ -28,8 +28,8 @@ INSERT INTO model (id, kind, document) VALUES (:id, :kind, :document);
 
 -- name: add_unit_row*!
 -- A unit that is not there yet.
-INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, measured_w, health, cycles, condition, note, serial, price, bought, hired_from, hired_until, photo)
-VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :measured_w, :health, :cycles, :condition, :note, :serial, :price, :bought, :hired_from, :hired_until, :photo);
+INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, measured_w, measured_h, health, cycles, condition, note, serial, price, bought, hired_from, hired_until, photo)
+VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :measured_w, :measured_h, :health, :cycles, :condition, :note, :serial, :price, :bought, :hired_from, :hired_until, :photo);
 
 -- name: jobs
 -- All jobs, with their days, how many cameras they have and when anything of them was changed last.

@@ -24,6 +24,13 @@ SELECT at, kind, thing, number, title, actor, gone FROM (
     UNION ALL
     SELECT taken_back_at, 'pack', thing, id, 'taken back: ' || act, taken_back_by, false FROM pack_step WHERE job_id = :job AND taken_back_by IS NOT NULL
     UNION ALL
+    SELECT noted_at, 'log', coalesce(nullif(unit, ''), rig), serial, concat_ws(' ', kind, nullif(what, ''), value::text, nullif(who, ''), nullif(said, '')), actor, taken_back_by IS NOT NULL
+    FROM log_entry WHERE job_id = :job
+    UNION ALL
+    SELECT taken_back_at, 'log', coalesce(nullif(unit, ''), rig), serial, 'taken back: ' || kind, taken_back_by, false FROM log_entry WHERE job_id = :job AND taken_back_by IS NOT NULL
+    UNION ALL
+    SELECT at, 'log', thing, id, concat_ws(' ', 'taken over:', subject, before::text, '→', value::text), actor, false FROM figure_taken WHERE job_id = :job
+    UNION ALL
     SELECT noted, 'swaps', slot, id, concat_ws(' ', pack_in, 'in', pack_out || ' out'), actor, false FROM swap_made WHERE job_id = :job
     UNION ALL
     SELECT at, 'balance', build_id, id, concat_ws(': ', 'balanced', nullif(note, '')), actor, removed IS NOT NULL FROM balance WHERE job_id = :job
@@ -40,7 +47,8 @@ ORDER BY at DESC, kind DESC, thing DESC, number DESC LIMIT :most;
 -- Whoever did something in a job's builds or in the job itself.
 SELECT actor FROM edit WHERE job_id = :job UNION SELECT actor FROM job_edit WHERE job_id = :job
 UNION SELECT actor FROM card_step WHERE job_id = :job UNION SELECT actor FROM sound_step WHERE job_id = :job
-UNION SELECT actor FROM swap_made WHERE job_id = :job UNION SELECT actor FROM pack_step WHERE job_id = :job ORDER BY actor;
+UNION SELECT actor FROM swap_made WHERE job_id = :job UNION SELECT actor FROM pack_step WHERE job_id = :job
+UNION SELECT actor FROM log_entry WHERE job_id = :job UNION SELECT actor FROM figure_taken WHERE job_id = :job ORDER BY actor;
 
 -- name: build_at^
 -- A build as it was after an edit.

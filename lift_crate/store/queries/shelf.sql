@@ -1,9 +1,9 @@
 -- name: put_unit!
 -- A unit, new or changed.
-INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, measured_w, health, cycles, condition, note, serial, price, bought, hired_from, hired_until, photo)
-VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :measured_w, :health, :cycles, :condition, :note, :serial, :price, :bought, :hired_from, :hired_until, :photo)
+INSERT INTO unit (id, model_id, owner, measured_g, measured_cg_mm, measured_w, measured_h, health, cycles, condition, note, serial, price, bought, hired_from, hired_until, photo)
+VALUES (:id, :model, :owner, :measured_g, :measured_cg_mm, :measured_w, :measured_h, :health, :cycles, :condition, :note, :serial, :price, :bought, :hired_from, :hired_until, :photo)
 ON CONFLICT (id) DO UPDATE SET model_id = EXCLUDED.model_id, owner = EXCLUDED.owner, measured_g = EXCLUDED.measured_g,
-    measured_cg_mm = EXCLUDED.measured_cg_mm, measured_w = EXCLUDED.measured_w, health = EXCLUDED.health, cycles = EXCLUDED.cycles, condition = EXCLUDED.condition, note = EXCLUDED.note,
+    measured_cg_mm = EXCLUDED.measured_cg_mm, measured_w = EXCLUDED.measured_w, measured_h = EXCLUDED.measured_h, health = EXCLUDED.health, cycles = EXCLUDED.cycles, condition = EXCLUDED.condition, note = EXCLUDED.note,
     serial = EXCLUDED.serial, price = EXCLUDED.price, bought = EXCLUDED.bought, hired_from = EXCLUDED.hired_from, hired_until = EXCLUDED.hired_until, photo = EXCLUDED.photo;
 
 -- name: put_model!

@@ -41,7 +41,7 @@ const news = computed(() => {
   const it = live.news
   if (!it || it.kind === 'crew') return ''
   const about = rigOf.value ? `${String(rigOf.value.number)} ${rigOf.value.label}` : WHAT[it.kind]
-  const thing = ['cards', 'sound', 'swaps', 'shelf', 'pack'].includes(it.kind) ? it.thing : ''
+  const thing = ['cards', 'sound', 'swaps', 'shelf', 'pack', 'log'].includes(it.kind) ? it.thing : ''
   return [[it.actor, about, thing].filter(Boolean).join(' · '), it.title].filter(Boolean).join(': ')
 })
 </script>

@@ -59,7 +59,17 @@ async function remove(): Promise<void> {
 }
 
 void shelf.learnFields()
-const MORE = ['serial', 'price', 'bought', 'hired_from', 'hired_until', 'measured_g', 'measured_cg_mm', 'measured_w']
+const MORE = [
+  'serial',
+  'price',
+  'bought',
+  'hired_from',
+  'hired_until',
+  'measured_g',
+  'measured_cg_mm',
+  'measured_w',
+  'measured_h',
+]
 const OWNERS = [
   { value: 'owned', text: 'own' },
   { value: 'hired', text: 'hired' },

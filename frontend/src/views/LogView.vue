@@ -1,0 +1,264 @@
+<script setup lang="ts">
+import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
+import { computed, ref, watch } from 'vue'
+import { logFile, noteEntry, noteSwap, readLog, takeBackEntry, takeFigure } from '../api'
+import type { Problem } from '../api/client'
+import type { EntryRequest, LogView as Log } from '../api/schema.gen'
+import FrameShell from '../components/frame/FrameShell.vue'
+import LogLearnt from '../components/log/LogLearnt.vue'
+import LogPad from '../components/log/LogPad.vue'
+import LogTape from '../components/log/LogTape.vue'
+import LogWeather from '../components/log/LogWeather.vue'
+import type { KeyLine } from '../composables/useKeys'
+import { useLoad } from '../composables/useLoad'
+import { counted } from '../lib/format'
+import { entryId, TAPS, type LogLine } from '../lib/log'
+import { useFrame } from '../stores/frame'
+import { useMe } from '../stores/me'
+import { useOutbox } from '../stores/outbox'
+
+/** What was planned beside what happened; what the figures learn from it; the weather. */
+const props = defineProps<{ job: string; part: string; rig: string }>()
+const frame = useFrame()
+const me = useMe()
+const outbox = useOutbox()
+const role = computed(() => me.roleIn(props.job))
+const may = computed(() => role.value === 'lead' || role.value === 'keeper' || role.value === 'operator')
+const keeps = computed(() => me.me?.house === 'lead' || me.me?.house === 'keeper')
+const { found, problem, steps, show } = useLoad<Log>(['build', 'job', 'shelf', 'log', 'swaps', 'cards'])
+const load = (): Promise<void> =>
+  steps(async () => {
+    const value = await readLog(props.job, props.part)
+    return { value, last: !value.searching }
+  }, 700)
+watch(
+  () => [props.job, props.part],
+  () => {
+    void load()
+    void frame.open(props.job)
+  },
+  { immediate: true },
+)
+
+const camera = ref('')
+const corrects = ref<LogLine | null>(null)
+const settles = ref<LogLine | null>(null)
+const pad = ref<InstanceType<typeof LogPad> | null>(null)
+const busy = ref(false)
+const said = ref('')
+const refusal = ref<Problem | null>(null)
+const cameras = computed(() => (frame.view?.job.rigs ?? []).map((r) => ({ id: r.id, label: r.label ?? r.id })))
+const names = computed(() => Object.fromEntries(cameras.value.map((c) => [c.id, c.label])))
+/** Labels that are likely: what is in the camera that is chosen, else in any. */
+const units = computed(() => {
+  const rigs = (frame.view?.job.rigs ?? []).filter((r) => !camera.value || r.id === camera.value)
+  const all = rigs.flatMap((r) =>
+    (r.builds ?? []).flatMap((b) => [
+      b.body,
+      ...(b.joints ?? []).map((j) => j.child),
+      ...(b.links ?? []).map((k) => k.cable),
+    ]),
+  )
+  return [...new Set(all)].sort()
+})
+const from = computed(
+  () => (frame.view?.job.parts ?? []).find((p) => p.id === props.part)?.starts ?? found.value?.starts ?? '',
+)
+/** Noted here and not sent yet. */
+const unsent = computed(() =>
+  outbox.row.filter((n) => n.method === 'POST' && n.url.startsWith(`/api/jobs/${props.job}/log/entries`) && n.body),
+)
+const lines = computed<LogLine[]>(() => {
+  const waiting = unsent.value.map((n) => {
+    const e = JSON.parse(n.body ?? '{}') as EntryRequest
+    return {
+      id: e.id ?? n.key,
+      source: 'log',
+      kind: e.kind,
+      at: e.at ?? n.at,
+      rig: e.rig ?? '',
+      unit: e.unit ?? '',
+      text: [e.what, e.value, e.who, e.text].filter(Boolean).join(' '),
+      by: 'not sent yet',
+      noted_at: null,
+      said: [],
+      settled: '',
+      photo: '',
+      open: false,
+      slot: '',
+      pack_in: '',
+      pack_out: '',
+      taken_back_by: null,
+      entry: null,
+    } satisfies LogLine
+  })
+  return [...(found.value?.lines ?? []), ...waiting].sort((a, b) => Date.parse(a.at) - Date.parse(b.at))
+})
+const happened = computed(() => lines.value.filter((l) => l.source !== 'plan' && !l.taken_back_by).length)
+const waiting = computed(() => found.value?.proposals.filter((p) => !p.taken).length ?? 0)
+
+const SIDES = ['tape', 'learnt', 'weather'] as const
+const SIDE: Record<(typeof SIDES)[number], string> = { tape: 'Log', learnt: 'What it teaches', weather: 'Weather' }
+const phone = window.matchMedia('(max-width: 1000px)').matches
+const side = ref<(typeof SIDES)[number]>(phone ? 'tape' : 'learnt')
+
+/** True where it was noted; what could not be sent is kept, and counts as noted here. */
+async function doing(call: () => Promise<Log>, told: string): Promise<boolean> {
+  refusal.value = null
+  busy.value = true
+  try {
+    show(await call())
+    said.value = told
+    void load()
+    return true
+  } catch (error) {
+    const p = error as Problem
+    said.value = ''
+    if (p.code === 'kept') said.value = p.message
+    else refusal.value = p
+    return p.code === 'kept'
+  } finally {
+    busy.value = false
+  }
+}
+async function note(entry: EntryRequest): Promise<void> {
+  const ok = await doing(() => noteEntry(props.job, props.part, entry), 'Noted.')
+  if (!ok) return
+  pad.value?.noted()
+  corrects.value = settles.value = null
+}
+async function weather(readings: { what: string; value: number }[]): Promise<void> {
+  for (const r of readings)
+    if (!(await doing(() => noteEntry(props.job, props.part, { ...bare('weather'), ...r }), 'Weather noted.'))) return
+}
+const bare = (kind: EntryRequest['kind']): EntryRequest => ({ id: entryId(), kind, at: stamp() })
+/** Now where now is on this day, else where the part begins. */
+function stamp(): string | null {
+  const view = found.value
+  if (!view) return null
+  const now = Date.now()
+  const on = now > Date.parse(view.starts) - 21_600_000 && now < Date.parse(view.ends) + 21_600_000
+  return on ? null : from.value || null
+}
+async function made(line: LogLine): Promise<void> {
+  await doing(async () => {
+    await noteSwap(props.job, props.part, {
+      slot: line.slot,
+      at: line.at,
+      pack_in: line.pack_in,
+      pack_out: line.pack_out || null,
+    })
+    return readLog(props.job, props.part)
+  }, 'Swap noted. The charge left is told on the swap card.')
+}
+async function take(p: Log['proposals'][number]): Promise<void> {
+  const version = frame.view?.version
+  if (version === undefined) return
+  const body = { of: p.of, thing: p.thing, value: p.value, version }
+  if (await doing(() => takeFigure(props.job, props.part, body), `Counting with it: ${p.title}.`))
+    await frame.open(props.job)
+}
+const mayTake = (p: Log['proposals'][number]): boolean => (p.of === 'minutes' ? role.value === 'lead' : keeps.value)
+const keys: KeyLine[] = [
+  ...TAPS.map((t) => ({
+    keys: t.key,
+    does: `note: ${t.label.toLowerCase()}`,
+    run: () => void pad.value?.tap(t.kind),
+  })),
+  {
+    keys: 'w',
+    does: 'the weather',
+    run: () => (side.value = side.value === 'weather' ? 'learnt' : 'weather'),
+  },
+]
+</script>
+
+<template>
+  <FrameShell :job="job" :part="part" :rig="rig" place="log" :keys="keys" :findables="() => []" @imported="load()">
+    <main class="logging">
+      <header class="day-bar">
+        <h1>
+          Log <small v-if="found">{{ counted(happened, 'line') }} beside the plan</small>
+        </h1>
+        <BButton
+          v-for="s in SIDES"
+          :key="s"
+          :class="{ 'only-narrow': s === 'tape' }"
+          :aria-pressed="side === s"
+          @click="side = s"
+          >{{ SIDE[s] }}<template v-if="s === 'learnt' && waiting"> {{ waiting }}</template></BButton
+        >
+        <BLink class="btn btn-secondary" :href="logFile(job, part, 'report.pdf')" target="_blank">Report</BLink>
+        <BLink class="btn btn-secondary" :href="logFile(job, part, 'log.csv')">CSV</BLink>
+        <span class="rest"></span>
+        <span v-if="said" class="quiet" role="status">{{ said }}</span>
+      </header>
+      <p v-if="refusal" class="trouble" role="alert">{{ refusal.message }}</p>
+      <p v-if="problem && !found" class="trouble">{{ problem.message }}</p>
+      <p v-else-if="!found" class="quiet">Reading the log…</p>
+      <div v-else class="log-work" :class="`shows-${side}`">
+        <div class="log-left">
+          <LogPad
+            v-if="may"
+            ref="pad"
+            :view="found"
+            :cameras="cameras"
+            :units="units"
+            :camera="camera"
+            :from="from"
+            :corrects="corrects"
+            :settles="settles"
+            :busy="busy"
+            @note="note"
+            @camera="camera = $event"
+            @leave="((corrects = null), (settles = null))"
+          />
+          <LogTape
+            :lines="lines"
+            :names="names"
+            :camera="camera"
+            :may="may"
+            :busy="busy"
+            @made="made"
+            @correct="((settles = null), (corrects = $event))"
+            @settle="((corrects = null), (settles = $event))"
+            @back="doing(() => takeBackEntry(job, part, $event.id), 'Taken back.')"
+          />
+        </div>
+        <div class="log-right">
+          <LogWeather v-if="side === 'weather'" :job="job" :part="part" :may="may" :busy="busy" @note="weather" />
+          <LogLearnt v-else :view="found" :may="mayTake" :busy="busy" @take="take" />
+        </div>
+      </div>
+    </main>
+  </FrameShell>
+</template>
+
+<style>
+.log-work {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 380px;
+}
+.log-right {
+  border-left: 1px solid var(--rule);
+  background: var(--sheet);
+}
+@media (min-width: 1001px) {
+  .logging .only-narrow {
+    display: none;
+  }
+}
+@media (max-width: 1000px) {
+  .log-work {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .log-right {
+    border-left: 0;
+  }
+  .log-work.shows-tape .log-right,
+  .log-work:not(.shows-tape) .log-left {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,1 @@
+"""What really happened in a job, and what its figures learn from it."""

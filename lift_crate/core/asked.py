@@ -77,7 +77,7 @@ class PackAsked:
 
 @dataclass(frozen=True, kw_only=True)
 class EffectsAsked:
-    """What do figures that were learnt change in the days that end after a time, from the swaps that were made?"""
+    """What do figures that were learnt change in the parts that begin after a time, from the swaps made?"""
 
     effects: Literal["of figures"] = "of figures"
     figures: tuple[Figure, ...]

@@ -400,6 +400,9 @@ def _done_problems(file: JobFile) -> Iterator[Problem]:
         yield from _happened(path, swap.at, {"pack_in": swap.pack_in, "pack_out": swap.pack_out}, units)
     for i, packing in enumerate(file.done.packing):
         yield from _happened(f"$.done.packing[{i}]", packing.at, {}, units)
+    for i, entry in enumerate(file.done.log):
+        yield from _happened(f"$.done.log[{i}]", entry.at, {"unit": entry.unit or None}, units)
+    yield from _twice("$.done.log", (entry.id for entry in file.done.log))
     yield from _twice("$.done.swaps", (f"{swap.slot} at {swap.at}" for swap in file.done.swaps))
 
 

@@ -22,6 +22,7 @@ from ..core.drawings.figures import Figures, figures_of
 from ..core.drawings.space import Space, space_of
 from ..core.errors import LiftCrateError
 from ..core.job.job import NotInJob
+from ..core.log.entries import book_of
 from ..core.rig.build import Build
 from ..core.rig.edits import Operation, apply_all, describe
 from ..store.builds import BuildState, Judge, Planned
@@ -180,14 +181,27 @@ def read_remedies(path: s.RigPath, query: s.RemedyQuery) -> Response:
 def read_history(path: s.RigPath) -> Response:
     """The latest edits of the build, newest first."""
     store = services().builds
-    entries = store.history(path.job, store.planned(path.job, path.part, path.rig))
+    build = store.planned(path.job, path.part, path.rig)
+    entries = store.history(path.job, build)
     return answer(
         s.HistoryView(
             edits=[
                 s.HistoryLine(version=e.version, kind=e.kind, title=e.title, actor=e.actor, at=e.at) for e in entries
-            ]
+            ],
+            kept=_kept(path.job, build),
         )
     )
+
+
+def _kept(job_id: str, build: str) -> list[s.KeptVersion]:
+    """Versions of a build that somebody kept for a reason, the latest first."""
+    job, _, _ = services().jobs.read(job_id)
+    book = book_of((n.entry, n.actor) for n in services().log.of(job_id) if n.taken_back_by is None)
+    return [
+        s.KeptVersion(version=x.entry.number or 0, reason=x.entry.text, actor=x.by, at=x.entry.at.astimezone(job.clock))
+        for x in reversed(book.of_kind("version"))
+        if x.entry.what == build
+    ]
 
 
 @api.get("/history/<int:to>", responses=_READ, operation_id="readEarlier")

@@ -275,6 +275,9 @@ def note_entry(path: s.JobPath, query: LogQuery, body: EntryRequest) -> Response
     said = body.model_dump(exclude={"picture"})
     if body.picture:
         said["photo"] = _kept(body.picture)
+    if body.kind == "version" and body.rig and body.number is None:
+        kept = services().builds.read_planned(path.job, query.part, body.rig, steps=False)
+        said |= {"rig": kept.rig.id, "number": kept.version, "what": kept.build.id}
     entry = LogEntry(**{**said, "id": body.id or str(uuid.uuid4()), "at": body.at or datetime.now(UTC)})
     services().log.note(path.job, entry, current_actor())
     return answer(_view(path.job, query.part))
@@ -568,7 +571,7 @@ def _plan_line(p: Planned) -> LogLineView:
 def _entry_line(job: Job, x: Standing, noted_at: datetime | None) -> LogLineView:
     entry = x.entry
     at = entry.at.astimezone(job.clock)
-    late = noted_at is not None and abs((noted_at - entry.at).total_seconds()) > _LATE_MIN * 60
+    late = noted_at is not None and (noted_at - entry.at).total_seconds() > _LATE_MIN * 60
     return LogLineView(
         id=entry.id,
         source="log",

@@ -337,10 +337,13 @@ def _view(job_id: str) -> PackingView:
     job, catalogue, packed, case_of = read.job, read.catalogue, read.packed, read.dealt
     lists, noted = _lists(job_id)
     steps = {n.step.thing: n.id for n in noted if n.taken_back_by is None}
+    # The latest of each: what was noted of it in any job, and is not settled.
+    open_faults = services().log.faults([t.id for t in read.things if t.id in catalogue.units])
+    faults = {f.unit: f"{f.kind}: {f.text}" for f in reversed(open_faults)}
     loads, heavy = loads_of(job, read.day, read.cases)
     findings = by_weight((*(packed.findings if packed else ()), *heavy))
     return PackingView(
-        things=[_thing(job, catalogue, t, case_of, lists, steps) for t in read.things],
+        things=[_thing(job, catalogue, t, case_of, lists, steps, faults) for t in read.things],
         cases=[_case(job, case, lists) for case in read.cases],
         free=_free(read),
         extras=list(job.pack.extras),
@@ -396,7 +399,13 @@ def _ready(r: Ready) -> ReadyView:
 
 
 def _thing(
-    job: Job, catalogue: Catalogue, t: Thing, case_of: Mapping[str, str], lists: Lists, steps: Mapping[str, int]
+    job: Job,
+    catalogue: Catalogue,
+    t: Thing,
+    case_of: Mapping[str, str],
+    lists: Lists,
+    steps: Mapping[str, int],
+    faults: Mapping[str, str],
 ) -> ThingView:
     now = lists.of(t.id)
     put = {p.thing for p in job.pack.put if p.case}
@@ -426,7 +435,7 @@ def _thing(
         hired_until=unit.hired_until if unit and unit.owner == "hired" else None,
         step=steps.get(t.id),
         condition=unit.condition if unit else "good",
-        note=unit.note if unit else "",
+        note=unit.note if unit and unit.note else faults.get(t.id, ""),
     )
 
 

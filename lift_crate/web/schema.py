@@ -587,10 +587,20 @@ class HistoryLine(Told):
     at: datetime
 
 
+class KeptVersion(Told):
+    """A build as it was kept, and why."""
+
+    version: int
+    reason: str
+    actor: str
+    at: datetime
+
+
 class HistoryView(Told):
-    """The latest edits of a build, newest first."""
+    """The latest edits of a build, newest first, and what was kept for a reason."""
 
     edits: list[HistoryLine]
+    kept: list[KeptVersion]
 
 
 class Imported(Told):

@@ -7284,11 +7284,13 @@ export interface components {
         };
         /**
          * HistoryView
-         * @description The latest edits of a build, newest first.
+         * @description The latest edits of a build, newest first, and what was kept for a reason.
          */
         HistoryView: {
             /** Edits */
             edits: components["schemas"]["HistoryLine"][];
+            /** Kept */
+            kept: components["schemas"]["KeptVersion"][];
         };
         /**
          * Hold
@@ -7854,6 +7856,23 @@ export interface components {
              * @default
              */
             label?: string;
+        };
+        /**
+         * KeptVersion
+         * @description A build as it was kept, and why.
+         */
+        KeptVersion: {
+            /** Actor */
+            actor: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /** Reason */
+            reason: string;
+            /** Version */
+            version: number;
         };
         /**
          * LaidView
@@ -15105,6 +15124,7 @@ export type Jump = components['schemas']['Jump'];
 export type KeepClear = components['schemas']['KeepClear'];
 export type KeepPreset = components['schemas']['KeepPreset'];
 export type KeepRecipe = components['schemas']['KeepRecipe'];
+export type KeptVersion = components['schemas']['KeptVersion'];
 export type LaidView = components['schemas']['LaidView'];
 export type LampChoice = components['schemas']['LampChoice'];
 export type LampData = components['schemas']['LampData'];

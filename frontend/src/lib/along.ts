@@ -8,6 +8,7 @@ import {
   readDay,
   readFrame,
   readJob,
+  readLog,
   readPacking,
   readPart,
   readRun,
@@ -40,6 +41,7 @@ function* allOf(job: JobView, part: string): Generator<() => Promise<unknown>> {
   for (const { id: at } of parts) {
     yield () => readPart(id, at)
     yield () => readSwaps(id, at, { ...PLAN })
+    yield () => readLog(id, at)
     for (const rig of job.rigs.filter((r) => r.plan[at])) {
       const place = { job: id, part: at, rig: rig.id }
       yield () => readBench(place)

@@ -2,7 +2,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, nextTick, ref, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 import { dayFile, dayPaper, readDay, readRun, readSound, type JobOperation } from '../api'
 import type { DayView, RunView, SoundView } from '../api/schema.gen'
 import CustodyBoard from '../components/day/CustodyBoard.vue'
@@ -26,13 +26,15 @@ import { useFrame } from '../stores/frame'
 /** All cameras over the day: builds, who works them, what changes between. Opens to its problems. */
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
+const route = useRoute()
 const frame = useFrame()
 const { found, problem, load } = useLoad<DayView>(['build', 'job', 'jobs', 'shelf', 'cards', 'swaps'])
 const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'sound', 'gear', 'money'] as const
 const headed = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1)
-const shows = ref<(typeof VIEWS)[number]>('cameras')
+/** Another screen may lead to one of them: to cards, as they are. */
+const shows = ref<(typeof VIEWS)[number]>(VIEWS.find((v) => v === route.query.shows) ?? 'cameras')
 /** Cards: as they are dealt, or where they really are. */
-const really = ref(false)
+const really = ref(route.query.shows === 'cards')
 /** What is beside the table: its problems, a cell, or a change. */
 const beside = ref<'problems' | 'cell' | 'change' | 'voice'>('problems')
 const side = ref<HTMLElement | null>(null)

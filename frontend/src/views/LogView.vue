@@ -4,7 +4,7 @@ import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref, watch } from 'vue'
 import { logFile, noteEntry, noteSwap, readLog, takeBackEntry, takeFigure } from '../api'
 import type { Problem } from '../api/client'
-import type { EntryRequest, LogView as Log } from '../api/schema.gen'
+import type { EntryRequest, LogView as Log, MadeRequest } from '../api/schema.gen'
 import FrameShell from '../components/frame/FrameShell.vue'
 import LogLearnt from '../components/log/LogLearnt.vue'
 import LogPad from '../components/log/LogPad.vue'
@@ -60,7 +60,8 @@ const units = computed(() => {
       ...(b.links ?? []).map((k) => k.cable),
     ]),
   )
-  return [...new Set(all)].sort()
+  const packs = (found.value?.lines ?? []).flatMap((l) => [l.pack_in, l.pack_out]).filter(Boolean)
+  return [...new Set([...all, ...packs])].sort()
 })
 const from = computed(
   () => (frame.view?.job.parts ?? []).find((p) => p.id === props.part)?.starts ?? found.value?.starts ?? '',
@@ -141,16 +142,24 @@ function stamp(): string | null {
   const on = now > Date.parse(view.starts) - 21_600_000 && now < Date.parse(view.ends) + 21_600_000
   return on ? null : from.value || null
 }
-async function made(line: LogLine): Promise<void> {
+async function made(line: LogLine, left: number | null): Promise<void> {
   await doing(async () => {
     await noteSwap(props.job, props.part, {
       slot: line.slot,
-      at: line.at,
+      at: stamp() === null ? new Date().toISOString() : line.at,
       pack_in: line.pack_in,
       pack_out: line.pack_out || null,
+      charge_left: left,
     })
     return readLog(props.job, props.part)
-  }, 'Swap noted. The charge left is told on the swap card.')
+  }, 'Swap noted.')
+}
+async function swapped(swap: MadeRequest): Promise<void> {
+  const ok = await doing(async () => {
+    await noteSwap(props.job, props.part, swap)
+    return readLog(props.job, props.part)
+  }, 'Swap noted.')
+  if (ok) pad.value?.noted()
 }
 async function take(p: Log['proposals'][number]): Promise<void> {
   const version = frame.view?.version
@@ -161,6 +170,7 @@ async function take(p: Log['proposals'][number]): Promise<void> {
 }
 const mayTake = (p: Log['proposals'][number]): boolean => (p.of === 'minutes' ? role.value === 'lead' : keeps.value)
 const keys: KeyLine[] = [
+  { keys: 's', does: 'note: swap of a pack', run: () => void pad.value?.tapSwap() },
   ...TAPS.map((t) => ({
     keys: t.key,
     does: `note: ${t.label.toLowerCase()}`,
@@ -187,7 +197,7 @@ const keys: KeyLine[] = [
           :class="{ 'only-narrow': s === 'tape' }"
           :aria-pressed="side === s"
           @click="side = s"
-          >{{ SIDE[s] }}<template v-if="s === 'learnt' && waiting"> {{ waiting }}</template></BButton
+          >{{ SIDE[s] }}<template v-if="s === 'learnt' && waiting">{{ ` ${waiting}` }}</template></BButton
         >
         <BLink class="btn btn-secondary" :href="logFile(job, part, 'report.pdf')" target="_blank">Report</BLink>
         <BLink class="btn btn-secondary" :href="logFile(job, part, 'log.csv')">CSV</BLink>
@@ -207,10 +217,12 @@ const keys: KeyLine[] = [
             :units="units"
             :camera="camera"
             :from="from"
+            :cards="{ name: 'day', params: { job, part, rig }, query: { shows: 'cards' } }"
             :corrects="corrects"
             :settles="settles"
             :busy="busy"
             @note="note"
+            @swap="swapped"
             @camera="camera = $event"
             @leave="((corrects = null), (settles = null))"
           />

@@ -19,6 +19,8 @@ from .learn import Figure, with_figure
 __all__ = ["Effect", "days_to_come", "effects_of"]
 
 _EFFORT = 1.0
+_A_NIGHT_MIN = 360
+"""A longer gap is none that anybody works against."""
 _MOST = 12
 """Lines that are told of one figure; the rest is counted."""
 Lines = dict[tuple[str, ...], str]
@@ -44,8 +46,8 @@ class _Seen:
 
 
 def days_to_come(job: Job, since: datetime | None) -> Job:
-    """The job with the parts that end after a time; all of them where none does."""
-    parts = tuple(p for p in job.parts if since is None or p.ends > since)
+    """The job with the parts that begin after a time; all of them where none does."""
+    parts = tuple(p for p in job.parts if since is None or p.starts > since)
     return replace(job, parts=parts) if parts else job
 
 
@@ -61,7 +63,7 @@ def effects_of(
     before = _seen(job, catalogue, made)
     for figure in figures:
         other, shelf = with_figure(job, catalogue, figure)
-        after = _seen(other, shelf, made)
+        after = _seen(other, shelf, made, figure, before)
         found = (
             *found,
             Effect(
@@ -88,7 +90,22 @@ def _other(before: Lines, after: Lines) -> list[str]:
     ]
 
 
-def _seen(job: Job, catalogue: Catalogue, made: Sequence[Made]) -> _Seen:
+def _seen(
+    job: Job, catalogue: Catalogue, made: Sequence[Made], figure: Figure | None = None, before: _Seen | None = None
+) -> _Seen:
+    """The days with a figure; what it has no part in stands as it did before."""
+    laid = lay_out(job, catalogue)
+    days = {("", "", f.key, f.level.name): _said(f, "the day") for f in laid.findings if f.level > Level.NOTE}
+    if before is not None and figure is not None and figure.of == "minutes":
+        cells = {key: text for key, text in before.findings.items() if key[0]}
+    else:
+        cells = _of_cells(job, catalogue)
+    untouched = before is not None and figure is not None and figure.of in ("minutes", "card minutes")
+    swaps = before.swaps if untouched and before is not None else _swaps(job, catalogue, made)
+    return _Seen(cells | days, _changes(laid, job), swaps)
+
+
+def _of_cells(job: Job, catalogue: Catalogue) -> Lines:
     findings: Lines = {}
     for part, rig, _, judged in evaluate_job(job, catalogue):
         findings |= {
@@ -96,9 +113,7 @@ def _seen(job: Job, catalogue: Catalogue, made: Sequence[Made]) -> _Seen:
             for f in judged.findings
             if f.level > Level.NOTE
         }
-    laid = lay_out(job, catalogue)
-    findings |= {("", "", f.key, f.level.name): _said(f, "the day") for f in laid.findings if f.level > Level.NOTE}
-    return _Seen(findings, _changes(laid, job), _swaps(job, catalogue, made))
+    return findings
 
 
 def _said(finding: Finding, where: str) -> str:
@@ -110,8 +125,10 @@ def _changes(laid: LaidOut, job: Job) -> Lines:
     for between in laid.table.between:
         if between.was != between.now:
             at = between.before.ends.astimezone(job.clock)
-            minutes = f"{between.change.alone_min:.1f} of {between.change.gap_min:.0f} min"
-            found[f"{between.rig.label} into {between.now.label} at {at:%H:%M}", between.after.id] = minutes
+            gap = between.change.gap_min
+            room = f", {gap:.0f} min between" if gap < _A_NIGHT_MIN else ""
+            what = f"{between.rig.label} into {between.now.label} at {at:%a %H:%M}{room}"
+            found[what, between.after.id] = f"{between.change.alone_min:.1f} min"
     return found
 
 

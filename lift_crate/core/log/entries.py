@@ -211,6 +211,8 @@ def _no_words(entry: LogEntry) -> str:
         return wants[entry.kind]
     if entry.kind == "fault" and bare and not (entry.unit or entry.rig):
         return "Say what is at fault: its label or camera, words or a photo."
+    if entry.kind == "version" and not entry.rig:
+        return "Say of which camera the build is kept."
     if entry.kind in ("consent", "promise") and not entry.who.strip():
         return "Say who: whose consent, or to whom it was promised."
     return ""

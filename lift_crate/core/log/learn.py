@@ -46,6 +46,8 @@ _LEAST_TAKEN = 0.3
 """A pack that gave less of its charge between two readings tells little: its lamps show tenths."""
 _SAME = 0.005
 """A figure that would change by less than this share is learnt already."""
+_NEAR = 0.25
+"""A figure off by less than this share of its own spread is left alone."""
 _JOINTS = ("quick release", "shoe", "clamp", "screw", "lens")
 _FIELDS: Mapping[str, str] = {
     "cable": "cable_min",
@@ -116,8 +118,8 @@ class Proposal:
 
     @property
     def taken(self) -> bool:
-        """Whether it is what is counted with already."""
-        return abs(self.value - self.now) <= _SAME * max(abs(self.now), 1e-9)
+        """Whether what is counted with is near enough: the same, or off by far less than the figure is sure."""
+        return abs(self.value - self.now) <= max(_SAME * abs(self.now), _NEAR * self.spread, 1e-9)
 
 
 def learnt(first: float, first_sd: float, readings: Sequence[float], reading_sd: float) -> tuple[float, float]:

@@ -39,10 +39,7 @@ def planned_of(job: Job, table: DayTable, swaps: Sequence[Swap]) -> tuple[Planne
         found += [Planned(at=m.at, what="moment", rig="", text=f"{m.label}, once only") for m in part.moments]
     for between in table.between:
         if between.was != between.now:
-            text = (
-                f"{between.rig.label} into {between.now.label}, {between.change.alone_min:.0f} min"
-                f" of {between.change.gap_min:.0f}"
-            )
+            text = f"{between.rig.label} into {between.now.label}, {between.change.alone_min:.0f} min"
             found.append(Planned(at=between.before.ends, what="change", rig=between.rig.id, text=text))
     for swap in swaps:
         if swap.pack_out:

@@ -51,8 +51,12 @@ UNION SELECT actor FROM swap_made WHERE job_id = :job UNION SELECT actor FROM pa
 UNION SELECT actor FROM log_entry WHERE job_id = :job UNION SELECT actor FROM figure_taken WHERE job_id = :job ORDER BY actor;
 
 -- name: build_at^
--- A build as it was after an edit.
-SELECT after AS build, title, actor, at FROM edit WHERE job_id = :job AND build_id = :build AND version = :version;
+-- A build as it was after an edit; as it came, before the first edit after that.
+SELECT after AS build, title, actor, at FROM edit WHERE job_id = :job AND build_id = :build AND version = :version
+UNION ALL
+(SELECT before, 'before ' || title, actor, at FROM edit e WHERE job_id = :job AND build_id = :build AND version > :version
+    AND NOT EXISTS (SELECT FROM edit o WHERE o.job_id = :job AND o.build_id = :build AND o.version = :version)
+ORDER BY e.version LIMIT 1);
 
 -- name: job_at^
 -- A job as it was after an edit.

@@ -2,12 +2,15 @@
 import { computed, onUnmounted, ref, watch } from 'vue'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { RouterLink } from 'vue-router'
-import { readHistory } from '../../api'
+import { noteEntry, readHistory } from '../../api'
+import type { Problem } from '../../api/client'
 import type { HistoryView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { clock, weekday } from '../../lib/format'
+import { entryId } from '../../lib/log'
 import { useBench } from '../../stores/bench'
 import { useJob } from '../../stores/job'
+import TextField from '../fields/TextField.vue'
 import PickerFrame from './PickerFrame.vue'
 
 /** Who did what to this build, and when, the latest first. */
@@ -39,6 +42,20 @@ async function look(version: number): Promise<void> {
 async function back(version: number): Promise<void> {
   if (await bench.bringBack(version)) shown.value = null
 }
+const why = ref('')
+const trouble = ref('')
+async function keep(): Promise<void> {
+  const here = job.place
+  if (!here) return
+  trouble.value = ''
+  try {
+    await noteEntry(here.job, here.part, { id: entryId(), kind: 'version', rig: here.rig, text: why.value.trim() })
+    why.value = ''
+    await load(() => readHistory(here))
+  } catch (error) {
+    trouble.value = (error as Problem).message
+  }
+}
 const opening = computed(() => (bench.saved && props.was ? props.was : null))
 watch(opening, (now) => (now ? void look(now) : undefined), { immediate: true })
 onUnmounted(() => {
@@ -56,6 +73,23 @@ onUnmounted(() => {
     :working="found ? null : 'Reading…'"
     @close="emit('close')"
   >
+    <form v-if="bench.saved && job.place" class="keep-build" @submit.prevent="keep">
+      <TextField v-model="why" aria-label="Why this build is kept" placeholder="Why it is kept as it is now" />
+      <BButton type="submit" :disabled="!why.trim()">Keep</BButton>
+    </form>
+    <p v-if="trouble" class="trouble">{{ trouble }}</p>
+    <ol v-if="found?.kept.length" class="edits" aria-label="Kept">
+      <li v-for="k in found.kept" :key="`${k.version}${k.at}`">
+        <button type="button" data-rove :aria-pressed="shown === k.version" @click="look(k.version)">
+          <b>{{ k.reason }}</b>
+          <small
+            >kept by {{ k.actor }}, {{ weekday(k.at) }} {{ clock(k.at)
+            }}{{ k.version === bench.saved?.version ? ', as it is now' : '' }}</small
+          >
+        </button>
+        <BButton v-if="shown === k.version" variant="primary" @click="back(k.version)">Bring this back</BButton>
+      </li>
+    </ol>
     <p v-if="found && !found.edits.length" class="quiet">Nothing was changed here yet.</p>
     <ol class="edits">
       <li v-for="e in found?.edits ?? []" :key="`${e.version}${e.kind}${e.at}`">
@@ -78,6 +112,11 @@ onUnmounted(() => {
 </template>
 
 <style>
+.keep-build {
+  display: flex;
+  gap: var(--gap-4);
+  padding: var(--gap-3) var(--gap-7);
+}
 .edits {
   list-style: none;
   padding: var(--gap-3) var(--gap-7);

@@ -81,7 +81,7 @@ const changes = (p: Proposal): number => p.comes.length + p.goes.length + p.diff
       >
     </article>
     <p v-if="done.length" class="quiet">
-      Counted with already: {{ done.map((p) => `${p.title} ${said(p.value, p)}`).join(', ') }}.
+      Near enough as it is: {{ done.map((p) => `${p.title} ${said(p.value, p)}`).join(', ') }}.
     </p>
     <template v-if="view.taken.length">
       <h3>Taken over</h3>
@@ -125,7 +125,7 @@ const changes = (p: Proposal): number => p.comes.length + p.goes.length + p.diff
   border-top: 1px solid var(--rule);
   padding: var(--gap-5) 0 var(--gap-6);
 }
-.learnt article > button {
+.learnt article > button:not(.btn) {
   width: 100%;
   border: 0;
   background: none;
@@ -143,7 +143,7 @@ const changes = (p: Proposal): number => p.comes.length + p.goes.length + p.diff
   font-size: var(--t-3);
   font-weight: 400;
 }
-.learnt article > button > small {
+.learnt article > button:not(.btn) > small {
   color: var(--ink-3);
 }
 .learnt svg {

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
+import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BFormTextarea } from 'bootstrap-vue-next/components/BFormTextarea'
 import { computed, nextTick, ref, watch } from 'vue'
-import type { EntryRequest, LogView } from '../../api/schema.gen'
+import type { EntryRequest, LogView, MadeRequest } from '../../api/schema.gen'
 import { clock } from '../../lib/format'
 import { entryId, fieldTime, isNow, momentOf, smallPhoto, TAPS, type EntryKind, type LogLine } from '../../lib/log'
 import ChoiceField from '../fields/ChoiceField.vue'
@@ -14,12 +15,46 @@ const props = defineProps<{
   cameras: readonly { id: string; label: string }[]
   units: readonly string[]
   camera: string
+  /** Where cards are noted. */
+  cards: object
   from: string
   corrects: LogLine | null
   settles: LogLine | null
   busy: boolean
 }>()
-const emit = defineEmits<{ note: [entry: EntryRequest]; camera: [id: string]; leave: [] }>()
+const emit = defineEmits<{ note: [entry: EntryRequest]; swap: [swap: MadeRequest]; camera: [id: string]; leave: [] }>()
+/** Places for packs of the day, each with what the plan puts there. */
+const places = computed(() => {
+  const found = new Map<string, string>()
+  for (const l of props.view.lines)
+    if (l.slot && (!props.camera || l.rig === props.camera)) found.set(l.slot, l.text.split(':')[0] ?? l.slot)
+  return [...found].map(([value, text]) => ({ value, text }))
+})
+const swap = ref<{ slot: string; packIn: string; packOut: string; left: string; at: string } | null>(null)
+async function tapSwap(): Promise<void> {
+  form.value = null
+  swap.value = swap.value
+    ? null
+    : { slot: places.value[0]?.value ?? '', packIn: '', packOut: '', left: '', at: moment() }
+  await nextTick()
+  first.value?.querySelector<HTMLElement>('select')?.focus()
+}
+function sendSwap(): void {
+  const s = swap.value
+  if (!s) return
+  const share = s.left.trim() === '' ? null : Number(s.left) / 100
+  if (share !== null && !(share >= 0 && share <= 1)) {
+    trouble.value = `'${s.left}' is no charge; say 0 to 100 %.`
+    return
+  }
+  emit('swap', {
+    slot: s.slot,
+    at: momentOf(s.at, props.view.starts),
+    pack_in: s.packIn.trim(),
+    pack_out: s.packOut.trim() || null,
+    charge_left: share,
+  })
+}
 
 interface Form {
   kind: EntryKind
@@ -66,6 +101,7 @@ function empty(kind: EntryKind): Form {
   }
 }
 async function tap(kind: EntryKind): Promise<void> {
+  swap.value = null
   form.value = form.value?.kind === kind ? null : empty(kind)
   trouble.value = ''
   await nextTick()
@@ -99,7 +135,7 @@ watch(
   },
 )
 function leave(): void {
-  form.value = null
+  form.value = swap.value = null
   emit('leave')
 }
 function send(): void {
@@ -132,9 +168,9 @@ function send(): void {
 }
 /** What was noted is off the pad; what was refused stays on it. */
 function noted(): void {
-  form.value = null
+  form.value = swap.value = null
 }
-defineExpose({ tap, noted })
+defineExpose({ tap, tapSwap, noted })
 async function photo(event: Event): Promise<void> {
   const file = (event.target as HTMLInputElement).files?.[0]
   if (!file || !form.value) return
@@ -180,11 +216,32 @@ const WORDS: Partial<Record<EntryKind, string>> = {
       }}</BButton>
     </div>
     <div class="log-taps" role="group" aria-label="What happened">
+      <BButton :aria-pressed="swap !== null" @click="tapSwap">Swap</BButton>
+      <BLink class="btn btn-secondary" :to="cards">Card</BLink>
       <BButton v-for="t in TAPS" :key="t.kind" :aria-pressed="form?.kind === t.kind" @click="tap(t.kind)">{{
         t.label
       }}</BButton>
     </div>
-    <form v-if="form" ref="first" class="log-form" @submit.prevent="send">
+    <form v-if="swap" ref="first" class="log-form" @submit.prevent="sendSwap">
+      <h2>Swap of a pack</h2>
+      <p v-if="!places.length" class="quiet wide">No place for a pack is planned on this day yet.</p>
+      <label>Where <ChoiceField v-model="swap.slot" :choices="places" aria-label="Where the pack went in" /></label>
+      <label>In <BFormInput v-model="swap.packIn" required list="log-units" aria-label="Pack that went in" /></label>
+      <label>Out <BFormInput v-model="swap.packOut" list="log-units" aria-label="Pack that came out" /></label>
+      <label
+        >Left in it, %
+        <BFormInput v-model="swap.left" inputmode="numeric" aria-label="Charge left in the pack that came out, %"
+      /></label>
+      <label
+        >When <BFormInput v-model="swap.at" type="datetime-local" required aria-label="When it was swapped"
+      /></label>
+      <p v-if="trouble" class="trouble">{{ trouble }}</p>
+      <div class="log-send">
+        <BButton type="submit" variant="primary" :disabled="busy || !swap.slot">Note it</BButton>
+        <BButton @click="leave">Close</BButton>
+      </div>
+    </form>
+    <form v-else-if="form" ref="first" class="log-form" @submit.prevent="send">
       <h2>
         {{ title }}<time v-if="form.at">{{ clock(`${form.at}:00`) }}</time>
       </h2>
@@ -197,7 +254,6 @@ const WORDS: Partial<Record<EntryKind, string>> = {
       <label v-if="asksUnit"
         >Label <BFormInput v-model="form.unit" list="log-units" autocomplete="off" aria-label="Label of the unit"
       /></label>
-      <datalist id="log-units"><option v-for="u in units" :key="u" :value="u" /></datalist>
       <label v-if="form.kind === 'reading' || form.kind === 'minutes'"
         >{{ unitOf }} <BFormInput v-model="form.value" inputmode="decimal" :aria-label="`Figure, ${unitOf}`"
       /></label>
@@ -228,9 +284,10 @@ const WORDS: Partial<Record<EntryKind, string>> = {
       <p v-if="trouble" class="trouble">{{ trouble }}</p>
       <div class="log-send">
         <BButton type="submit" variant="primary" :disabled="busy">Note it</BButton>
-        <BButton @click="leave">Leave</BButton>
+        <BButton @click="leave">Close</BButton>
       </div>
     </form>
+    <datalist id="log-units"><option v-for="u in units" :key="u" :value="u" /></datalist>
   </section>
 </template>
 
@@ -260,6 +317,14 @@ const WORDS: Partial<Record<EntryKind, string>> = {
   grid-template-columns: repeat(auto-fill, minmax(170px, 1fr));
   gap: var(--gap-5);
   align-items: end;
+}
+.log-form label {
+  display: grid;
+  gap: var(--gap-1);
+}
+.log-form label > * {
+  width: 100%;
+  min-width: 0;
 }
 .log-form h2 {
   grid-column: 1 / -1;

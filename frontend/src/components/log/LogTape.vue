@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
-import { computed, ref } from 'vue'
+import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
+import { computed, nextTick, ref } from 'vue'
 import { clock } from '../../lib/format'
 import type { LogLine } from '../../lib/log'
 
@@ -13,12 +14,26 @@ const props = defineProps<{
   busy: boolean
 }>()
 const emit = defineEmits<{
-  made: [line: LogLine]
+  made: [line: LogLine, left: number | null]
   correct: [line: LogLine]
   back: [line: LogLine]
   settle: [line: LogLine]
 }>()
 const open = ref('')
+/** The planned swap that was tapped: what is left in the pack that came out is worth most right then. */
+const asking = ref('')
+const left = ref('')
+async function ask(l: LogLine): Promise<void> {
+  asking.value = l.id
+  left.value = ''
+  await nextTick()
+  document.querySelector<HTMLElement>('.left-over input')?.focus()
+}
+function swapped(l: LogLine): void {
+  const share = left.value.trim() === '' ? null : Math.min(100, Math.max(0, Number(left.value))) / 100
+  asking.value = ''
+  emit('made', l, Number.isNaN(share) ? null : share)
+}
 const shown = computed(() => props.lines.filter((l) => !props.camera || !l.rig || l.rig === props.camera))
 /** Planned swaps that a swap at the same place, near that time, has carried out. */
 const carried = computed(() => {
@@ -45,10 +60,16 @@ const word = (l: LogLine): string => WORD[l.kind] ?? l.kind.charAt(0).toUpperCas
     >
       <time>{{ clock(l.at) }}</time>
       <div v-if="l.source === 'plan'" class="said-so">
-        <span>{{ l.text }}</span>
-        <BButton v-if="l.slot && may && !carried.has(l.id)" size="sm" :disabled="busy" @click="emit('made', l)"
+        <form v-if="asking === l.id" class="left-over" @submit.prevent="swapped(l)">
+          <label
+            >left, % <BFormInput v-model="left" inputmode="numeric" aria-label="Charge left in the pack taken out, %"
+          /></label>
+          <BButton type="submit" size="sm" variant="primary" :disabled="busy">Note the swap</BButton>
+        </form>
+        <BButton v-else-if="l.slot && may && !carried.has(l.id)" size="sm" :disabled="busy" @click="ask(l)"
           >Swapped</BButton
         >
+        <span>{{ l.text }}</span>
       </div>
       <div v-else class="said-so">
         <button
@@ -92,7 +113,7 @@ const word = (l: LogLine): string => WORD[l.kind] ?? l.kind.charAt(0).toUpperCas
   margin: 0;
   padding: var(--gap-5) var(--gap-7);
   display: grid;
-  grid-template-columns: minmax(0, 2fr) 56px minmax(0, 3fr);
+  grid-template-columns: minmax(0, 5fr) 56px minmax(0, 6fr);
   position: relative;
 }
 .tape li {
@@ -126,6 +147,7 @@ const word = (l: LogLine): string => WORD[l.kind] ?? l.kind.charAt(0).toUpperCas
 .tape .planned .said-so {
   grid-column: 1;
   justify-content: flex-end;
+  flex-wrap: nowrap;
   text-align: right;
   color: var(--ink-2);
 }
@@ -142,6 +164,20 @@ const word = (l: LogLine): string => WORD[l.kind] ?? l.kind.charAt(0).toUpperCas
 }
 .tape .happened .said-so > button:disabled {
   opacity: 1;
+}
+.tape .planned .said-so > span {
+  min-width: 0;
+}
+.tape .planned .btn {
+  padding: 0 var(--gap-4);
+}
+.left-over {
+  display: flex;
+  gap: var(--gap-4);
+  align-items: end;
+}
+.left-over input {
+  width: 72px;
 }
 .tape .is-part .said-so,
 .tape .is-moment .said-so {

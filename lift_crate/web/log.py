@@ -434,7 +434,8 @@ def _view(job_id: str, part: str) -> LogView:
     proposals = _proposals(read)
     effects, done = _effects(read, proposals)
     faults = services().log.faults(sorted({u for rig in job.rigs for b in rig.builds for u in b.units}))
-    planned = planned_of(job, _laid_out(read).table, _cards_of_swaps(job, part))
+    swaps, planned_out = _cards_of_swaps(job, part)
+    planned = planned_of(job, _laid_out(read).table, swaps)
     lines = [*_happened(read), *(_plan_line(p) for p in planned)]
     shown = sorted((x for x in lines if _on_day(x.at, days)), key=lambda x: (x.at, x.source != "plan", x.id))
     return LogView(
@@ -444,7 +445,7 @@ def _view(job_id: str, part: str) -> LogView:
         lines=shown[-_MOST:],
         proposals=[_proposal(p, effects) for p in proposals],
         taken=[TakenView(**{f: getattr(t, f) for f in TakenView.model_fields}) for t in reversed(read.taken[-40:])],
-        searching=not done,
+        searching=not (done and planned_out),
         readings=[ChoiceOfLog(id=k, label=label, unit=unit) for k, (label, unit) in READINGS.items()],
         timings=[ChoiceOfLog(id=k, label=label, unit="min") for k, label in TIMINGS.items()],
         faults=[
@@ -468,11 +469,12 @@ def _on_day(at: datetime, days: Sequence[PartOfDay]) -> bool:
     return max(early, late) <= 6 * 3600
 
 
-def _cards_of_swaps(job: Job, part: str) -> tuple[Swap, ...]:
-    """The swaps of a day as far as they are planned; asked for if nobody did."""
+def _cards_of_swaps(job: Job, part: str) -> tuple[tuple[Swap, ...], bool]:
+    """The swaps of a day as far as they are planned, and whether they are; asked for if nobody did."""
     plans = services().plans
-    day = plans.state(plans.ask(job.id, day_asked(job, part, WhatIf()), current_asker(), "day")).day
-    return swaps_of(day.problem, day.plan) if day and day.plan else ()
+    state = plans.state(plans.ask(job.id, day_asked(job, part, WhatIf()), current_asker(), "day"))
+    day = state.day
+    return (swaps_of(day.problem, day.plan) if day and day.plan else ()), state.done
 
 
 def _effects(read: _Read, proposals: Sequence[Proposal]) -> tuple[EffectsFound | None, bool]:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 from collections.abc import Callable
 from dataclasses import replace
 from datetime import timedelta
@@ -105,11 +106,10 @@ def test_what_no_night_can_have_had_is_told_by_its_place(jobs: JobStore) -> None
     begin = jobs.read(JOB)[0].parts[0].starts
     step = {"act": "in", "card": "NO-CARD", "at": begin.replace(tzinfo=None).isoformat(), "by": "ada"}
     swap = {"slot": "quay", "at": begin.isoformat(), "pack_in": "PACK-03", "pack_out": "PACK-03", "by": "ada"}
-    raw = dump(jobs.export(JOB)).replace(
-        b'"version": 2,',
-        b'"version": 2, "done": ' + str({"cards": [step], "swaps": [swap]}).replace("'", '"').encode() + b",",
-        1,
-    )
+    entry = {"id": "a", "kind": "note", "at": begin.isoformat(), "unit": "NO-UNIT", "text": "x", "by": "ada"}
+    document = json.loads(dump(jobs.export(JOB)))
+    document["done"] = {"cards": [step], "swaps": [swap], "log": [entry]}
+    raw = json.dumps(document).encode()
     with pytest.raises(BadJobFile) as refused:
         parse(raw)
     assert {p.path for p in refused.value.problems} == {
@@ -117,4 +117,5 @@ def test_what_no_night_can_have_had_is_told_by_its_place(jobs: JobStore) -> None
         "$.done.cards[0].at",
         "$.done.cards[0].card",
         "$.done.swaps[0]",
+        "$.done.log[0].unit",
     }

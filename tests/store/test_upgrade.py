@@ -15,6 +15,8 @@ from lift_crate.core.crew.rights import Person
 from lift_crate.core.day.custody import CardStep
 from lift_crate.core.day.rolling import SoundStep
 from lift_crate.core.job.edits import ChangeJob
+from lift_crate.core.log.learn import Figure
+from lift_crate.core.pack.lists import PackStep
 from lift_crate.core.rig.edits import Detach
 from lift_crate.core.swaps.what_if import Made
 from lift_crate.store.builds import BuildStore
@@ -23,6 +25,9 @@ from lift_crate.store.crew import CrewStore
 from lift_crate.store.database import migrate, open_pool
 from lift_crate.store.frame import FrameStore
 from lift_crate.store.jobs import JobStore
+from lift_crate.store.log import LogStore
+from lift_crate.store.packing import PackingStore
+from lift_crate.store.shelf import ShelfStore
 from lift_crate.store.sound import SoundStore
 from lift_crate.store.swaps import SwapStore
 
@@ -57,6 +62,9 @@ IN_ORDER = [
     "session",
     "invitation",
     "crew_history",
+    "pack_step",
+    "log_entry",
+    "figure_taken",
 ]
 BY_ITSELF = {"revision", "during"}
 """What a migration counts on or works out anew, and ranges, which JSON writes in more than one way."""
@@ -80,6 +88,9 @@ def a_night(jobs: JobStore) -> None:
     voice = next(v for v in jobs.read(JOB)[0].sound.voices if v.sources)
     SoundStore(jobs).note(JOB, SoundStep(voice=voice.id, source=voice.sources[0].label, act="runs", at=begin), "ada")
     SwapStore(jobs).note(JOB, Made(slot="quay · SWAP-1 · pack", at=begin, pack_in="PACK-03"), "ada")
+    PackingStore(jobs).note(JOB, [PackStep(act="packed", thing="C6-1", case="CASE-1", at=begin)], "ada")
+    log = LogStore(jobs, ShelfStore(jobs), frames)
+    log.take_figure(JOB, frames.read(JOB).version, Figure(of="minutes", thing="screw", value=2.0), 1.5, "ada")
     house = Person(id="", name="the house", house="lead")
     word, _ = crew.invite(house, house="member", job=JOB, role="operator")
     crew.begin(crew.accept(word, "Op 1", "four words nobody says", None), "a browser", "127.0.0.1")

@@ -119,6 +119,8 @@ const changes = (p: Proposal): number => p.comes.length + p.goes.length + p.diff
 }
 .learnt h3 {
   font: 700 var(--t-4) var(--text);
+  color: var(--ink);
+  padding: 0;
   margin: var(--gap-7) 0 var(--gap-3);
 }
 .learnt article {

@@ -208,7 +208,7 @@ const WORDS: Partial<Record<EntryKind, string>> = {
 </script>
 
 <template>
-  <section class="log-pad" aria-label="Note something">
+  <section class="log-pad" :class="{ writing: form || swap }" aria-label="Note something">
     <div class="log-cameras" role="group" aria-label="Camera">
       <BButton :aria-pressed="camera === ''" @click="emit('camera', '')">All</BButton>
       <BButton v-for="c in cameras" :key="c.id" :aria-pressed="camera === c.id" @click="emit('camera', c.id)">{{
@@ -297,10 +297,14 @@ const WORDS: Partial<Record<EntryKind, string>> = {
   background: var(--lift);
   border-bottom: 1px solid var(--rule);
 }
-.log-cameras,
-.log-taps {
+.log-cameras {
   display: flex;
   flex-wrap: wrap;
+  gap: var(--gap-4);
+}
+.log-taps {
+  display: grid;
+  grid-template-columns: repeat(5, minmax(0, 1fr));
   gap: var(--gap-4);
 }
 .log-cameras {
@@ -308,8 +312,10 @@ const WORDS: Partial<Record<EntryKind, string>> = {
 }
 .log-taps .btn {
   min-height: 44px;
-  flex: 1 1 84px;
   font-weight: 700;
+  padding-inline: var(--gap-2);
+  display: grid;
+  place-content: center;
 }
 .log-form {
   margin-top: var(--gap-6);
@@ -347,5 +353,14 @@ const WORDS: Partial<Record<EntryKind, string>> = {
 .log-send .btn {
   min-height: 44px;
   flex: 1;
+}
+@media (max-width: 760px) {
+  .log-taps {
+    grid-template-columns: repeat(4, minmax(0, 1fr));
+  }
+  /* What is written stands above the thumb, with the button that notes it. */
+  .writing .log-taps {
+    display: none;
+  }
 }
 </style>

@@ -108,6 +108,8 @@ const LEVELS = { stop: 'stop', watch: 'watch', note: 'note', clear: 'clear' } as
 }
 .log-weather h3 {
   font: 700 var(--t-4) var(--text);
+  color: var(--ink);
+  padding: 0;
   margin: var(--gap-5) 0 var(--gap-2);
 }
 .gauges {

@@ -78,9 +78,9 @@ const word = (l: LogLine): string => WORD[l.kind] ?? l.kind.charAt(0).toUpperCas
           :disabled="l.source !== 'log'"
           @click="open = open === key(l) ? '' : key(l)"
         >
-          <b>{{ word(l) }}</b>
-          <span v-if="l.rig" class="whose">{{ names[l.rig] ?? l.rig }}</span>
-          <span v-if="l.unit" class="whose">{{ l.unit }}</span>
+          <b>{{ word(l) }}</b>{{ ' ' }}
+          <span v-if="l.rig" class="whose">{{ `${names[l.rig] ?? l.rig} ` }}</span>
+          <span v-if="l.unit" class="whose">{{ `${l.unit} ` }}</span>
           {{ l.text }}
           <em v-if="l.settled">{{ l.settled }}</em>
           <small>

@@ -43,6 +43,7 @@ export const router = createRouter({
     { path: '/:job/power/:part/:rig', name: 'power', component: () => import('./views/PowerView.vue'), props: true },
     { path: '/:job/day/:part/:rig', name: 'day', component: () => import('./views/DayView.vue'), props: true },
     { path: '/:job/pack/:part/:rig', name: 'pack', component: () => import('./views/PackView.vue'), props: true },
+    { path: '/:job/drill/:part/:rig', name: 'drill', component: () => import('./views/DrillView.vue'), props: true },
     { path: '/:job/log/:part/:rig', name: 'log', component: () => import('./views/LogView.vue'), props: true },
     { path: '/:job/swaps/:part/:rig', name: 'swaps', component: () => import('./views/SwapsView.vue'), props: true },
     { path: '/:rest(.*)', redirect: '/jobs' },

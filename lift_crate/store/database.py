@@ -26,6 +26,7 @@ __all__ = [
     "card_queries",
     "crew_queries",
     "doing",
+    "drill_queries",
     "has_jobs",
     "job_queries",
     "live_queries",
@@ -75,6 +76,7 @@ record_queries: Any = _queries("record")
 shelf_queries: Any = _queries("shelf")
 packing_queries: Any = _queries("packing")
 log_queries: Any = _queries("log")
+drill_queries: Any = _queries("drill")
 sound_queries: Any = _queries("sound")
 swap_queries: Any = _queries("swaps")
 

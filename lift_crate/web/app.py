@@ -24,6 +24,7 @@ from ..store.builds import BuildStore
 from ..store.cards import CardStore
 from ..store.crew import CrewStore
 from ..store.database import Pool
+from ..store.drill import DrillStore
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.live import Live
@@ -45,6 +46,7 @@ from . import (
     crew,
     cures,
     day,
+    drill,
     job,
     lenses,
     live,
@@ -117,6 +119,7 @@ PLACES = (
     passkeys,
     live,
     log,
+    drill,
     record,
     along,
 )
@@ -175,6 +178,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool, *, nobo
             SoundStore(jobs),
             PackingStore(jobs),
             LogStore(jobs, shelf, frames),
+            DrillStore(jobs),
             crew_store,
             PasskeyStore(crew_store),
             RecordStore(jobs),

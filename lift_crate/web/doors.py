@@ -72,6 +72,7 @@ _READ = """
     swaps.export_csv swaps.read_charger swaps.read_swaps venue.read_venue crew.read_crew live.listen live.look_at
     record.read_record bench.read_earlier along.export_along pack.read_packing pack.export_pack_csv pack.export_pack_pdf
     pack.export_labels_pdf log.read_log log.read_weather log.export_log_csv log.export_report_pdf
+    drill.read_practice drill.look_at_drill drill.end_drill
 """
 _RIG = """
     balance.read_gimbal balance.record_balance balance.remove_balance balance.touch_balance bench.edit_bench
@@ -86,7 +87,7 @@ _PLAN = """
     jobs.archive_job jobs.bring_back jobs.copy_job jobs.edit_job jobs.redo_job jobs.remove_job jobs.undo_job
     jobs.bring_back_frame recipes.dress_recipe log.take_setting_figure
 """
-_PACK = "jobs.edit_packing"
+_PACK = "jobs.edit_packing drill.keep_drill drill.drop_drill"
 _CREW = "crew.invite crew.take_back_invitation crew.set_role"
 
 _TABLE: tuple[tuple[Right, str], ...] = (

@@ -22,6 +22,7 @@ from ..store.balances import BalanceStore
 from ..store.builds import BuildState, BuildStore
 from ..store.cards import CardStore
 from ..store.crew import CrewStore
+from ..store.drill import DrillStore
 from ..store.frame import FrameStore
 from ..store.jobs import JobStore
 from ..store.live import Live
@@ -56,6 +57,7 @@ class Services:
     sound: SoundStore
     packing: PackingStore
     log: LogStore
+    drills: DrillStore
     crew: CrewStore
     passkeys: PasskeyStore
     record: RecordStore

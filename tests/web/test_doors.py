@@ -38,8 +38,10 @@ LOOKS = {
     "propose.grow_proposal",
     "shelf.measure",
     "shelf.preview_model",
+    "drill.look_at_drill",
+    "drill.end_drill",
 }
-"""They are sent something and change nothing that is kept."""
+"""They are sent something and change nothing that is kept; the end of a drill is one's own progress."""
 
 
 @pytest.fixture

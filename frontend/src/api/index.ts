@@ -52,11 +52,16 @@ import type {
   PackageView,
   GimbalReadView,
   PackEditRequest,
+  DrillRequest,
+  DrillView,
   EntryRequest,
+  KeepDrillRequest,
   LogView,
   LogWeatherView,
   PackStepsRequest,
   PackingView,
+  PracticeView,
+  ResultView,
   TakeRequest,
   GimbalRequest,
   RecordRequest,
@@ -527,6 +532,17 @@ export const packFile = (
   job: string,
   name: 'packing.csv' | 'packing.pdf' | 'labels.pdf' | 'labels.pdf?only=cases',
 ): string => `/api/jobs/${job}/pack/${name}`
+const DRILL = '/api/jobs/{job}/drill'
+export const readPractice = (job: string): Promise<PracticeView> =>
+  ask(client.GET(DRILL, { params: { path: { job } } }))
+export const lookAtDrill = (job: string, body: DrillRequest): Promise<DrillView> =>
+  ask(client.POST(`${DRILL}/look`, { params: { path: { job } }, body }))
+export const endDrill = (job: string, body: DrillRequest): Promise<ResultView> =>
+  ask(client.POST(`${DRILL}/end`, { params: { path: { job } }, body }))
+export const keepDrill = (job: string, body: KeepDrillRequest): Promise<PracticeView> =>
+  ask(client.POST(`${DRILL}/kept`, { params: { path: { job } }, body }))
+export const dropDrill = (job: string, number: number): Promise<PracticeView> =>
+  ask(client.DELETE(`${DRILL}/kept/{number}`, { params: { path: { job, number } } }))
 const LOG = '/api/jobs/{job}/log'
 export const readLog = (job: string, part: string): Promise<LogView> =>
   ask(client.GET(LOG, { params: { path: { job }, query: { part } } }))

@@ -760,6 +760,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/drill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Drills that are put up, and one's own progress. */
+        get: operations["readPractice"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/drill/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How it ended; kept as one's own progress. */
+        post: operations["endDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/drill/kept": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a drill up for the crew; it is tried first whether it can be played. */
+        post: operations["keepDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/drill/kept/{number}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** A drill is put up no more; who played it keeps it. */
+        delete: operations["dropDrill"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/drill/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A drill after what was done so far. Nothing is kept: whoever leaves it in the middle goes on from there. */
+        post: operations["lookAtDrill"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/edits": {
         parameters: {
             query?: never;
@@ -3181,6 +3266,28 @@ export interface components {
             unit_port: string;
         };
         /**
+         * AxisSeen
+         * @description What is seen when one lets go: which way it goes, how fast, and by how much the drawing turns, degrees.
+         */
+        AxisSeen: {
+            /** Check */
+            check: string;
+            /**
+             * Pace
+             * @enum {string}
+             */
+            pace: "stays" | "slowly" | "briskly" | "at once";
+            /** Seen */
+            seen: string;
+            /**
+             * Slide
+             * @enum {string}
+             */
+            slide: "fore_aft" | "vertical" | "lateral" | "pan";
+            /** Turns Deg */
+            turns_deg: number;
+        };
+        /**
          * BalanceView
          * @description The balance of a rig on what carries it.
          */
@@ -3378,6 +3485,11 @@ export interface components {
              */
             formats?: components["schemas"]["PictureFormat"][];
             /**
+             * Iris Push
+             * @default
+             */
+            iris_push?: string;
+            /**
              * Iso
              * @default null
              */
@@ -3385,6 +3497,11 @@ export interface components {
                 number,
                 number
             ] | null;
+            /**
+             * Magnify
+             * @default
+             */
+            magnify?: string;
             /**
              * Screen
              * @default none
@@ -3402,6 +3519,11 @@ export interface components {
              * @enum {string}
              */
             stabilised?: "none" | "electronic" | "sensor";
+            /**
+             * Switch
+             * @default []
+             */
+            switch?: string[];
             /**
              * Touch Focus
              * @default false
@@ -5629,6 +5751,110 @@ export interface components {
             rig: string;
         };
         /**
+         * DrillBestView
+         * @description Somebody's best at this drill.
+         */
+        DrillBestView: {
+            /** Person */
+            person: string;
+            /** Points */
+            points: number;
+        };
+        /**
+         * DrillCableView
+         * @description A cable to look at and mark.
+         */
+        DrillCableView: {
+            /** Cable */
+            cable: string;
+            /** Runs */
+            runs: string;
+            /** Title */
+            title: string;
+        };
+        /**
+         * DrillRequest
+         * @description A drill by its kind, camera and number, and what was done in it so far; it is played from its beginning.
+         */
+        DrillRequest: {
+            /**
+             * Ask
+             * @default false
+             */
+            ask?: boolean;
+            /**
+             * Hints
+             * @default 0
+             */
+            hints?: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "balance" | "wrong link" | "faults" | "late day" | "orientation";
+            /** Marks */
+            marks?: string[];
+            /** Moves */
+            moves?: components["schemas"]["MoveRequest"][];
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Seed */
+            seed: number;
+        };
+        /**
+         * DrillRowView
+         * @description A part of the rig to look at and mark.
+         */
+        DrillRowView: {
+            /** Depth */
+            depth: number;
+            /** Joint */
+            joint: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+        };
+        /**
+         * DrillView
+         * @description A drill as it stands: what its kind shows, the rest empty.
+         */
+        DrillView: {
+            /** Cables */
+            cables: components["schemas"]["DrillCableView"][];
+            /** Caution */
+            caution: string;
+            /** Elevations */
+            elevations: components["schemas"]["Elevation"][];
+            /** Hint */
+            hint: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "balance" | "wrong link" | "faults" | "late day" | "orientation";
+            /** Late */
+            late: components["schemas"]["LateTask"][];
+            /** Left Min */
+            left_min: number;
+            /** Looks */
+            looks: components["schemas"]["AxisSeen"][];
+            /** Rows */
+            rows: components["schemas"]["DrillRowView"][];
+            /** Slides */
+            slides: components["schemas"]["SliderView"][];
+            /** Task */
+            task: string;
+            /** Things */
+            things: components["schemas"]["ToFind"][];
+            /** Title */
+            title: string;
+            /** To Find */
+            to_find: number;
+        };
+        /**
          * DropPreset
          * @description Forget a preset; the units stay as they are set.
          */
@@ -7830,6 +8056,25 @@ export interface components {
             label: string;
         };
         /**
+         * KeepDrillRequest
+         * @description A drill put up for the crew.
+         */
+        KeepDrillRequest: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "balance" | "wrong link" | "faults" | "late day" | "orientation";
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Seed */
+            seed: number;
+            /** Title */
+            title: string;
+        };
+        /**
          * KeepPreset
          * @description Keep the settings of all units as they are under a name; a preset of that name is kept anew.
          */
@@ -7856,6 +8101,29 @@ export interface components {
              * @default
              */
             label?: string;
+        };
+        /**
+         * KeptDrillView
+         * @description A drill that was put up for the crew.
+         */
+        KeptDrillView: {
+            /** Actor */
+            actor: string;
+            /** Id */
+            id: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "balance" | "wrong link" | "faults" | "late day" | "orientation";
+            /** Part */
+            part: string;
+            /** Rig */
+            rig: string;
+            /** Seed */
+            seed: number;
+            /** Title */
+            title: string;
         };
         /**
          * KeptVersion
@@ -7944,6 +8212,26 @@ export interface components {
             thing: string;
             /** Watts */
             watts: number;
+        };
+        /**
+         * LateTask
+         * @description Something still to do: how long, by when (minutes from now), what must come before it, what a minute costs.
+         */
+        LateTask: {
+            /** After */
+            after: string[];
+            /** By Min */
+            by_min: number;
+            /** Id */
+            id: string;
+            /** Minutes */
+            minutes: number;
+            /** Text */
+            text: string;
+            /** Weight */
+            weight: number;
+            /** Why */
+            why: string;
         };
         /**
          * Lead
@@ -8061,6 +8349,22 @@ export interface components {
              * @default []
              */
             zoom?: components["schemas"]["ZoomPoint"][];
+        };
+        /**
+         * Lesson
+         * @description What one thing of a drill teaches: in plain words, in technical ones, why it matters and what cures it.
+         */
+        Lesson: {
+            /** Cure */
+            cure: string;
+            /** Got */
+            got: boolean;
+            /** Plain */
+            plain: string;
+            /** Technical */
+            technical: string;
+            /** Why */
+            why: string;
         };
         /**
          * Leveller
@@ -9192,6 +9496,19 @@ export interface components {
             voice: string;
         };
         /**
+         * MoveRequest
+         * @description A slide set to a number on its scale.
+         */
+        MoveRequest: {
+            /** Reading */
+            reading: number;
+            /**
+             * Slide
+             * @enum {string}
+             */
+            slide: "fore_aft" | "vertical" | "lateral" | "pan";
+        };
+        /**
          * NamedView
          * @description Something by its name: a kind of connector that the desk may show, a thing on the plan.
          */
@@ -10152,6 +10469,34 @@ export interface components {
             units: string[];
         };
         /**
+         * PlayedView
+         * @description A drill that was played.
+         */
+        PlayedView: {
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "balance" | "wrong link" | "faults" | "late day" | "orientation";
+            /** Part */
+            part: string;
+            /** Points */
+            points: number;
+            /** Rig */
+            rig: string;
+            /** Said */
+            said: string;
+            /** Seed */
+            seed: number;
+            /** Won */
+            won: boolean;
+        };
+        /**
          * Port
          * @description A place where something joins: position, outward normal and up in the model's frame.
          */
@@ -10324,6 +10669,16 @@ export interface components {
             version: number;
             /** Watts */
             watts: number;
+        };
+        /**
+         * PracticeView
+         * @description What there is to practise, and how one's own practice goes.
+         */
+        PracticeView: {
+            /** Kept */
+            kept: components["schemas"]["KeptDrillView"][];
+            /** Played */
+            played: components["schemas"]["PlayedView"][];
         };
         /**
          * Preset
@@ -11313,6 +11668,24 @@ export interface components {
             job: string;
             /** States */
             states: components["schemas"]["ReplacedLine"][];
+        };
+        /**
+         * ResultView
+         * @description How a drill ended, what the best did, and what it teaches.
+         */
+        ResultView: {
+            /** Best */
+            best: string;
+            /** Lessons */
+            lessons: components["schemas"]["Lesson"][];
+            /** Others */
+            others: components["schemas"]["DrillBestView"][];
+            /** Points */
+            points: number;
+            /** Said */
+            said: string;
+            /** Won */
+            won: boolean;
         };
         /**
          * ReturnView
@@ -12615,6 +12988,29 @@ export interface components {
             max_mm: number;
             /** Min Mm */
             min_mm: number;
+        };
+        /**
+         * SliderView
+         * @description A slide: its plain and technical name, where it stands, and its printed scale.
+         */
+        SliderView: {
+            /** At */
+            at: number;
+            /** High */
+            high: number;
+            /** Low */
+            low: number;
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "fore_aft" | "vertical" | "lateral" | "pan";
+            /** Plain */
+            plain: string;
+            /** Reading */
+            reading: number;
+            /** Technical */
+            technical: string;
         };
         /**
          * SlideTarget
@@ -14112,6 +14508,25 @@ export interface components {
             tips_m_s: number | null;
         };
         /**
+         * ToFind
+         * @description One thing to find and try on the body; ``known``: its figure was entered, it need not be looked up.
+         */
+        ToFind: {
+            /** Id */
+            id: string;
+            /**
+             * Known
+             * @default true
+             */
+            known?: boolean;
+            /** Plain */
+            plain: string;
+            /** Technical */
+            technical: string;
+            /** Why */
+            why: string;
+        };
+        /**
          * TouchRequest
          * @description Something that is in no build, and whether it has changed since a balance.
          */
@@ -14937,6 +15352,7 @@ export type Arm = components['schemas']['Arm'];
 export type AskedView = components['schemas']['AskedView'];
 export type Assignment = components['schemas']['Assignment'];
 export type Attach = components['schemas']['Attach'];
+export type AxisSeen = components['schemas']['AxisSeen'];
 export type BalanceView = components['schemas']['BalanceView'];
 export type Band = components['schemas']['Band'];
 export type Bay = components['schemas']['Bay'];
@@ -15031,6 +15447,11 @@ export type Disconnect = components['schemas']['Disconnect'];
 export type Draw = components['schemas']['Draw'];
 export type DressedView = components['schemas']['DressedView'];
 export type DressRequest = components['schemas']['DressRequest'];
+export type DrillBestView = components['schemas']['DrillBestView'];
+export type DrillCableView = components['schemas']['DrillCableView'];
+export type DrillRequest = components['schemas']['DrillRequest'];
+export type DrillRowView = components['schemas']['DrillRowView'];
+export type DrillView = components['schemas']['DrillView'];
 export type DropPreset = components['schemas']['DropPreset'];
 export type EditRequest = components['schemas']['EditRequest'];
 export type EffectView = components['schemas']['EffectView'];
@@ -15122,17 +15543,21 @@ export type Joint = components['schemas']['Joint'];
 export type JsonValue = components['schemas']['JsonValue'];
 export type Jump = components['schemas']['Jump'];
 export type KeepClear = components['schemas']['KeepClear'];
+export type KeepDrillRequest = components['schemas']['KeepDrillRequest'];
 export type KeepPreset = components['schemas']['KeepPreset'];
 export type KeepRecipe = components['schemas']['KeepRecipe'];
+export type KeptDrillView = components['schemas']['KeptDrillView'];
 export type KeptVersion = components['schemas']['KeptVersion'];
 export type LaidView = components['schemas']['LaidView'];
 export type LampChoice = components['schemas']['LampChoice'];
 export type LampData = components['schemas']['LampData'];
 export type LampOnPlan = components['schemas']['LampOnPlan'];
+export type LateTask = components['schemas']['LateTask'];
 export type Lead = components['schemas']['Lead'];
 export type LeadTo = components['schemas']['LeadTo'];
 export type LearnRunView = components['schemas']['LearnRunView'];
 export type LensData = components['schemas']['LensData'];
+export type Lesson = components['schemas']['Lesson'];
 export type Leveller = components['schemas']['Leveller'];
 export type LevellersView = components['schemas']['LevellersView'];
 export type Light = components['schemas']['Light'];
@@ -15184,6 +15609,7 @@ export type Mounted = components['schemas']['Mounted'];
 export type MountPoint = components['schemas']['MountPoint'];
 export type Move = components['schemas']['Move'];
 export type MovedView = components['schemas']['MovedView'];
+export type MoveRequest = components['schemas']['MoveRequest'];
 export type NamedView = components['schemas']['NamedView'];
 export type NewFinding = components['schemas']['NewFinding'];
 export type NewJob = components['schemas']['NewJob'];
@@ -15235,9 +15661,11 @@ export type PlannedSlotView = components['schemas']['PlannedSlotView'];
 export type PlanView = components['schemas']['PlanView'];
 export type PlatesOfRig = components['schemas']['PlatesOfRig'];
 export type PlateView = components['schemas']['PlateView'];
+export type PlayedView = components['schemas']['PlayedView'];
 export type Port = components['schemas']['Port'];
 export type PortView = components['schemas']['PortView'];
 export type PowerView = components['schemas']['PowerView'];
+export type PracticeView = components['schemas']['PracticeView'];
 export type Preset = components['schemas']['Preset'];
 export type PreviewRequest = components['schemas']['PreviewRequest'];
 export type ProblemView = components['schemas']['ProblemView'];
@@ -15290,6 +15718,7 @@ export type RemoveWant = components['schemas']['RemoveWant'];
 export type Replace = components['schemas']['Replace'];
 export type ReplacedLine = components['schemas']['ReplacedLine'];
 export type ReplacedView = components['schemas']['ReplacedView'];
+export type ResultView = components['schemas']['ResultView'];
 export type ReturnView = components['schemas']['ReturnView'];
 export type Rig = components['schemas']['Rig'];
 export type RigSummary = components['schemas']['RigSummary'];
@@ -15338,6 +15767,7 @@ export type Slide = components['schemas']['Slide'];
 export type SlideFigures = components['schemas']['SlideFigures'];
 export type SlideRange = components['schemas']['SlideRange'];
 export type SlideRangeView = components['schemas']['SlideRangeView'];
+export type SliderView = components['schemas']['SliderView'];
 export type SlideTarget = components['schemas']['SlideTarget'];
 export type SlideTo = components['schemas']['SlideTo'];
 export type SlideView = components['schemas']['SlideView'];
@@ -15390,6 +15820,7 @@ export type ThingView = components['schemas']['ThingView'];
 export type TierView = components['schemas']['TierView'];
 export type TimecodePlan = components['schemas']['TimecodePlan'];
 export type TipOver = components['schemas']['TipOver'];
+export type ToFind = components['schemas']['ToFind'];
 export type TouchRequest = components['schemas']['TouchRequest'];
 export type TryAs = components['schemas']['TryAs'];
 export type TryView = components['schemas']['TryView'];
@@ -21161,6 +21592,606 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readPractice: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    endDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ResultView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    keepDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["KeepDrillRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    dropDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+                number: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PracticeView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    lookAtDrill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["DrillRequest"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -14,6 +14,7 @@ export type PlaceName =
   | 'day'
   | 'pack'
   | 'log'
+  | 'drill'
 
 export interface PlaceLine {
   name: PlaceName
@@ -31,6 +32,12 @@ export const PLACES: readonly PlaceLine[] = [
   { name: 'day', label: 'Day', number: 6, what: 'all cameras over the day, what changes between, who is where' },
   { name: 'pack', label: 'Pack', number: 7, what: 'what goes along, in which case, out and back' },
   { name: 'log', label: 'Log', number: 8, what: 'what happened beside the plan, what the figures learn' },
+  {
+    name: 'drill',
+    label: 'Drill',
+    number: 9,
+    what: 'practise on the same physics: balance, wrong links, faults, a late day',
+  },
 ]
 
 const MOST_ON_PHONE = 4
@@ -48,7 +55,9 @@ export function mostUsed(used: Readonly<Partial<Record<PlaceName, number>>>): Pl
 export function onStrap(place: PlaceName): PlaceName {
   if (place === 'swaps') return 'power'
   if (place === 'venue') return 'job'
-  return (['job', 'shelf', 'balance', 'power', 'day', 'pack', 'log'] as PlaceName[]).includes(place) ? place : 'bench'
+  return (['job', 'shelf', 'balance', 'power', 'day', 'pack', 'log', 'drill'] as PlaceName[]).includes(place)
+    ? place
+    : 'bench'
 }
 
 /** Stands in an address for the camera or part of the day that a job does not have yet. */

@@ -77,6 +77,12 @@ class BodyData:
     autofocus_to_ev: Light | None = None
     """Down to which light its autofocus is dependable."""
     stabilised: Literal["none", "electronic", "sensor"] = "none"
+    switch: Annotated[tuple[Label, ...], MaxLen(8)] = ()
+    """Positions of its power switch, in order."""
+    magnify: Label = ""
+    """How the magnified view is left."""
+    iris_push: Label = ""
+    """Where the iris is set, and what a push on it does."""
 
     def __post_init__(self) -> None:
         if self.iso and self.iso[0] > self.iso[1]:

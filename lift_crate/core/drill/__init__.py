@@ -1,0 +1,1 @@
+"""Practice on the same physics as the rest: a number makes the same drill for everybody."""

@@ -32,6 +32,8 @@ class SeededFault:
     done: str
     findings: tuple[Finding, ...]
     units: frozenset[str]
+    at: str
+    """The unit that one goes to first."""
 
 
 @dataclass(frozen=True, eq=False)
@@ -90,11 +92,13 @@ def _tried(
         return None
     done = "; then ".join(describe(op, straight) for op in operations)
     # What a person would look at: what was touched, and what the call-outs name.
-    touched = {getattr(op, "unit", "") or getattr(op, "cable", "") for op in operations} & set(_all_units(after))
-    units = frozenset(u for f in new for u in f.about.units) | touched
-    standing = {(f.key, f.level) for f in judged.findings}
-    there = frozenset(units & (set(_all_units(after)) | touched))
-    return after, SeededFault(done=done, findings=new, units=there), standing
+    named = {getattr(op, field, "") for op in operations for field in ("unit", "cable", "by")}
+    there, about = set(_all_units(after)), {u for f in new for u in f.about.units}
+    touched, units = named & there, frozenset((about | named) & there)
+    if not units:
+        return None
+    fault = SeededFault(done=done, findings=new, units=units, at=min(touched or units))
+    return after, fault, {(f.key, f.level) for f in judged.findings}
 
 
 def _stands(fault: SeededFault, said: _Said) -> bool:
@@ -170,7 +174,7 @@ def _exchanged(build: Build, catalogue: Catalogue, unit: str) -> Iterator[tuple[
 
 def play_faults(drill: Faulty) -> tuple[str, ...]:
     """What the best marks: one unit of every fault."""
-    return tuple(min(fault.units) for fault in drill.faults)
+    return tuple(fault.at for fault in drill.faults)
 
 
 def fault_hint(drill: Faulty, marks: Sequence[str]) -> str:

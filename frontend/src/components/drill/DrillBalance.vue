@@ -62,7 +62,7 @@ const shift = (name: Slide['name'], by: number): number =>
           <g
             class="hangs"
             :style="{
-              transform: `rotate(${base + (chosen === 'lateral' ? -1 : 1) * turn}deg)`,
+              transform: `rotate(${base + (chosen === 'fore_aft' ? 1 : -1) * turn}deg)`,
               transitionDuration: let_go ? PACE[look?.pace ?? 'stays'] : '0.2s',
             }"
           >
@@ -146,6 +146,7 @@ const shift = (name: Slide['name'], by: number): number =>
 }
 .drill-balance figure {
   margin: 0;
+  align-self: start;
   background: var(--sheet);
   border: 1px solid var(--rule);
 }

@@ -75,13 +75,6 @@ def _placed(page: Page) -> None:
     page.get_by_text("is hidden by").first.wait_for()
 
 
-def _through_the_flight(page: Page) -> None:
-    page.get_by_role("button", name="Step cards").click()
-    for line in page.locator(".flight input").all():
-        line.click()
-    page.locator(".set-to b").wait_for()
-
-
 def _hit(page: Page) -> None:
     page.keyboard.press("h")
     page.locator(".risk").wait_for()
@@ -114,24 +107,6 @@ def _asked_in(page: Page) -> None:
     page.locator(".crew-link svg").wait_for()
 
 
-def _without_a_net(page: Page) -> None:
-    page.evaluate("navigator.serviceWorker.ready.then(() => true)")
-    page.reload()
-    page.get_by_role("button", name="Dry-dock opera").click()
-    page.get_by_text("This device has the job").wait_for(timeout=120_000)
-    page.context.set_offline(True)
-    page.reload()
-    page.get_by_role("button", name="Cards", exact=True).click()
-    page.get_by_role("button", name="As it is").click()
-    for card, slot in (("WIDE-03", "slot-1"), ("WIDE-04", "slot-2")):
-        page.locator(".card-chip", has_text=card).click()
-        page.get_by_role("button", name=f"Into Quay {slot}").click()
-        page.get_by_text("It is kept on this device").wait_for()
-    page.get_by_text("No connection since").wait_for()
-    page.get_by_role("button", name="not sent yet").click()
-    page.evaluate("window.scrollTo(0, 0)")
-
-
 _THEIRS = """async () => {
   const at = '/api/jobs/dry-dock-opera/parts/act-3/rigs/quay'
   const {version} = await (await fetch(at)).json()
@@ -157,6 +132,17 @@ def _side_by_side(page: Page) -> None:
     page.locator(".conflict .two-states").wait_for()
 
 
+def _let_go(page: Page) -> None:
+    page.keyboard.press("w")
+    page.wait_for_timeout(800)
+
+
+def _logged(page: Page) -> None:
+    page.get_by_role("button", name="Reading", exact=True).wait_for()
+    page.get_by_role("group", name="Camera").get_by_role("button", name="Quay").click()
+    page.locator(".tape").get_by_text("Loose at the monitor").scroll_into_view_if_needed()
+
+
 SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] = (
     ("start", "/jobs", LAPTOP, "day", _counted),
     ("job-day", "job/dress/quay", LAPTOP, "day", _nothing),
@@ -169,13 +155,13 @@ SHOTS: tuple[tuple[str, str, dict[str, int], str, Callable[[Page], None]], ...] 
     ("job-venue", "venue/dress/quay", LAPTOP, "day", _placed),
     ("pack", "pack/mark-through/quay", LAPTOP, "day", _dealt),
     ("balance-day", "balance/dress/dock-floor", LAPTOP, "day", _hit),
-    ("balance-card-phone", "balance/acts-1-2/dock-floor", PHONE, "day", _through_the_flight),
+    ("drill", "drill/dress/dock-floor", LAPTOP, "day", _let_go),
     ("power-chain-night", "power/mark-through/dock-floor", LAPTOP, "night", _nothing),
     ("day-table", "day/acts-1-2/stage-rail", LAPTOP, "day", _change),
     ("day-sound-night", "day/acts-1-2/stage-rail", LAPTOP, "night", _heard),
     ("swaps-night", "swaps/mark-through/quay", LAPTOP, "night", _planned),
     ("swap-card-phone", "swaps/arrival/stage-rail", PHONE, "day", _planned),
-    ("offline-phone-night", "day/acts-1-2/quay", PHONE, "night", _without_a_net),
+    ("log-phone", "log/dress/quay", PHONE, "night", _logged),
     ("together-day", "bench/act-3/quay", LAPTOP, "day", _side_by_side),
 )
 
@@ -187,7 +173,7 @@ def take(browser: Browser, server: LiveServer) -> None:
         page.goto(f"{server.address}{place if place.startswith('/') else f'/dry-dock-opera/{place}'}")
         page.locator(
             "svg path.shape, .plan-camera, .steps .step, .stretch, .jobs li, .crew-list li, .chain .node, .swaps,"
-            " .day-cell, .case-plan .laid"
+            " .day-cell, .case-plan .laid, .tape .happened, .drill-balance .hangs"
         ).first.wait_for(state="attached")
         prepare(page)
         page.evaluate("document.fonts.ready")

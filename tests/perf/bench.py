@@ -35,6 +35,7 @@ from lift_crate.core.bench.compose import Wants, grow, starts
 from lift_crate.core.bench.questions import candidates, places_for
 from lift_crate.core.bench.remedies import remedies, search_remedies
 from lift_crate.core.day.cures import cures_of
+from lift_crate.core.day.laid_out import lay_out
 from lift_crate.core.day.media import MediaPlan, media_plan
 from lift_crate.core.day.pool import pool_of
 from lift_crate.core.day.radio import Channel, free_set
@@ -54,6 +55,8 @@ from lift_crate.core.job.packing import CaseAlong
 from lift_crate.core.job.recipe import renamed
 from lift_crate.core.job.sound import Band
 from lift_crate.core.lens.pairs import pairs
+from lift_crate.core.log.entries import TIMINGS, LogEntry, Standing
+from lift_crate.core.log.learn import Learning, learn
 from lift_crate.core.pack.along import Thing
 from lift_crate.core.pack.deal import Box, deal
 from lift_crate.core.pack.lay import check_laid
@@ -636,6 +639,29 @@ def packing() -> None:
     print(f"  {len(dealt.left)} of 600 found no case")
 
 
+def learning() -> None:
+    """What 5 000 entries of a log teach, once the days that they are of are known; the limit is 200 ms."""
+    file = demo_job_file()
+    shelf = catalogue_of(file)
+    laid = lay_out(file.job, shelf)
+    changes = tuple((b.rig.id, b.before.ends, b.after.starts, b.change) for b in laid.table.between if b.was != b.now)
+    rng = random.Random(5)  # noqa: S311 - the same readings in every run
+    fed = [u.id for u in shelf.shelf if shelf.model_of(u.id).draw]
+    works, start = list(TIMINGS)[1:], file.job.parts[0].starts
+    entries = []
+    for i in range(5000):
+        kind, what = ("reading", "watts") if i % 2 else ("minutes", works[i % len(works)])
+        if i % 50 == 0:
+            kind, what = "minutes", "changeover"
+        entry = LogEntry(
+            id=str(i), kind="reading" if kind == "reading" else "minutes", at=start + timedelta(minutes=i / 20),
+            what=what, unit=fed[i % len(fed)] if kind == "reading" else "", rig="quay", value=rng.uniform(2, 30),
+        )  # fmt: skip
+        entries.append(Standing(entry=entry, by="a bench"))
+    given = Learning(job=file.job, catalogue=shelf, entries=tuple(entries), lines=laid.media.lines, changes=changes)
+    line("what 5 000 entries of a log teach", median_ms(lambda: learn(given), 3), 200, "ms")
+
+
 def big_shelf() -> JobFile:
     """The demo's job on a shelf of 1 500 models and 10 000 units."""
     file = demo_job_file()
@@ -864,6 +890,7 @@ def main() -> int:
     power()
     day()
     packing()
+    learning()
     shelf()
     proposal()
     java_script()

@@ -111,6 +111,9 @@ class LogStore:
             gone = next(n.entry for n in noted if n.entry.id == entry_id)
             if gone.kind == "fault" and gone.verdict:
                 self.shelf.change_on(connection, lambda shelf: (_as_before(gone, shelf), None), actor)
+            fault = next((n.entry for n in noted if n.entry.id == gone.settles), None)
+            if fault is not None and fault.verdict:
+                self.shelf.change_on(connection, lambda shelf: (_as_faulty(fault, shelf), None), actor)
 
     def take_figure(self, job_id: str, version: int, figure: Figure, before: float, actor: str) -> None:
         """Count with a figure that was learnt; ``version`` of the job where it is one of the job's own.
@@ -153,6 +156,14 @@ def _judged(book: LogBook, entry: LogEntry, shelf: Catalogue) -> Unit | None:
     unit = settled.entry.unit
     others = [s for s in book.of_kind("fault") if s.entry.unit == unit and s.settled is None and s is not settled]
     return None if others else _as_before(settled.entry, shelf)
+
+
+def _as_faulty(fault: LogEntry, shelf: Catalogue) -> Unit | None:
+    """The unit at fault again, where nobody has said anything else of it since it was mended."""
+    unit = shelf.units.get(fault.unit)
+    if unit is None or not fault.verdict or unit.condition != "good" or unit.note:
+        return None
+    return replace(unit, condition=fault.verdict, note=_note_of(fault))
 
 
 def _as_before(fault: LogEntry, shelf: Catalogue) -> Unit | None:

@@ -63,6 +63,9 @@ def test_a_fault_is_on_the_shelf_until_it_is_mended(client: FlaskClient) -> None
     mended = note(client, "settled", "s-1", settles="f-1", text="New cable").json
     assert line(mended, "f-1")["settled"] == "New cable"
     assert unit(client, "MON7-1") == unit(client, "MON7-1") | {"condition": "good", "note": ""}
+    client.delete(f"{LOG}/entries/s-1", query_string=DRESS)
+    assert unit(client, "MON7-1")["condition"] == "out of use"
+    note(client, "settled", "s-2", settles="f-1")
     # What somebody else has said of it since is not rubbed out.
     note(client, "fault", "f-2", unit="MON7-2", text="Loose foot", verdict="doubtful")
     seen = client.get("/api/shelf/units/MON7-2").json

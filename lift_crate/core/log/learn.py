@@ -335,17 +335,21 @@ def _ratios(
     thing: str,
     title: str,
     unit: str,
-    now: float,
+    now: float | None,
     runs: Sequence[Run],
     *,
     counted: Callable[[float], float] = lambda v: v,
 ) -> Proposal | None:
-    """A figure from readings of itself, spreads as shares of what it first was."""
+    """A figure from readings of itself, spreads as shares of what it first was.
+
+    ``now`` is None where nobody knew it: the readings alone say what it is, and a claim counts for nothing.
+    """
     settings = given.job.settings
-    first, since = given.first_of(of, thing, now)
+    first, since = given.first_of(of, thing, now or 0.0)
     kept = [r for r in runs if since is None or r.at > since]
-    if not kept or first <= 0:
+    if not kept:
         return None
+    first = first or sum(r.value for r in kept) / len(kept)
     first_sd, sd = settings.learn_first[of] * first, settings.learn_reading[of] * first
     mean, spread = learnt(first, first_sd, [r.value for r in kept], sd)
     return Proposal(
@@ -354,7 +358,7 @@ def _ratios(
         title=title,
         unit=unit,
         first=first,
-        now=now,
+        now=now or 0.0,
         value=counted(mean),
         spread=spread,
         runs=tuple(kept),
@@ -368,9 +372,6 @@ def _draws(given: Learning) -> Iterator[Proposal]:
         draw = given.catalogue.unit(unit).measured_w
         model = given.catalogue.model_of(unit)
         now = draw if draw is not None else model.draw.record_w if model.draw else None
-        if now is None:
-            # Nothing was known of it: the readings alone say what it draws.
-            now = sum(r.value for r in each) / len(each)
         found = _ratios(given, "draw", unit, f"Draw of {unit}", "W", now, each, counted=lambda v: round(v, 2))
         if found is not None:
             yield found
@@ -392,15 +393,9 @@ def _gimbal_hours(given: Learning) -> Iterator[Proposal]:
         if given.catalogue.model_of(unit).gimbal is None:
             continue
         now = given.catalogue.unit(unit).measured_h
-        if now is None:
-            # A claim counts for nothing until it is measured: the mean of what was read.
-            now = sum(r.value for r in each) / len(each)
-            first_time = True
-        else:
-            first_time = False
         found = _ratios(given, "gimbal hours", unit, f"Hours of {unit}", "h", now, each, counted=lambda v: round(v, 2))
         if found is not None:
-            yield replace(found, now=0.0) if first_time else found
+            yield found
 
 
 def _card_minutes(given: Learning) -> Iterator[Proposal]:

@@ -188,6 +188,20 @@ def test_what_was_taken_over_is_learnt_from_its_first_value_again() -> None:
     assert (anew.first, len(anew.runs)) == (watts * 2, 1)
 
 
+def test_a_gimbal_whose_hours_nobody_knew_goes_on_learning_after_the_first_are_taken() -> None:
+    gimbal = next(u for u in SHELF.shelf if SHELF.model_of(u.id).gimbal and u.measured_h is None)
+    entries = tuple(
+        standing(what="hours", unit=gimbal.id, value=h, at=NOON + timedelta(hours=i))
+        for i, h in enumerate((6.0, 5.0, 4.0))
+    )
+    (claim,) = learn(reader(entries=entries[:2]))
+    assert (claim.now, claim.value, claim.taken) == (0.0, 5.5, False)
+    _, shelf = with_figure(JOB, SHELF, claim.figure)
+    taken = Taken(of="gimbal hours", thing=gimbal.id, before=0.0, value=5.5, at=NOON + timedelta(hours=1.5), by="lead")
+    (after,) = learn(reader(catalogue=shelf, entries=entries, taken=(taken,)))
+    assert (after.now, after.value, len(after.runs)) == (5.5, 5.0, 3)
+
+
 def test_card_minutes_tell_what_a_mode_writes() -> None:
     line = next(x for x in LAID.media.lines if any(p.card for p in x.pieces))
     card = next(p.card for p in line.pieces if p.card)

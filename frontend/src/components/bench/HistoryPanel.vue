@@ -46,10 +46,18 @@ const why = ref('')
 const trouble = ref('')
 async function keep(): Promise<void> {
   const here = job.place
-  if (!here) return
+  const now = bench.saved
+  if (!here || !now) return
   trouble.value = ''
   try {
-    await noteEntry(here.job, here.part, { id: entryId(), kind: 'version', rig: here.rig, text: why.value.trim() })
+    await noteEntry(here.job, here.part, {
+      id: entryId(),
+      kind: 'version',
+      rig: job.camera,
+      text: why.value.trim(),
+      what: now.build,
+      number: now.version,
+    })
     why.value = ''
     await load(() => readHistory(here))
   } catch (error) {

@@ -172,6 +172,14 @@ class Settings:
         }
     )
     """How far one reading of it may be off: one standard deviation, share of it."""
+    public_near_m: NotNegative = 2.0
+    """Legs nearer than this to where the public walks want weights and tape."""
+    break_min: Positive = 15.0
+    """A pause so long is a break."""
+    stretch_h: Positive = 4.0
+    """Nobody works longer than this without a break."""
+    day_h: Positive = 12.0
+    """Nobody is there longer than this on one day."""
     weather_room_c: NotNegative = 2.0
     """Colder than planned by no more than this is not told."""
     weather_room_m_s: NotNegative = 2.0

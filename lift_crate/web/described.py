@@ -43,6 +43,7 @@ _FILES_OUT = {
     "exportRunCsv": "text/csv",
     "exportLogCsv": "text/csv",
     "exportReportPdf": "application/pdf",
+    "exportSafetyPdf": "application/pdf",
     "exportCardsCsv": "text/csv",
     "exportCustodyCsv": "text/csv",
     "exportBudgetCsv": "text/csv",

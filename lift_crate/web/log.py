@@ -19,6 +19,7 @@ from ..core.callouts import Level, Working
 from ..core.day.laid_out import LaidOut, lay_out
 from ..core.errors import NotAllowed
 from ..core.job.job import Job, PartOfDay
+from ..core.job.sight import ev_of
 from ..core.log.entries import (
     READINGS,
     TIMINGS,
@@ -33,7 +34,7 @@ from ..core.log.entries import (
 from ..core.log.learn import Learning, Proposal, Run, Subject, Taken, learn
 from ..core.log.report import report_of
 from ..core.log.stream import Planned, planned_of
-from ..core.log.weather import Weather, ev_of, falls_in, lux_of, weather_findings
+from ..core.log.weather import Weather, falls_in, lux_of, weather_findings
 from ..core.quantities import Identifier, Label, Note
 from ..core.recent import Recent
 from ..core.rig.build import Catalogue

@@ -62,6 +62,7 @@ import type {
   PackingView,
   PracticeView,
   ResultView,
+  SafetyView,
   TakeRequest,
   GimbalRequest,
   RecordRequest,
@@ -532,6 +533,9 @@ export const packFile = (
   job: string,
   name: 'packing.csv' | 'packing.pdf' | 'labels.pdf' | 'labels.pdf?only=cases',
 ): string => `/api/jobs/${job}/pack/${name}`
+export const readSafety = (job: string): Promise<SafetyView> =>
+  ask(client.GET('/api/jobs/{job}/safety', { params: { path: { job } } }))
+export const safetyFile = (job: string): string => `/api/jobs/${job}/safety/safety.pdf`
 const DRILL = '/api/jobs/{job}/drill'
 export const readPractice = (job: string): Promise<PracticeView> =>
   ask(client.GET(DRILL, { params: { path: { job } } }))

@@ -1901,6 +1901,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/safety": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What applies to every position, and the day of every person, by the plan as it stands. */
+        get: operations["readSafety"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/safety/safety.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A sheet for every position, to be filled in and signed; then the day of every person. */
+        get: operations["exportSafetyPdf"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/sound": {
         parameters: {
             query?: never;
@@ -10239,6 +10273,41 @@ export interface components {
             what: string;
         };
         /**
+         * PersonDayView
+         * @description A person on a day; hours.
+         */
+        PersonDayView: {
+            /** Breaks */
+            breaks: number;
+            /**
+             * Ends
+             * Format: date-time
+             */
+            ends: string;
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /**
+             * Starts
+             * Format: date-time
+             */
+            starts: string;
+            /**
+             * Stretch From
+             * Format: date-time
+             */
+            stretch_from: string;
+            /** Stretch H */
+            stretch_h: number;
+            /** There H */
+            there_h: number;
+            /** Water L */
+            water_l: number;
+            /** Who */
+            who: string;
+            /** Worked H */
+            worked_h: number;
+        };
+        /**
          * PersonView
          * @description Who works which cameras, by part of the day.
          */
@@ -12008,6 +12077,41 @@ export interface components {
             sessions: components["schemas"]["SessionView"][];
         };
         /**
+         * SafetyLineView
+         * @description Something that applies to a position: in which parts, and what somebody fills in.
+         */
+        SafetyLineView: {
+            finding: components["schemas"]["FindingView"];
+            /** Parts */
+            parts: string[];
+            /** Sign */
+            sign: string[];
+        };
+        /**
+         * SafetySheetView
+         * @description A position with everything that applies to it.
+         */
+        SafetySheetView: {
+            /** Label */
+            label: string;
+            /** Lines */
+            lines: components["schemas"]["SafetyLineView"][];
+            /** Position */
+            position: string;
+            /** Rig */
+            rig: string;
+        };
+        /**
+         * SafetyView
+         * @description Safety of a job: sheets by position, people by day.
+         */
+        SafetyView: {
+            /** People */
+            people: components["schemas"]["PersonDayView"][];
+            /** Sheets */
+            sheets: components["schemas"]["SafetySheetView"][];
+        };
+        /**
          * SaidSync
          * @description How a camera or recorder is kept in step, as somebody said.
          */
@@ -12429,6 +12533,11 @@ export interface components {
              */
             blur_diagonals?: number;
             /**
+             * Break Min
+             * @default 15
+             */
+            break_min?: number;
+            /**
              * Cable Min
              * @default 0.5
              */
@@ -12482,6 +12591,11 @@ export interface components {
              * @default EUR
              */
             currency?: string;
+            /**
+             * Day H
+             * @default 12
+             */
+            day_h?: number;
             /**
              * Face Near Mm
              * @default 1200
@@ -12644,6 +12758,11 @@ export interface components {
              */
             payload_watch_share?: number;
             /**
+             * Public Near M
+             * @default 2
+             */
+            public_near_m?: number;
+            /**
              * Radio Apart Khz
              * @default 400
              */
@@ -12703,6 +12822,11 @@ export interface components {
              */
             slope_deg?: number;
             spreads?: components["schemas"]["Spreads"];
+            /**
+             * Stretch H
+             * @default 4
+             */
+            stretch_h?: number;
             /**
              * Swap Gap Min
              * @default 2
@@ -15648,6 +15772,7 @@ export type PatternPreview = components['schemas']['PatternPreview'];
 export type PatternsView = components['schemas']['PatternsView'];
 export type PatternView = components['schemas']['PatternView'];
 export type PauseView = components['schemas']['PauseView'];
+export type PersonDayView = components['schemas']['PersonDayView'];
 export type PersonView = components['schemas']['PersonView'];
 export type Picture = components['schemas']['Picture'];
 export type PictureFormat = components['schemas']['PictureFormat'];
@@ -15731,6 +15856,9 @@ export type RunDayView = components['schemas']['RunDayView'];
 export type RunDown = components['schemas']['RunDown'];
 export type RunTaskView = components['schemas']['RunTaskView'];
 export type RunView = components['schemas']['RunView'];
+export type SafetyLineView = components['schemas']['SafetyLineView'];
+export type SafetySheetView = components['schemas']['SafetySheetView'];
+export type SafetyView = components['schemas']['SafetyView'];
 export type SaidSync = components['schemas']['SaidSync'];
 export type SaidView = components['schemas']['SaidView'];
 export type ScaleView = components['schemas']['ScaleView'];
@@ -29802,6 +29930,230 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readSafety: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SafetyView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    exportSafetyPdf: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": string;
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -10,6 +10,7 @@ import CellPanel from '../components/day/CellPanel.vue'
 import ChangeSheet from '../components/day/ChangeSheet.vue'
 import DayTable from '../components/day/DayTable.vue'
 import GearTable from '../components/day/GearTable.vue'
+import SafetySheets from '../components/day/SafetySheets.vue'
 import MoneyTable from '../components/day/MoneyTable.vue'
 import RunSheet from '../components/day/RunSheet.vue'
 import SoundTable from '../components/day/SoundTable.vue'
@@ -29,7 +30,7 @@ const router = useRouter()
 const route = useRoute()
 const frame = useFrame()
 const { found, problem, load } = useLoad<DayView>(['build', 'job', 'jobs', 'shelf', 'cards', 'swaps'])
-const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'sound', 'gear', 'money'] as const
+const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'sound', 'gear', 'money', 'safety'] as const
 const headed = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1)
 /** Another screen may lead to one of them: to cards, as they are. */
 const shows = ref<(typeof VIEWS)[number]>(VIEWS.find((v) => v === route.query.shows) ?? 'cameras')
@@ -241,6 +242,7 @@ const keys: KeyLine[] = [
           @part="(p) => choose(p, rig, beside)"
           @add="addVoice"
         />
+        <SafetySheets v-else-if="shows === 'safety'" :job="job" :version="frame.view?.version" />
         <MoneyTable
           v-else-if="shows === 'money'"
           :job="job"

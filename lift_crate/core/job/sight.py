@@ -159,7 +159,7 @@ def _seen(thing: Thing, eye: Array, axis: float, venue: Venue) -> Seen:
     for obstacle in venue.things:
         if obstacle.kind != "obstacle" or obstacle.id == thing.id:
             continue
-        crossed = line.intersection(_ground(obstacle))
+        crossed = line.intersection(ground_of(obstacle))
         if crossed.is_empty or far == 0:
             continue
         # Over an obstacle the line is lowest, against its top, at one of the two ends of the stretch above it.
@@ -180,7 +180,8 @@ def _coords(shape: BaseGeometry) -> Iterator[tuple[float, float]]:
 
 
 @lru_cache(maxsize=2048)
-def _ground(thing: Thing) -> BaseGeometry:
+def ground_of(thing: Thing) -> BaseGeometry:
+    """What a thing covers on the plan, m."""
     corners = outline(thing)
     return Polygon(corners) if len(corners) == 4 else Point(corners[0]).buffer(0.05)
 
@@ -246,7 +247,7 @@ def lead_of(place: tuple[float, float], venue: Venue) -> Lead | None:
     if found is None:
         return None
     line = LineString(found[2]) if found[0] > 0 else Point(place)
-    crossed = (t.id for t in venue.things if t.kind == "lane" and line.intersects(_ground(t)))
+    crossed = (t.id for t in venue.things if t.kind == "lane" and line.intersects(ground_of(t)))
     return Lead(found[1].id, found[0], found[2], tuple(crossed))
 
 
@@ -255,7 +256,7 @@ def _way(
     start: tuple[float, float], end: tuple[float, float], venue: Venue
 ) -> tuple[float, tuple[tuple[float, float], ...]]:
     """Length and corners of the shortest way: Dijkstra over the corners of the obstacles, widened by a shoulder."""
-    walls = [_ground(t).buffer(_SHOULDER_M, join_style="mitre") for t in venue.things if t.kind == "obstacle"]
+    walls = [ground_of(t).buffer(_SHOULDER_M, join_style="mitre") for t in venue.things if t.kind == "obstacle"]
     shut = unary_union(walls) if walls else None
     nodes: list[tuple[float, float]] = [start, end]
     for wall in walls:

@@ -2,17 +2,17 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from ..callouts import About, Finding, Input, Level, Working, by_weight
 from ..job.job import Job, PartOfDay, Rig, claims_of_others
+from ..job.sight import ev_of
 from ..rig.build import Build, Catalogue, Conditions
 from ..stand import stand_of
 from ..verdict.judge import whole
 
-__all__ = ["Falls", "Weather", "ev_of", "falls_in", "lux_of", "weather_findings"]
+__all__ = ["Falls", "Weather", "falls_in", "lux_of", "weather_findings"]
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -32,11 +32,6 @@ class Falls:
     rig: Rig
     build: Build
     findings: tuple[Finding, ...]
-
-
-def ev_of(lux: float) -> float:
-    """EV at ISO 100 of a scene lit by so many lux: 2.5 lx are 0, 10 lx are 2."""
-    return math.log2(max(lux, 1e-3) / 2.5)
 
 
 def lux_of(ev: float) -> float:

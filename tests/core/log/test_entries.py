@@ -9,9 +9,10 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from lift_crate.core.job.sight import ev_of
 from lift_crate.core.log.entries import EntryKind, LogBook, LogEntry, book_of, entry_text, refused_entry
 from lift_crate.core.log.report import report_of
-from lift_crate.core.log.weather import Weather, ev_of, falls_in, lux_of, weather_findings
+from lift_crate.core.log.weather import Weather, falls_in, lux_of, weather_findings
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import catalogue_of
 from tests.kit import examples

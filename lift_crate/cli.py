@@ -599,6 +599,7 @@ def _start_stand_ins() -> None:
     """The simulated devices, and the application pointed at them, unless others are named."""
     from .devices.simulated_gimbal import SimulatedGimbal
     from .devices.simulated_power import SimulatedCharger, SimulatedMeter
+    from .devices.simulated_reader import SimulatedReader
     from .devices.simulated_scale import SimulatedScale
     from .devices.simulated_station import SimulatedStation
     from .devices.simulated_weather import SimulatedWeather
@@ -626,6 +627,10 @@ def _start_stand_ins() -> None:
         station = SimulatedStation(speed=_STATION_SPEED, failing=("WIDE-08",))
         station.start()
         os.environ["LIFT_CRATE_STATION"] = station.address
+    if not os.environ.get("LIFT_CRATE_READER"):
+        reader = SimulatedReader(scanned=("C6-1", "R2-1", "ZOOM-2"))
+        reader.start()
+        os.environ["LIFT_CRATE_READER"] = reader.address
     if not os.environ.get("LIFT_CRATE_WEATHER"):
         weather = SimulatedWeather()
         weather.start()

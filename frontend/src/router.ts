@@ -19,6 +19,7 @@ export const router = createRouter({
     { path: '/jobs', name: 'start', component: StartView },
     { path: '/sign-in', name: 'sign in', component: () => import('./views/SignInView.vue') },
     { path: '/come/:word', name: 'come', component: () => import('./views/ComeView.vue'), props: true },
+    { path: '/devices', name: 'devices', component: () => import('./views/DevicesView.vue') },
     { path: '/me', name: 'me', component: () => import('./views/MeView.vue') },
     { path: '/history/:job', name: 'history', component: () => import('./views/HistoryView.vue'), props: true },
     { path: '/crew/:job', name: 'crew', component: () => import('./views/CrewView.vue'), props: true },

@@ -41,6 +41,7 @@ _ANYONE = (
 )
 _SIGNED_IN = (
     "passkeys.read_passkeys passkeys.ask_for_passkey passkeys.make_passkey passkeys.drop_passkey"
+    " devices.read_devices devices.read_scanned"
     " crew.read_sessions crew.end_session crew.end_sessions crew.change_password jobs.list_jobs jobs.read_choices"
 )
 _READ_SHELF = """

@@ -52,6 +52,7 @@ import type {
   PackageView,
   GimbalReadView,
   PackEditRequest,
+  DevicesView,
   DrillRequest,
   DrillView,
   EntryRequest,
@@ -536,6 +537,8 @@ export const packFile = (
 export const readSafety = (job: string): Promise<SafetyView> =>
   ask(client.GET('/api/jobs/{job}/safety', { params: { path: { job } } }))
 export const safetyFile = (job: string): string => `/api/jobs/${job}/safety/safety.pdf`
+export const readDevices = (): Promise<DevicesView> => ask(client.GET('/api/devices'))
+export const readScanned = (): Promise<{ label: string }> => ask(client.GET('/api/devices/reader'))
 const DRILL = '/api/jobs/{job}/drill'
 export const readPractice = (job: string): Promise<PracticeView> =>
   ask(client.GET(DRILL, { params: { path: { job } } }))

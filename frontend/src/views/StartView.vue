@@ -112,6 +112,7 @@ const days = (j: JobLine): string => {
       <p v-if="me.me?.signed_in && !me.me.open">
         <RouterLink to="/me">{{ me.name }}</RouterLink>
       </p>
+      <p><RouterLink to="/devices">Devices</RouterLink></p>
       <TryAs />
       <p v-if="problem" class="trouble" role="alert">
         {{ problem.message }} <BButton v-if="!found" size="lg" @click="start">Retry</BButton>

@@ -2,6 +2,8 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { onBeforeUnmount, ref } from 'vue'
+import { readScanned } from '../../api'
+import type { Problem } from '../../api/client'
 
 /** A label: scanned by a reader, which types it and ends the line; typed; or seen by the camera where the browser can. */
 const emit = defineEmits<{ read: [label: string] }>()
@@ -59,7 +61,29 @@ function stop(): void {
   })
   stream = null
 }
-onBeforeUnmount(stop)
+/** A reader on a line of its own is asked while its button is in. */
+const reading = ref(false)
+async function ask(): Promise<void> {
+  if (!reading.value) return
+  try {
+    const { label } = await readScanned()
+    if (label) emit('read', label)
+    trouble.value = ''
+    // What was scanned meanwhile comes at once, one after the other.
+    setTimeout(() => void ask(), label ? 60 : 800)
+  } catch (error) {
+    reading.value = false
+    trouble.value = (error as Problem).message
+  }
+}
+function useReader(): void {
+  reading.value = !reading.value
+  void ask()
+}
+onBeforeUnmount(() => {
+  reading.value = false
+  stop()
+})
 defineExpose({ focus: () => (field.value as { focus?: () => void } | null)?.focus?.() })
 </script>
 
@@ -78,6 +102,7 @@ defineExpose({ focus: () => (field.value as { focus?: () => void } | null)?.focu
     />
     <BButton type="submit" variant="primary">Enter</BButton>
     <BButton v-if="canSee" :aria-pressed="seeing" @click="see">{{ seeing ? 'Close camera' : 'Camera' }}</BButton>
+    <BButton :aria-pressed="reading" @click="useReader">Reader</BButton>
     <video v-show="seeing" ref="picture" muted playsinline></video>
     <p v-if="trouble" class="trouble">{{ trouble }}</p>
   </form>

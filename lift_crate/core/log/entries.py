@@ -6,7 +6,7 @@ Hours, W, V, °C, m/s, minutes.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Annotated, Literal
 
@@ -24,7 +24,6 @@ __all__ = [
     "LogBook",
     "LogEntry",
     "Standing",
-    "at_clock",
     "book_of",
     "entry_text",
     "refused_entry",
@@ -255,8 +254,3 @@ def entry_text(entry: LogEntry) -> str:
 
 def _joined(*words: str) -> str:
     return "; ".join(word for word in words if word)
-
-
-def at_clock(entry: LogEntry, job: Job) -> LogEntry:
-    """The same at the job's own clock."""
-    return replace(entry, at=entry.at.astimezone(job.clock))

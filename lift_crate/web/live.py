@@ -100,6 +100,8 @@ class _Stream:
         self.known, self.job, self.query, self.token = known, job, query, token
         self.id = secrets.token_hex(8)
         self.live: Live = known.live
+        self.told: set[int] = set()
+        """Numbers of what was told on coming: what happened just then is in its row besides, and is told once."""
 
     def lines(self, after: int | None) -> Iterator[str]:
         """Events as they are sent."""
@@ -111,7 +113,7 @@ class _Stream:
                 notice = window.next(max(0.05, min(beats - time.monotonic(), 1.0)))
                 if notice and notice.kind == "again":
                     return
-                if notice:
+                if notice and notice.number not in self.told:
                     yield _line(notice)
                 if time.monotonic() >= asks or (notice and _of_crew(notice)):
                     asks = time.monotonic() + _ASKS_AGAIN_S
@@ -134,6 +136,7 @@ class _Stream:
         since = self.live.since(self.job, after)
         yield "retry: 500\n"
         yield _line(Notice("anew" if since.all_anew else "ready", json.dumps({"last": since.last})))
+        self.told = {notice.number for notice in since.missed if notice.number is not None}
         yield from (_line(notice) for notice in since.missed)
         yield _line(Notice("here", json.dumps(self.live.who(self.job))))
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import time
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from queue import Empty, Queue
@@ -137,6 +138,33 @@ def test_whoever_was_cut_off_is_told_what_he_missed_and_where_it_is_too_much_com
     assert (row or {"n": 9999})["n"] <= 5500, "what is told is not kept for ever"
     assert client.get(f"{LIVE}?tab=x").status_code == 422
     assert client.get("/api/jobs/ghost/live?tab=window-one").status_code == 404
+
+
+def test_what_happens_while_a_window_comes_is_told_to_it_once(
+    client: FlaskClient, window: Any, monkeypatch: pytest.MonkeyPatch
+) -> None:
+    live = client.application.extensions["lift_crate"].live
+    was = live.since
+
+    def since(job: str, after: int | None) -> Any:
+        # The window is open and has not been told yet where things stand.
+        monkeypatch.setattr(live, "since", was)
+        edit(client)
+        ends = time.monotonic() + 20
+        while not any(w.waiting.qsize() for w in live._windows) and time.monotonic() < ends:
+            time.sleep(0.02)
+        return was(job, after)
+
+    with window("window-one") as first:
+        first.until("here")
+        monkeypatch.setattr(live, "since", since)
+        with window("window-two") as second:
+            again = second.until("happening", lambda h: h["kind"] == "build")
+            client.post(
+                f"/api/jobs/{JOB}/cards/steps",
+                json={"act": "fault", "card": "WIDE-03", "at": "2027-03-20T19:20", "note": "bent"},
+            )
+            assert second.until("happening", lambda h: h["id"] >= again["id"])["kind"] == "cards"
 
 
 def test_nobody_is_told_who_may_not_look_any_more(jobs: JobStore) -> None:

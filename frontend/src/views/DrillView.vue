@@ -118,8 +118,11 @@ watch(
 )
 async function move(slide: DrillView['slides'][number]['name'], reading: number): Promise<void> {
   moves.value = [...moves.value, { slide, reading }]
-  if (await look()) remember()
-  else moves.value = moves.value.slice(0, -1)
+  // What is counted on the screen is kept, also when the page is gone before the answer comes.
+  remember()
+  if (await look()) return
+  moves.value = moves.value.slice(0, -1)
+  remember()
 }
 function mark(unit: string): void {
   const at = marks.value.indexOf(unit)

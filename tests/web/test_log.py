@@ -76,17 +76,25 @@ def test_a_fault_is_on_the_shelf_until_it_is_mended(client: FlaskClient) -> None
 
 
 def test_a_correction_keeps_what_was_said_and_so_does_taking_back(client: FlaskClient) -> None:
-    note(client, "reading", "r-1", unit="MON7-1", rig="quay", what="watts", value=41.0)
-    seen = note(client, "reading", "r-2", unit="MON7-1", rig="quay", what="watts", value=20.5, corrects="r-1").json
-    assert [s["text"] for s in line(seen, "r-2")["said"]] == ["Draw while recording 41 W"]
-    assert all(x["id"] != "r-1" for x in seen["lines"])
-    late = note(client, "reading", "r-3", unit="MON7-1", rig="quay", what="watts", value=22.0, corrects="r-1")
+    note(client, "reading", "watts-one", unit="MON7-1", rig="quay", what="watts", value=41.0)
+    seen = note(
+        client, "reading", "watts-two", unit="MON7-1", rig="quay", what="watts", value=20.5, corrects="watts-one"
+    ).json
+    (before,) = line(seen, "watts-two")["said"]
+    assert before["text"] == "Draw while recording 41 W"
+    assert all(x["id"] != "watts-one" for x in seen["lines"])
+    late = note(
+        client, "reading", "watts-three", unit="MON7-1", rig="quay", what="watts", value=22.0, corrects="watts-one"
+    )
     assert "corrected or taken back" in problem(late, 422)["detail"]
-    back = client.delete(f"{LOG}/entries/r-2", query_string=DRESS).json
-    assert line(back, "r-2")["taken_back_by"]
+    back = client.delete(f"{LOG}/entries/watts-two", query_string=DRESS).json
+    assert line(back, "watts-two")["taken_back_by"]
     rows = list(csv.DictReader(io.StringIO(client.get(f"{LOG}/log.csv").text)))
-    assert {r["id"]: r["taken back by"] != "" for r in rows if r["id"].startswith("r-")} == {"r-1": False, "r-2": True}
-    assert client.delete(f"{LOG}/entries/r-2", query_string=DRESS).status_code == 404
+    assert {r["id"]: r["taken back by"] != "" for r in rows if r["id"].startswith("watts-")} == {
+        "watts-one": False,
+        "watts-two": True,
+    }
+    assert client.delete(f"{LOG}/entries/watts-two", query_string=DRESS).status_code == 404
 
 
 def test_a_photo_is_kept_small_and_a_file_that_is_none_is_refused(client: FlaskClient) -> None:

@@ -32,7 +32,7 @@ from ..core.log.entries import (
     entry_text,
 )
 from ..core.log.learn import Learning, Proposal, Run, Subject, Taken, learn
-from ..core.log.report import report_of
+from ..core.log.report import of_day, report_of
 from ..core.log.stream import Planned, planned_of
 from ..core.log.weather import Weather, falls_in, lux_of, weather_findings
 from ..core.quantities import Identifier, Label, Note
@@ -438,7 +438,10 @@ def _view(job_id: str, part: str) -> LogView:
     swaps, planned_out = _cards_of_swaps(job, part)
     planned = planned_of(job, _laid_out(read).table, swaps)
     lines = [*_happened(read), *(_plan_line(p) for p in planned)]
-    shown = sorted((x for x in lines if _on_day(x.at, days)), key=lambda x: (x.at, x.source != "plan", x.id))
+    shown = sorted(
+        (x for x in lines if of_day(x.at, days[0].starts, days[-1].ends)),
+        key=lambda x: (x.at, x.source != "plan", x.id),
+    )
     return LogView(
         day=days[0].starts.date(),
         starts=days[0].starts,
@@ -462,12 +465,6 @@ def _view(job_id: str, part: str) -> LogView:
         ],
         promises=[_entry_line(job, x, None) for x in read.book.of_kind("consent", "promise") if x.settled is None],
     )
-
-
-def _on_day(at: datetime, days: Sequence[PartOfDay]) -> bool:
-    """From six hours before its first part to six hours after its last."""
-    early, late = (days[0].starts - at).total_seconds(), (at - days[-1].ends).total_seconds()
-    return max(early, late) <= 6 * 3600
 
 
 def _cards_of_swaps(job: Job, part: str) -> tuple[tuple[Swap, ...], bool]:

@@ -13,7 +13,7 @@ import LogWeather from '../components/log/LogWeather.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
 import { counted } from '../lib/format'
-import { entryId, TAPS, type LogLine } from '../lib/log'
+import { entryId, isNow, TAPS, type LogLine } from '../lib/log'
 import { useFrame } from '../stores/frame'
 import { useMe } from '../stores/me'
 import { useOutbox } from '../stores/outbox'
@@ -138,9 +138,7 @@ const bare = (kind: EntryRequest['kind']): EntryRequest => ({ id: entryId(), kin
 function stamp(): string | null {
   const view = found.value
   if (!view) return null
-  const now = Date.now()
-  const on = now > Date.parse(view.starts) - 21_600_000 && now < Date.parse(view.ends) + 21_600_000
-  return on ? null : from.value || null
+  return isNow(view, new Date()) ? null : from.value || null
 }
 async function made(line: LogLine, left: number | null): Promise<void> {
   await doing(async () => {

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, datetime
+from datetime import date, datetime, timedelta
 
 from ..day.custody import CardStep
 from ..job.job import Job, PartOfDay
@@ -13,7 +13,10 @@ from ..swaps.what_if import Made
 from .entries import LogBook, Standing, entry_text
 from .learn import Proposal
 
-__all__ = ["DayReport", "PartReport", "report_of"]
+__all__ = ["DayReport", "PartReport", "of_day", "report_of"]
+
+_BESIDE = timedelta(hours=6)
+"""Rigging before and striking after are of the same night."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -57,7 +60,7 @@ def report_of(
     if parts is None:
         return None
     first, last = parts[0].starts, parts[-1].ends
-    near = [s for s in book.standing if s.entry.kind not in ("settled", "weather") and _near(s.entry.at, first, last)]
+    near = [s for s in book.standing if s.entry.kind not in ("settled", "weather") and of_day(s.entry.at, first, last)]
 
     def part_of(at: datetime) -> str | None:
         begun = [p for p in parts if p.starts <= at]
@@ -67,9 +70,9 @@ def report_of(
         PartReport(
             part=part,
             cameras=tuple(rig.label for rig, _ in job.builds_in(part.id).values()),
-            swaps=sum(_near(m.at, first, last) and part_of(m.at) == part.id for m in made),
+            swaps=sum(of_day(m.at, first, last) and part_of(m.at) == part.id for m in made),
             cards=len(
-                {c.card for c in cards if c.act == "in" and _near(c.at, first, last) and part_of(c.at) == part.id}
+                {c.card for c in cards if c.act == "in" and of_day(c.at, first, last) and part_of(c.at) == part.id}
             ),
             noted=tuple(s for s in near if part_of(s.entry.at) == part.id),
         )
@@ -86,8 +89,9 @@ def report_of(
     )
 
 
-def _near(at: datetime, first: datetime, last: datetime) -> bool:
-    return (at - first).total_seconds() >= -6 * 3600 and (at - last).total_seconds() <= 6 * 3600
+def of_day(at: datetime, first: datetime, last: datetime) -> bool:
+    """Whether a time belongs to a day of parts: from six hours before the first to six after the last."""
+    return first - _BESIDE <= at <= last + _BESIDE
 
 
 def _open_faults(failed: Sequence[Standing]) -> list[str]:

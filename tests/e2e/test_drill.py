@@ -24,6 +24,11 @@ def test_a_balance_is_won_by_its_scales_and_goes_on_where_it_was_left(page: Page
         "lateral": "left and right",
         "pan": "the upper arm",
     }
+    # A slow line: the next slide is typed and set before the answer to the last one is there.
+    slow = page.context.new_cdp_session(page)
+    line = {"offline": False, "latency": 700, "downloadThroughput": -1, "uploadThroughput": -1}
+    slow.send("Network.enable")
+    slow.send("Network.emulateNetworkConditions", line)
     for i, move in enumerate(moves):
         play.get_by_label(f"Number on the scale, {plain[move.slide]}").fill(f"{move.reading:.1f}")
         play.get_by_label(f"Number on the scale, {plain[move.slide]}").press("Enter")
@@ -31,6 +36,7 @@ def test_a_balance_is_won_by_its_scales_and_goes_on_where_it_was_left(page: Page
         if i == 1:
             page.reload()
             expect(play.locator(".moves strong")).to_have_text("2", timeout=60_000)
+    expect(play).to_have_attribute("aria-busy", "false")
     page.get_by_role("heading", name="Drill").click()
     for key in "qwer":
         page.keyboard.press(key)

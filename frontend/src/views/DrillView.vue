@@ -70,21 +70,29 @@ const asked = (): DrillRequest => ({
 })
 let last = 0
 let first = true
-async function look(ask = false): Promise<boolean> {
+/** What the last answer was to: what failed after it was not done, and a hint that never came costs nothing. */
+let answered = { moves: moves.value, hints: 0 }
+async function look(ask = false): Promise<void> {
   const mine = ++last
+  const sent = asked()
   busy.value = true
   problem.value = null
   try {
-    const next = await lookAtDrill(props.job, { ...asked(), ask })
-    if (mine === last) view.value = next
-    return true
+    const next = await lookAtDrill(props.job, { ...sent, ask })
+    if (mine !== last) return
+    view.value = next
+    answered = { moves: sent.moves ?? [], hints: sent.hints ?? 0 }
   } catch (error) {
+    if (mine !== last) return
     const p = error as Problem
-    if (mine !== last) return false
     // Who comes here from a camera on no gimbal finds what that camera can be practised with.
     if (first && kind.value === 'balance' && p.status === 422) kind.value = 'faults'
     else problem.value = p
-    return false
+    if (view.value) {
+      moves.value = answered.moves
+      hints.value = answered.hints
+      remember()
+    }
   } finally {
     first = false
     if (mine === last) busy.value = false
@@ -120,9 +128,7 @@ async function move(slide: DrillView['slides'][number]['name'], reading: number)
   moves.value = [...moves.value, { slide, reading }]
   // What is counted on the screen is kept, also when the page is gone before the answer comes.
   remember()
-  if (await look()) return
-  moves.value = moves.value.slice(0, -1)
-  remember()
+  await look()
 }
 function mark(unit: string): void {
   const at = marks.value.indexOf(unit)
@@ -217,7 +223,7 @@ const keys: KeyLine[] = [
         </form>
       </header>
       <div class="drill-work">
-        <section class="drill-play" aria-label="The drill">
+        <section class="drill-play" aria-label="The drill" :aria-busy="busy">
           <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
           <p v-if="!view && !problem" class="quiet">Making the drill…</p>
           <template v-if="view">
@@ -232,7 +238,6 @@ const keys: KeyLine[] = [
                 ref="balance"
                 :view="view"
                 :moves="moves.length"
-                :busy="busy"
                 @move="move"
               />
               <DrillMarks

@@ -7,7 +7,7 @@ import { fixed } from '../../lib/format'
 
 /** A gimbal hung out of balance: let go of one axis, see what falls, set one slide by its printed scale. */
 type Slide = DrillView['slides'][number]
-const props = defineProps<{ view: DrillView; moves: number; busy: boolean }>()
+const props = defineProps<{ view: DrillView; moves: number }>()
 const emit = defineEmits<{ move: [slide: Slide['name'], reading: number] }>()
 const chosen = ref<Slide['name']>('fore_aft')
 /** What is let go of now; a hand holds everything else. */
@@ -16,9 +16,11 @@ const look = computed(() => props.view.looks.find((l) => l.slide === chosen.valu
 const typed = ref<Record<string, string>>({})
 watch(
   () => props.view.slides,
-  (now) => {
-    typed.value = Object.fromEntries(now.map((s) => [s.name, String(s.reading)]))
-    let_go.value = false
+  (now, before) => {
+    // What is being typed at another slide stays while the answer to a move comes in.
+    const moved = now.filter((s) => before?.find((b) => b.name === s.name)?.reading !== s.reading)
+    for (const s of moved) typed.value[s.name] = String(s.reading)
+    if (moved.length) let_go.value = false
   },
   { immediate: true },
 )
@@ -117,7 +119,6 @@ const shift = (name: Slide['name'], by: number): number =>
           step="0.5"
           :value="s.reading"
           :aria-label="`Scale, ${s.plain}`"
-          :disabled="busy"
           @change="set(s, Number(($event.target as HTMLInputElement).value))"
         />
         <form @submit.prevent="set(s, Number(typed[s.name]))">
@@ -127,7 +128,7 @@ const shift = (name: Slide['name'], by: number): number =>
             :aria-label="`Number on the scale, ${s.plain}`"
             @update:model-value="typed[s.name] = String($event ?? '')"
           />
-          <BButton type="submit" size="sm" :disabled="busy">Set</BButton>
+          <BButton type="submit" size="sm">Set</BButton>
           <small>{{ fixed(s.low, 0) }} to {{ fixed(s.high, 0) }}</small>
         </form>
       </li>

@@ -12,7 +12,7 @@ from ..core.day.media import MediaPlan
 from ..core.day.money import Budget
 from ..core.day.pool import Pool
 from ..core.day.run_sheet import RunSheet
-from ..core.day.table import Cell, DayTable
+from ..core.day.table import DayTable
 from ..core.day.wants import Spending
 from ..core.job.job import Job
 from .text import harmless
@@ -214,10 +214,7 @@ def day_ics(job: Job, table: DayTable, stamp: datetime) -> bytes:
 
     for part in sorted(job.parts, key=lambda p: p.starts):
         cells = [c for c in table.cells if c.part.id == part.id]
-        said = (
-            f"{c.rig.label}: {c.build.label}, {c.operator or ('unattended' if c.unattended else 'nobody named')}"
-            for c in cells
-        )
+        said = (f"{c.rig.label}: {c.build.label}, {c.worked_by}" for c in cells)
         event(f"part-{part.id}", part.starts, part.ends, part.label, "\n".join(said))
         for n, moment in enumerate(part.moments):
             event(f"moment-{part.id}-{n}", moment.at, moment.at, f"Once only: {moment.label}", "")
@@ -235,10 +232,6 @@ def day_ics(job: Job, table: DayTable, stamp: datetime) -> bytes:
         )
     calendar.add_missing_timezones()
     return bytes(calendar.to_ical())
-
-
-def _worked_by(cell: Cell) -> str:
-    return cell.operator or ("unattended" if cell.unattended else "nobody named")
 
 
 def _at(at: Mapping[str, str], part: str) -> str:

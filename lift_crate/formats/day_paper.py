@@ -127,8 +127,7 @@ def _table_page(job: Job, day: LaidOut, parts: Sequence[PartOfDay], sheet: RunSh
                 row.append("not there")
                 continue
             lens = cell.stand.view.lens if cell.stand.view else ""
-            who = "unattended" if cell.unattended else cell.operator or "nobody named"
-            row.append(", ".join(word for word in (cell.build.label, lens, who) if word))
+            row.append(", ".join(word for word in (cell.build.label, lens, cell.worked_by) if word))
         rows.append(tuple(row))
     yield grid(heads, rows, (40, *(230 / len(parts) for _ in parts)))
     once = [seen for seen in day.moments if any(seen.part.id == p.id for p in parts)]

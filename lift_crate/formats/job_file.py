@@ -259,6 +259,7 @@ def _reference_problems(file: JobFile) -> Iterator[Problem]:
     yield from _sound_problems(file)
     yield from _money_problems(file)
     yield from _pack_problems(file)
+    yield from _permission_problems(file.job)
     yield from _done_problems(file)
     if not missing:
         yield from _build_problems(file.job, catalogue_of(file))
@@ -367,6 +368,14 @@ def _money_problems(file: JobFile) -> Iterator[Problem]:
     for i, want in enumerate(file.job.money.wants):
         if want.model not in models:
             yield Problem(f"$.job.money.wants[{i}].model", f"there is no model '{want.model}' in this file")
+
+
+def _permission_problems(job: Job) -> Iterator[Problem]:
+    parts = {p.id for p in job.parts}
+    for i, one in enumerate(job.safety.permissions):
+        for part in one.parts:
+            if part not in parts:
+                yield Problem(f"$.job.safety.permissions[{i}].parts", f"there is no part of the day '{part}'")
 
 
 def _pack_problems(file: JobFile) -> Iterator[Problem]:

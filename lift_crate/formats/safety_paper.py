@@ -7,8 +7,9 @@ from collections.abc import Sequence
 from reportlab.lib.units import mm
 from reportlab.platypus import Flowable, PageBreak, Spacer
 
-from ..core.callouts import Level
+from ..core.callouts import Finding, Level
 from ..core.job.job import Job
+from ..core.safety.allowed import Allowed
 from ..core.safety.lines import PositionSheet
 from ..core.safety.people import PersonDay
 from .paper import CAUTION, grid, head, made, said
@@ -18,9 +19,15 @@ __all__ = ["safety_pdf"]
 _BLANK = "_" * 18
 
 
-def safety_pdf(job: Job, sheets: Sequence[PositionSheet], people: Sequence[PersonDay]) -> bytes:
-    """A page a position, then the people."""
-    story: list[Flowable] = []
+def safety_pdf(
+    job: Job,
+    allowed: Sequence[Allowed],
+    missing: Sequence[Finding],
+    sheets: Sequence[PositionSheet],
+    people: Sequence[PersonDay],
+) -> bytes:
+    """What is allowed, where anything is noted or missing; a page a position; then the people."""
+    story = _allowed(job, allowed, missing) if allowed or missing else []
     for sheet in sheets:
         story += [PageBreak()] if story else []
         story += [head(f"{sheet.rig.label}: safety"), said(sheet.rig.position), said(CAUTION), Spacer(1, 3 * mm)]
@@ -45,6 +52,30 @@ def safety_pdf(job: Job, sheets: Sequence[PositionSheet], people: Sequence[Perso
         story += [Spacer(1, 8 * mm), said(f"Read and agreed: {_BLANK}{_BLANK}   at {_BLANK}")]
     story += _people(people, after=bool(story))
     return made(story or [said("No camera is planned.")], f"{job.title}: safety")
+
+
+def _allowed(job: Job, allowed: Sequence[Allowed], missing: Sequence[Finding]) -> list[Flowable]:
+    rows = [
+        (
+            a.permission.label,
+            f"{a.permission.state}{f', {a.permission.rests_on}' if a.permission.rests_on else ''}",
+            a.permission.by,
+            f"{a.permission.checked:%-d %b %Y}" if a.permission.checked else "never",
+            f"{a.permission.until:%-d %b %Y}" if a.permission.until else "",
+            "unpaid use only" if a.permission.unpaid_only else "any use",
+            a.permission.terms,
+        )
+        for a in allowed
+    ]
+    heads = ("What", "State", "By", "Looked at", "Until", "For", "Terms")
+    against = [f for a in allowed for f in a.findings] + list(missing)
+    return [
+        head(f"Permissions: {'paid' if job.safety.paid else 'unpaid'} work"),
+        said(CAUTION),
+        Spacer(1, 3 * mm),
+        *([grid(heads, rows, (40, 26, 26, 22, 22, 20, 26))] if rows else []),
+        *(said(f.text, stop=f.level is Level.STOP) for f in against),
+    ]
 
 
 def _people(people: Sequence[PersonDay], *, after: bool) -> list[Flowable]:

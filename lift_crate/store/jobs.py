@@ -20,6 +20,7 @@ from ..core.job.charging import ChargingPlan
 from ..core.job.job import Assignment, Job, Moment, NotInJob, OutElsewhere, PartOfDay, Rig
 from ..core.job.money import MoneyPlan
 from ..core.job.packing import PackPlan
+from ..core.job.permission import SafetyPlan
 from ..core.job.sound import SoundPlan
 from ..core.job.venue import Spot, Venue
 from ..core.rig.assembly import assemble
@@ -65,6 +66,7 @@ _settings = TypeAdapter(Settings)
 _charging = TypeAdapter(ChargingPlan)
 _sound = TypeAdapter(SoundPlan)
 _money = TypeAdapter(MoneyPlan)
+_safety = TypeAdapter(SafetyPlan)
 _pack = TypeAdapter(PackPlan)
 _targets = TypeAdapter(Target)
 _spots, _venues = TypeAdapter(Spot), TypeAdapter(Venue)
@@ -255,6 +257,7 @@ class JobStore:
             sound=_sound.validate_python(row["sound"]),
             money=_money.validate_python(row["money"]),
             pack=_pack.validate_python(row["pack"]),
+            safety=_safety.validate_python(row["safety"]),
             venue=_venues.validate_python(row["venue"]),
         )
         return job, versions
@@ -471,6 +474,7 @@ def job_columns(job: Job) -> dict[str, Any]:
         "sound": _json(_sound, job.sound),
         "money": _json(_money, job.money),
         "pack": _json(_pack, job.pack),
+        "safety": _json(_safety, job.safety),
         "venue": _json(_venues, job.venue),
     }
 
@@ -544,6 +548,7 @@ def add_plan(connection: Connection, job: Job) -> None:
                 "operator": a.operator,
                 "unattended": a.unattended,
                 "scheme": a.scheme,
+                "spotter": a.spotter,
             }
             for a in job.plan
         ],

@@ -54,10 +54,10 @@ def export_along(path: s.JobPath, query: AlongQuery) -> Response:
     with services().jobs.reading():
         job, catalogue, out = read_with_others(path.job)
         day = lay_out(job, catalogue, stands_of(job, catalogue), out)
-    people = {*(p for sheet in sheets for p in sheet.people), *(a.operator for a in job.plan), *job.charging.people}
+    people = {*(p for sheet in sheets for p in sheet.people), *job.people}
     if query.who and query.who not in people:
         raise NotInJob("person called", query.who)
-    mine = [a for a in job.plan if query.who in ("", a.operator)]
+    mine = [a for a in job.plan if query.who in ("", a.operator, a.spotter)]
     swaps, planned = _swaps(job)
     page = along_html(
         title=job.title,
@@ -129,7 +129,11 @@ def _rigs(job: Job, catalogue: Catalogue, day: LaidOut, mine: list[Assignment]) 
                 rig=rig,
                 build=build.label,
                 parts=parts,
-                operators=tuple(dict.fromkeys(a.operator for a in at if a.operator)),
+                operators=tuple(
+                    dict.fromkeys(
+                        who for a in at for who in (a.operator, a.spotter and f"{a.spotter} as spotter") if who
+                    )
+                ),
                 side=next(e for e in elevations(stand) if e.view == "side"),
                 mass_g=stand.carried.total.mass_g,
                 hours=present.hours_of(stand),

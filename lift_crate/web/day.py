@@ -85,6 +85,7 @@ class DayCellView(Told):
     lens: str
     operator: str
     unattended: bool
+    spotter: str
     scheme: Literal["", "single", "mirrored", "relay"]
     counts: s.CountsView
     first: str
@@ -291,7 +292,6 @@ def read_day(path: s.JobPath) -> Response:
     job, catalogue, out = read_with_others(path.job)
     day = lay_out(job, catalogue, stands_of(job, catalogue), out)
     table, media = day.table, day.media
-    named = [*job.charging.people, *(a.operator for a in job.plan if a.operator)]
     return answer(
         DayView(
             parts=[
@@ -311,7 +311,7 @@ def read_day(path: s.JobPath) -> Response:
                 PersonView(name=name, at={part: list(rigs) for part, rigs in at.items()})
                 for name, at in table.people.items()
             ],
-            known_people=sorted(set(named)),
+            known_people=sorted(job.people),
             moments=[
                 MomentSeenView(
                     part=m.part.id,
@@ -367,6 +367,7 @@ def _cell(job: Job, catalogue: Catalogue, cell: Cell) -> DayCellView:
         lens=f"{view.focal_mm:.0f} mm" if view else "no lens",
         operator=cell.operator,
         unattended=cell.unattended,
+        spotter=cell.spotter,
         scheme=job.cell(cell.part.id, cell.rig.id).scheme,
         counts=present.counts_view(judged.counts),
         first=worst.call_out.title if worst else "",

@@ -406,7 +406,7 @@ def read_job(path: s.JobPath) -> Response:
             id=job.id,
             title=job.title,
             units=len(catalogue.units),
-            people=sorted({*job.charging.people, *(a.operator for a in job.plan if a.operator)}),
+            people=sorted(job.people),
             parts=[
                 s.PartSummary(
                     id=p.id,

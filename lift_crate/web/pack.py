@@ -349,7 +349,7 @@ def _view(job_id: str) -> PackingView:
         extras=list(job.pack.extras),
         carrier=job.pack.carrier,
         people=people_of(job),
-        names=sorted({*job.charging.people, *(a.operator for a in job.plan if a.operator)}),
+        names=sorted(job.people),
         left=list(packed.left) if packed else [],
         findings=present.finding_views(findings),
         cures=[PackCureView(**{f: getattr(c, f) for f in PackCureView.model_fields}) for c in packed.cures]

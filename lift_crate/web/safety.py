@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from dataclasses import dataclass
+from datetime import date, datetime
 
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
+from ..core.callouts import Finding
 from ..core.day.laid_out import LaidOut, lay_out
 from ..core.day.run_sheet import RunSheet
 from ..core.job.job import Job
+from ..core.job.permission import Permission
+from ..core.safety.allowed import Allowed, allowed_in, permission_states
 from ..core.safety.lines import PositionSheet, safety_sheets
 from ..core.safety.people import PersonDay, people_days
 from ..formats.safety_paper import safety_pdf
@@ -48,6 +52,15 @@ class SafetySheetView(Told):
     lines: list[SafetyLineView]
 
 
+class PermissionView(Told):
+    """A permission, the days it is needed for, and what stands against it."""
+
+    permission: Permission
+    first: date | None
+    last: date | None
+    findings: list[s.FindingView]
+
+
 class PersonDayView(Told):
     """A person on a day; hours."""
 
@@ -66,6 +79,10 @@ class PersonDayView(Told):
 class SafetyView(Told):
     """Safety of a job: sheets by position, people by day."""
 
+    paid: bool
+    permissions: list[PermissionView]
+    missing: list[s.FindingView]
+    """What the plan needs somebody to allow, and nobody noted."""
     sheets: list[SafetySheetView]
     people: list[PersonDayView]
 
@@ -73,9 +90,17 @@ class SafetyView(Told):
 @api.get("", responses={200: SafetyView, **READ}, operation_id="readSafety")
 def read_safety(path: s.JobPath) -> Response:
     """What applies to every position, and the day of every person, by the plan as it stands."""
-    _, sheets, people = _read(path.job)
+    read = _read(path.job)
     return answer(
         SafetyView(
+            paid=read.job.safety.paid,
+            permissions=[
+                PermissionView(
+                    permission=a.permission, first=a.first, last=a.last, findings=present.finding_views(a.findings)
+                )
+                for a in read.allowed
+            ],
+            missing=present.finding_views(read.missing),
             sheets=[
                 SafetySheetView(
                     rig=sheet.rig.id,
@@ -88,7 +113,7 @@ def read_safety(path: s.JobPath) -> Response:
                         )
                     ],
                 )
-                for sheet in sheets
+                for sheet in read.sheets
             ],
             people=[
                 PersonDayView(
@@ -103,7 +128,7 @@ def read_safety(path: s.JobPath) -> Response:
                     water_l=p.water_l,
                     findings=present.finding_views(p.findings),
                 )
-                for p in people
+                for p in read.people
             ],
         )
     )
@@ -112,13 +137,28 @@ def read_safety(path: s.JobPath) -> Response:
 @api.get("/safety.pdf", responses=READ, operation_id="exportSafetyPdf")
 def export_safety_pdf(path: s.JobPath) -> Response:
     """A sheet for every position, to be filled in and signed; then the day of every person."""
-    job, sheets, people = _read(path.job)
-    content = safety_pdf(job, sheets, people)
+    read = _read(path.job)
+    content = safety_pdf(read.job, read.allowed, read.missing, read.sheets, read.people)
     return Response(content, mimetype="application/pdf", headers=file_headers(f"{path.job}-safety.pdf"))
 
 
-def _read(job_id: str) -> tuple[Job, tuple[PositionSheet, ...], list[PersonDay]]:
+@dataclass(frozen=True)
+class _Read:
+    job: Job
+    allowed: tuple[Allowed, ...]
+    missing: tuple[Finding, ...]
+    sheets: tuple[PositionSheet, ...]
+    people: tuple[PersonDay, ...]
+
+
+def _read(job_id: str) -> _Read:
     job, catalogue, out = read_with_others(job_id)
     day: LaidOut = lay_out(job, catalogue, stands_of(job, catalogue), out)
     run: tuple[RunSheet, ...] = sheets_of(job_id, RunQuery())[1]
-    return job, safety_sheets(job, day.table), [p for sheet in run for p in people_days(job, sheet)]
+    return _Read(
+        job,
+        permission_states(job),
+        allowed_in(job, day.table),
+        safety_sheets(job, day.table),
+        tuple(p for sheet in run for p in people_days(job, sheet)),
+    )

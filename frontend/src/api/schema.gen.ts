@@ -3299,6 +3299,11 @@ export interface components {
              */
             scheme?: "" | "single" | "mirrored" | "relay";
             /**
+             * Spotter
+             * @default
+             */
+            spotter?: string;
+            /**
              * Unattended
              * @default false
              */
@@ -5488,7 +5493,7 @@ export interface components {
             /** Grams */
             grams: number;
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"] | components["schemas"]["PutPermission"] | components["schemas"]["RemovePermission"] | components["schemas"]["SetPaid"])[];
             /** Stops */
             stops: number;
             /** Watches */
@@ -5559,6 +5564,8 @@ export interface components {
              * @enum {string}
              */
             scheme: "" | "single" | "mirrored" | "relay";
+            /** Spotter */
+            spotter: string;
             /** Unattended */
             unattended: boolean;
         };
@@ -5712,7 +5719,7 @@ export interface components {
             /** Kept Before */
             kept_before: number;
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"] | components["schemas"]["PutPermission"] | components["schemas"]["RemovePermission"] | components["schemas"]["SetPaid"])[];
             /** Proven */
             proven: boolean;
             /** Searching */
@@ -7944,6 +7951,7 @@ export interface components {
              * @default []
              */
             rigs?: components["schemas"]["Rig"][];
+            safety?: components["schemas"]["SafetyPlan"];
             settings?: components["schemas"]["Settings"];
             sound?: components["schemas"]["SoundPlan"];
             /** Title */
@@ -7973,7 +7981,7 @@ export interface components {
          */
         JobEditRequest: {
             /** Operations */
-            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"])[];
+            operations: (components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"] | components["schemas"]["PutPermission"] | components["schemas"]["RemovePermission"] | components["schemas"]["SetPaid"])[];
             /** Version */
             version: number;
         };
@@ -10340,6 +10348,77 @@ export interface components {
             what: string;
         };
         /**
+         * Permission
+         * @description One thing that somebody has to allow.
+         */
+        Permission: {
+            /**
+             * By
+             * @default
+             */
+            by?: string;
+            /**
+             * Checked
+             * @default null
+             */
+            checked?: string | null;
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @default other
+             * @enum {string}
+             */
+            kind?: "drone" | "music" | "place" | "people" | "vehicle" | "radio" | "other";
+            /** Label */
+            label: string;
+            /**
+             * Parts
+             * @default []
+             */
+            parts?: string[];
+            /**
+             * Rests On
+             * @default
+             * @enum {string}
+             */
+            rests_on?: "" | "in writing" | "by word" | "a rule of weight" | "well known" | "hearsay";
+            /**
+             * State
+             * @default to ask
+             * @enum {string}
+             */
+            state?: "to ask" | "asked" | "given" | "refused" | "not needed";
+            /**
+             * Terms
+             * @default
+             */
+            terms?: string;
+            /**
+             * Unpaid Only
+             * @default false
+             */
+            unpaid_only?: boolean;
+            /**
+             * Until
+             * @default null
+             */
+            until?: string | null;
+        };
+        /**
+         * PermissionView
+         * @description A permission, the days it is needed for, and what stands against it.
+         */
+        PermissionView: {
+            /** Findings */
+            findings: components["schemas"]["FindingView"][];
+            /** First */
+            first: string | null;
+            /** Last */
+            last: string | null;
+            permission: components["schemas"]["Permission"];
+        };
+        /**
          * PersonDayView
          * @description A person on a day; hours.
          */
@@ -10968,6 +11047,18 @@ export interface components {
              * @enum {string}
              */
             op: "put extra";
+        };
+        /**
+         * PutPermission
+         * @description Something that somebody has to allow, new or changed.
+         */
+        PutPermission: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "put permission";
+            permission: components["schemas"]["Permission"];
         };
         /**
          * PutThing
@@ -11694,6 +11785,19 @@ export interface components {
             part: string;
         };
         /**
+         * RemovePermission
+         * @description It is not needed to ask for it.
+         */
+        RemovePermission: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "remove permission";
+            /** Permission */
+            permission: string;
+        };
+        /**
          * RemoveRequest
          * @description Whether a balance is put away.
          */
@@ -12036,7 +12140,7 @@ export interface components {
             /** Left */
             left: number;
             /** Operation */
-            operation: components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"];
+            operation: components["schemas"]["ChangeJob"] | components["schemas"]["AddPart"] | components["schemas"]["ChangePart"] | components["schemas"]["RemovePart"] | components["schemas"]["AddCamera"] | components["schemas"]["ChangeCamera"] | components["schemas"]["SetTarget"] | components["schemas"]["RemoveCamera"] | components["schemas"]["AddBuild"] | components["schemas"]["ChangeBuild"] | components["schemas"]["RemoveBuild"] | components["schemas"]["PlanBuild"] | components["schemas"]["SetCell"] | components["schemas"]["SetSettings"] | components["schemas"]["SetCharging"] | components["schemas"]["SetPlace"] | components["schemas"]["PutThing"] | components["schemas"]["RemoveThing"] | components["schemas"]["SetWalk"] | components["schemas"]["SetPicture"] | components["schemas"]["PutVoice"] | components["schemas"]["ChangeVoice"] | components["schemas"]["ChangeSource"] | components["schemas"]["RemoveSource"] | components["schemas"]["RemoveVoice"] | components["schemas"]["SetBands"] | components["schemas"]["SetChannels"] | components["schemas"]["SetSync"] | components["schemas"]["PutCost"] | components["schemas"]["RemoveCost"] | components["schemas"]["PutWant"] | components["schemas"]["RemoveWant"] | components["schemas"]["PutCase"] | components["schemas"]["RemoveCase"] | components["schemas"]["PutThingIn"] | components["schemas"]["TakeThingOut"] | components["schemas"]["PutExtra"] | components["schemas"]["RemoveExtra"] | components["schemas"]["SetCarrier"] | components["schemas"]["PutPermission"] | components["schemas"]["RemovePermission"] | components["schemas"]["SetPaid"];
         };
         /**
          * RunDayView
@@ -12155,6 +12259,22 @@ export interface components {
             sign: string[];
         };
         /**
+         * SafetyPlan
+         * @description Permissions of a job, and whether anybody is paid for it.
+         */
+        SafetyPlan: {
+            /**
+             * Paid
+             * @default true
+             */
+            paid?: boolean;
+            /**
+             * Permissions
+             * @default []
+             */
+            permissions?: components["schemas"]["Permission"][];
+        };
+        /**
          * SafetySheetView
          * @description A position with everything that applies to it.
          */
@@ -12173,8 +12293,14 @@ export interface components {
          * @description Safety of a job: sheets by position, people by day.
          */
         SafetyView: {
+            /** Missing */
+            missing: components["schemas"]["FindingView"][];
+            /** Paid */
+            paid: boolean;
             /** People */
             people: components["schemas"]["PersonDayView"][];
+            /** Permissions */
+            permissions: components["schemas"]["PermissionView"][];
             /** Sheets */
             sheets: components["schemas"]["SafetySheetView"][];
         };
@@ -12423,6 +12549,11 @@ export interface components {
              */
             scheme?: ("" | "single" | "mirrored" | "relay") | null;
             /**
+             * Spotter
+             * @default null
+             */
+            spotter?: string | null;
+            /**
              * Unattended
              * @default null
              */
@@ -12464,6 +12595,19 @@ export interface components {
         SetHouse: {
             /** House */
             house: ("lead" | "keeper" | "member") | null;
+        };
+        /**
+         * SetPaid
+         * @description Whether anybody is paid for the job.
+         */
+        SetPaid: {
+            /**
+             * @description discriminator enum property added by openapi-typescript
+             * @enum {string}
+             */
+            op: "set paid";
+            /** Paid */
+            paid: boolean;
         };
         /**
          * SetPicture
@@ -12832,6 +12976,11 @@ export interface components {
              * @default 0.9
              */
             payload_watch_share?: number;
+            /**
+             * Permit Days
+             * @default 30
+             */
+            permit_days?: number;
             /**
              * Public Near M
              * @default 2
@@ -15849,6 +15998,8 @@ export type PatternPreview = components['schemas']['PatternPreview'];
 export type PatternsView = components['schemas']['PatternsView'];
 export type PatternView = components['schemas']['PatternView'];
 export type PauseView = components['schemas']['PauseView'];
+export type Permission = components['schemas']['Permission'];
+export type PermissionView = components['schemas']['PermissionView'];
 export type PersonDayView = components['schemas']['PersonDayView'];
 export type PersonView = components['schemas']['PersonView'];
 export type Picture = components['schemas']['Picture'];
@@ -15877,6 +16028,7 @@ export type ProposalView = components['schemas']['ProposalView'];
 export type PutCase = components['schemas']['PutCase'];
 export type PutCost = components['schemas']['PutCost'];
 export type PutExtra = components['schemas']['PutExtra'];
+export type PutPermission = components['schemas']['PutPermission'];
 export type PutThing = components['schemas']['PutThing'];
 export type PutThingIn = components['schemas']['PutThingIn'];
 export type PutVoice = components['schemas']['PutVoice'];
@@ -15912,6 +16064,7 @@ export type Removed = components['schemas']['Removed'];
 export type RemovedJob = components['schemas']['RemovedJob'];
 export type RemoveExtra = components['schemas']['RemoveExtra'];
 export type RemovePart = components['schemas']['RemovePart'];
+export type RemovePermission = components['schemas']['RemovePermission'];
 export type RemoveRequest = components['schemas']['RemoveRequest'];
 export type RemoveSource = components['schemas']['RemoveSource'];
 export type RemoveThing = components['schemas']['RemoveThing'];
@@ -15934,6 +16087,7 @@ export type RunDown = components['schemas']['RunDown'];
 export type RunTaskView = components['schemas']['RunTaskView'];
 export type RunView = components['schemas']['RunView'];
 export type SafetyLineView = components['schemas']['SafetyLineView'];
+export type SafetyPlan = components['schemas']['SafetyPlan'];
 export type SafetySheetView = components['schemas']['SafetySheetView'];
 export type SafetyView = components['schemas']['SafetyView'];
 export type SaidSync = components['schemas']['SaidSync'];
@@ -15953,6 +16107,7 @@ export type SetCell = components['schemas']['SetCell'];
 export type SetChannels = components['schemas']['SetChannels'];
 export type SetCharging = components['schemas']['SetCharging'];
 export type SetHouse = components['schemas']['SetHouse'];
+export type SetPaid = components['schemas']['SetPaid'];
 export type SetPicture = components['schemas']['SetPicture'];
 export type SetPlace = components['schemas']['SetPlace'];
 export type SetRole = components['schemas']['SetRole'];

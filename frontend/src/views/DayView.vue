@@ -39,7 +39,14 @@ const really = ref(route.query.shows === 'cards')
 /** What is beside the table: its problems, a cell, or a change. */
 const beside = ref<'problems' | 'cell' | 'change' | 'voice'>('problems')
 const side = ref<HTMLElement | null>(null)
-const copied = ref<{ build: string; operator: string; unattended: boolean; rig: string; part: string } | null>(null)
+const copied = ref<{
+  build: string
+  operator: string
+  unattended: boolean
+  spotter: string
+  rig: string
+  part: string
+} | null>(null)
 
 const { found: sound, load: loadSound, show: putSound } = useLoad<SoundView>(['job', 'jobs', 'sound'])
 const voiceId = ref('')
@@ -161,6 +168,7 @@ async function act(key: string): Promise<void> {
       ...cellNow(),
       operator: put.operator,
       unattended: put.unattended,
+      spotter: put.spotter,
     })
   } else if (key === 'x') await exchange()
   else if (key === 'Enter') beside.value = 'cell'

@@ -243,9 +243,16 @@ class _Deal:
             for part in parts:
                 also(PlanBuild(rig=rig, part=part, build=new))
                 was = self.job.cell(part, rig)
-                if cleared and (was.operator or was.unattended or was.scheme):
+                if cleared and (was.operator or was.unattended or was.scheme or was.spotter):
                     also(
-                        SetCell(rig=rig, part=part, operator=was.operator, unattended=was.unattended, scheme=was.scheme)
+                        SetCell(
+                            rig=rig,
+                            part=part,
+                            operator=was.operator,
+                            unattended=was.unattended,
+                            scheme=was.scheme,
+                            spotter=was.spotter or None,
+                        )
                     )
         return tuple(made), job
 

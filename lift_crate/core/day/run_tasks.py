@@ -212,17 +212,22 @@ def _people(
     of_day = [cell for cell in table.cells if any(cell.part.id == p.id for p in day)]
     hands = [*job.charging.people, *(f"person {i + 1}" for i in range(len(job.charging.people), job.charging.hands))]
     names = dict.fromkeys(
-        (*(c.operator for c in of_day if c.operator), *hands, *dressers, *(f"extra {i + 1}" for i in range(extra)))
+        (
+            *(who for c in of_day for who in (c.operator, c.spotter) if who),
+            *hands,
+            *dressers,
+            *(f"extra {i + 1}" for i in range(extra)),
+        )
     )
     busy: list[Busy] = []
     until: dict[str, tuple[datetime, str]] = {}
     for cell in sorted(of_day, key=lambda c: (c.part.starts, c.rig.number)):
-        if cell.operator:
+        for who in filter(None, (cell.operator, cell.spotter)):
             # Whoever is held by a part that ends late comes to the next one when it has ended.
-            ended, part = until.get(cell.operator, (begins[cell.part.id], cell.part.id))
+            ended, part = until.get(who, (begins[cell.part.id], cell.part.id))
             starts = max(begins[cell.part.id], ended) if part != cell.part.id else begins[cell.part.id]
-            stretch = Busy(cell.operator, cell.rig.id, cell.part.id, starts, max(starts, ends[cell.part.id]))
-            until[cell.operator] = stretch.ends, cell.part.id
+            stretch = Busy(who, cell.rig.id, cell.part.id, starts, max(starts, ends[cell.part.id]))
+            until[who] = stretch.ends, cell.part.id
             busy.append(stretch)
     return tuple(names), busy
 

@@ -46,6 +46,13 @@ class Cell:
     stand: Stand
     operator: str
     unattended: bool
+    spotter: str = ""
+
+    @property
+    def worked_by(self) -> str:
+        """Who works it and who watches the way, in words."""
+        who = self.operator or ("unattended" if self.unattended else "nobody named")
+        return f"{who}, {self.spotter} as spotter" if self.spotter else who
 
 
 @dataclass(frozen=True, eq=False)
@@ -76,7 +83,7 @@ class DayTable:
     cells: tuple[Cell, ...]
     between: tuple[Between, ...]
     people: Mapping[str, Mapping[str, tuple[str, ...]]]
-    """By person and part: the cameras they work, by their names."""
+    """By person and part: the cameras they work, by their names, and whose spotter they are."""
     findings: tuple[Finding, ...]
 
 
@@ -93,7 +100,7 @@ def day_table(job: Job, catalogue: Catalogue, stand_in: StandIn | None = None) -
         for rig, build in job.builds_in(part.id).values():
             said = job.cell(part.id, rig.id)
             stand = stand_in(build, part, rig)
-            cells[part.id, rig.id] = Cell(part, rig, build, stand, said.operator, said.unattended)
+            cells[part.id, rig.id] = Cell(part, rig, build, stand, said.operator, said.unattended, said.spotter)
     between, walks = list[Between](), walks_between(job)
     for rig in job.rigs:
         line = [cells[part.id, rig.id] for part in parts if (part.id, rig.id) in cells]
@@ -112,6 +119,8 @@ def day_table(job: Job, catalogue: Catalogue, stand_in: StandIn | None = None) -
     for cell in cells.values():
         if cell.operator:
             people[cell.operator][cell.part.id].append(cell.rig.label)
+        if cell.spotter:
+            people[cell.spotter][cell.part.id].append(f"{cell.rig.label} as spotter")
     told = {name: {part: tuple(rigs) for part, rigs in at.items()} for name, at in sorted(people.items())}
     findings = [*map(_change_finding, between), *_two_places(job, told)]
     findings += [finding for cell in cells.values() if cell.unattended for finding in _unattended(job, cell)]

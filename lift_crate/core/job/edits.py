@@ -35,6 +35,15 @@ from .packing_edits import (
     edit_pack,
     without_camera,
 )
+from .permission_edits import (
+    PermissionOperation,
+    PutPermission,
+    RemovePermission,
+    SetPaid,
+    describe_in_permissions,
+    edit_permissions,
+    without_part_allowed,
+)
 from .sound_edits import SoundOperation, describe_in_sound, edit_sound, without_part, without_thing
 from .venue import Picture, Spot, Thing
 
@@ -232,6 +241,7 @@ class SetCell:
     operator: Label | None = None
     unattended: bool | None = None
     scheme: Scheme | None = None
+    spotter: Label | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -329,6 +339,7 @@ JobOperation = (
     | SoundOperation
     | MoneyOperation
     | PackOperation
+    | PermissionOperation
 )
 
 
@@ -373,6 +384,7 @@ def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job
                 plan=tuple(a for a in job.plan if a.part != operation.part),
                 charging=replace(job.charging, boxes=boxes),
                 sound=without_part(job.sound, operation.part),
+                safety=without_part_allowed(job.safety, operation.part),
             )
         case AddCamera():
             return _add_camera(job, operation, catalogue)
@@ -428,6 +440,8 @@ def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job
             return edit_money(job, operation, catalogue)
         case PutCase() | RemoveCase() | PutThingIn() | TakeThingOut() | PutExtra() | RemoveExtra() | SetCarrier():
             return edit_pack(job, operation, catalogue)
+        case PutPermission() | RemovePermission() | SetPaid():
+            return edit_permissions(job, operation)
         case _:
             return edit_sound(job, operation, catalogue)
 
@@ -464,6 +478,8 @@ def describe_in_job(operation: JobOperation, job: Job) -> str:
             return f"Plan {of} in {at}: {_build_label(job, operation.build) if operation.build else 'not there'}"
         case SetCell():
             of, at = _label_of(job.rigs, operation.rig), _label_of(job.parts, operation.part)
+            if operation.spotter is not None and operation.operator is None and operation.unattended is None:
+                return f"Spotter of {of} in {at}: {operation.spotter or 'nobody'}"
             if operation.scheme is not None and operation.operator is None and operation.unattended is None:
                 return f"Cards of {of} in {at}: {operation.scheme or 'as is usual'}"
             who = operation.operator or ("nobody" if operation.unattended else "not said")
@@ -487,6 +503,8 @@ def describe_in_job(operation: JobOperation, job: Job) -> str:
             return describe_in_money(operation, job)
         case PutCase() | RemoveCase() | PutThingIn() | TakeThingOut() | PutExtra() | RemoveExtra() | SetCarrier():
             return describe_in_pack(operation, job)
+        case PutPermission() | RemovePermission() | SetPaid():
+            return describe_in_permissions(operation, job)
         case _:
             return describe_in_sound(operation, job)
 
@@ -752,7 +770,15 @@ def _set_cell(job: Job, operation: SetCell) -> Job:
     if operation.unattended and operation.operator is None:
         operator = ""
     scheme = cell.scheme if operation.scheme is None else operation.scheme
-    made = replace(cell, operator=operator, unattended=unattended, scheme=scheme)
+    spotter = cell.spotter if operation.spotter is None else operation.spotter.strip()
+    if operation.spotter and spotter == operator:
+        raise JobRefused(f"{spotter} is at the finder of {rig.label} in {part.label}; a spotter is somebody else.")
+    if operation.spotter and unattended:
+        raise JobRefused(f"Nobody moves with {rig.label} in {part.label}; a spotter is for who does.")
+    # Whoever takes the finder, or leaves it, does not go on watching the way.
+    if unattended or spotter == operator:
+        spotter = ""
+    made = replace(cell, operator=operator, unattended=unattended, scheme=scheme, spotter=spotter)
     return replace(job, plan=tuple(made if a is cell else a for a in job.plan))
 
 

@@ -22,6 +22,7 @@ from ..verdict.judge import Whole, whole
 from .charging import ChargingPlan
 from .money import MoneyPlan
 from .packing import PackPlan
+from .permission import SafetyPlan
 from .sight import target_of, walk_m
 from .sound import SoundPlan
 from .venue import Spot, Venue
@@ -151,11 +152,18 @@ class Assignment:
     """It runs with nobody by it."""
     scheme: Scheme = ""
     """How its slots share the work; empty: what cannot be repeated to both, else one after the other."""
+    spotter: Label = ""
+    """Who watches the way for whoever moves with it; empty: nobody."""
 
     def __post_init__(self) -> None:
         if self.operator and self.unattended:
             raise ValueError(
                 f"plan: {self.rig} in {self.part} is unattended and worked by {self.operator}; say one of the two"
+            )
+        if self.spotter and (self.unattended or self.spotter == self.operator):
+            raise ValueError(
+                f"plan: {self.rig} in {self.part} has {self.spotter} as its spotter"
+                f" {'and nobody who moves with it' if self.unattended else 'and at the finder'}; name somebody else"
             )
 
 
@@ -178,6 +186,7 @@ class Job:
     sound: SoundPlan = field(default_factory=SoundPlan)
     money: MoneyPlan = field(default_factory=MoneyPlan)
     pack: PackPlan = field(default_factory=PackPlan)
+    safety: SafetyPlan = field(default_factory=SafetyPlan)
 
     def __post_init__(self) -> None:
         clock = self.clock
@@ -193,6 +202,12 @@ class Job:
             raise ValueError(
                 f"zone '{self.zone}' is no time zone; give an IANA name, as in Europe/Lisbon or UTC"
             ) from None
+
+    @property
+    def people(self) -> tuple[str, ...]:
+        """Everybody who is named: who swaps packs, then who works a camera or watches its way, each once."""
+        at_cameras = (who for a in self.plan for who in (a.operator, a.spotter) if who)
+        return tuple(dict.fromkeys((*self.charging.people, *at_cameras)))
 
     def part(self, part_id: str) -> PartOfDay:
         """The part of the day of that name; raises NotInJob."""

@@ -87,8 +87,7 @@ class _Found:
 
 def people_of(job: Job) -> int:
     """How many people are there: all that are named, and no fewer than the hands that swap packs."""
-    named = {a.operator for a in job.plan if a.operator} | set(job.charging.people)
-    return max(len(named), job.charging.hands, 1)
+    return max(len(job.people), job.charging.hands, 1)
 
 
 def goes_along(job: Job, catalogue: Catalogue, day: LaidOut) -> tuple[Thing, ...]:

@@ -114,7 +114,7 @@ def _vehicle(cell: Cell) -> Iterator[_Said]:
             f"{cell.operator} works it by {cell.stand.carried.kind} at {km_h:.0f} km/h: nobody leans or stands outside"
             " a moving vehicle. Safer first: a mount without an operator, a second vehicle, a longer lens from the"
             " road. Else restraint, spotter, radio, agreed hand signals and a permit, all of them.",
-            ("Restraint", "Spotter", "Radio", "Signals agreed", "Permit"),
+            ("Restraint", *(() if cell.spotter else ("Spotter",)), "Radio", "Signals agreed", "Permit"),
             speed,
             0.0,
             "m/s",
@@ -128,13 +128,24 @@ def _moving(cell: Cell) -> Iterator[_Said]:
     if cell.unattended or kind not in _BY_HAND or not walks:
         return
     follows = target is not None and target.follows
-    yield _Said(
-        "safe.blind",
-        Level.WATCH if follows or cell.build.use == "running" else Level.NOTE,
-        f"{cell.operator or 'Whoever works it'} walks with it by {kind}{', following what moves' if follows else ''}:"
-        " backwards and low among people needs a spotter at the shoulder, or a route that was walked and is kept free.",
-        ("Spotter", "Route walked"),
+    walks_with = (
+        f"{cell.operator or 'Whoever works it'} walks with it by {kind}{', following what moves' if follows else ''}"
     )
+    if cell.spotter:
+        yield _Said(
+            "safe.blind",
+            Level.NOTE,
+            f"{walks_with}: {cell.spotter} is at the shoulder, a hand on the belt, looks where they go and says it.",
+            ("Route walked",),
+        )
+    else:
+        yield _Said(
+            "safe.blind",
+            Level.WATCH if follows or cell.build.use == "running" else Level.NOTE,
+            f"{walks_with}: backwards and low among people needs a spotter at the shoulder, or a route that was walked"
+            " and is kept free.",
+            ("Spotter", "Route walked"),
+        )
     if kind == "gimbal":
         yield _Said(
             "safe.gimbal",

@@ -56,7 +56,7 @@ UPDATE job SET archived = :archived WHERE id = :job RETURNING id;
 
 -- name: job^
 -- One job's own row.
-SELECT id, title, zone, settings, charging, venue, sound, money, pack, revision FROM job WHERE id = :job;
+SELECT id, title, zone, settings, charging, venue, sound, money, pack, safety, revision FROM job WHERE id = :job;
 
 -- name: parts
 -- A job's parts of the day, in order.
@@ -82,7 +82,7 @@ SELECT build_id, cable, from_unit, from_port, to_unit, to_port FROM link WHERE j
 
 -- name: plan
 -- Which build each rig is in, part by part.
-SELECT plan.part_id AS part, plan.rig_id AS rig, plan.build_id AS build, plan.operator, plan.unattended, plan.scheme
+SELECT plan.part_id AS part, plan.rig_id AS rig, plan.build_id AS build, plan.operator, plan.unattended, plan.scheme, plan.spotter
 FROM plan JOIN part_of_day part ON part.job_id = plan.job_id AND part.id = plan.part_id
 JOIN rig ON rig.job_id = plan.job_id AND rig.id = plan.rig_id
 WHERE plan.job_id = :job ORDER BY lower(part.during), rig.number;
@@ -134,7 +134,7 @@ UPDATE job_edit SET state = :state WHERE job_id = :job AND version = :version;
 
 -- name: save_job!
 -- A job's own row after an edit.
-UPDATE job SET title = :title, zone = :zone, settings = :settings, charging = :charging, venue = :venue, sound = :sound, money = :money, pack = :pack, version = :version WHERE id = :job;
+UPDATE job SET title = :title, zone = :zone, settings = :settings, charging = :charging, venue = :venue, sound = :sound, money = :money, pack = :pack, safety = :safety, version = :version WHERE id = :job;
 
 -- name: drop_plan!
 -- The whole plan of a job, with its claims.
@@ -193,7 +193,7 @@ SELECT zone FROM job WHERE id = :job;
 -- name: add_job!
 -- A job's own row; edits of an earlier job of its name are no longer undone.
 WITH dropped AS (UPDATE job_edit SET state = 'dropped' WHERE job_id = :id AND kind = 'do')
-INSERT INTO job (id, title, zone, settings, charging, venue, sound, money, pack, version) VALUES (:id, :title, :zone, :settings, :charging, :venue, :sound, :money, :pack, :version);
+INSERT INTO job (id, title, zone, settings, charging, venue, sound, money, pack, safety, version) VALUES (:id, :title, :zone, :settings, :charging, :venue, :sound, :money, :pack, :safety, :version);
 
 -- name: add_part*!
 -- A part of the day.
@@ -211,8 +211,8 @@ VALUES (:job, :id, :rig, :label, :body, :settings, :use, :held_by, :grip, :prese
 
 -- name: add_plan*!
 -- A rig's build in a part of the day; claims follow.
-INSERT INTO plan (job_id, part_id, rig_id, build_id, operator, unattended, scheme)
-VALUES (:job, :part, :rig, :build, :operator, :unattended, :scheme);
+INSERT INTO plan (job_id, part_id, rig_id, build_id, operator, unattended, scheme, spotter)
+VALUES (:job, :part, :rig, :build, :operator, :unattended, :scheme, :spotter);
 
 -- name: add_charging_claim*!
 -- A light, recorder or charger in use in a part of the day.

@@ -54,7 +54,7 @@ async function asBefore(): Promise<void> {
   if (!was) return
   await frame.edit(
     { op: 'plan build', ...at.value, build: was.build },
-    { op: 'set cell', ...at.value, operator: was.operator, unattended: was.unattended },
+    { op: 'set cell', ...at.value, operator: was.operator, unattended: was.unattended, spotter: was.spotter },
   )
 }
 </script>
@@ -85,6 +85,16 @@ async function asBefore(): Promise<void> {
           @change="frame.edit({ op: 'set cell', ...at, operator: named($event) })"
         />
         <datalist id="known-people"><option v-for="n in view.known_people" :key="n" :value="n"></option></datalist>
+      </label>
+      <label v-if="!cell.unattended"
+        >Spotter
+        <TextField
+          :model-value="cell.spotter"
+          list="known-people"
+          placeholder="nobody"
+          :aria-label="`Spotter of ${row.label} in ${column.label}`"
+          :commit="(spotter: string) => frame.edit({ op: 'set cell', ...at, spotter })"
+        />
       </label>
       <label class="tick">
         <input

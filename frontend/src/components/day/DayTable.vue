@@ -158,6 +158,7 @@ function press(event: KeyboardEvent): void {
                   <span class="by" :class="{ nobody: cell(p.id, r.id)!.unattended }">{{
                     cell(p.id, r.id)!.unattended ? 'unattended' : cell(p.id, r.id)!.operator || 'nobody named'
                   }}</span>
+                  <span v-if="cell(p.id, r.id)!.spotter" class="by">{{ cell(p.id, r.id)!.spotter }} spots</span>
                   <span v-if="lacks(p.id, r.id).length" class="lacking">no {{ lacks(p.id, r.id).join(', ') }}</span>
                   <CountMarks :counts="cell(p.id, r.id)!.counts" />
                 </template>

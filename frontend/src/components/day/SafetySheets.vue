@@ -6,6 +6,7 @@ import type { SafetyView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { clock, counted, fixed, weekday } from '../../lib/format'
 import LevelMark from '../frame/LevelMark.vue'
+import PermissionTable from './PermissionTable.vue'
 
 /** What applies to every position, to be signed on paper; how long everybody is there, at work and waiting. */
 const props = defineProps<{ job: string; version: number | undefined }>()
@@ -30,6 +31,7 @@ const share = (p: SafetyView['people'][number], at: string): number =>
         Local codes, the venue and licensed people decide. This is worked out from the plan.
         <BLink class="btn btn-secondary btn-sm" :href="safetyFile(job)" target="_blank">Sheets to sign</BLink>
       </p>
+      <PermissionTable :view="found" />
       <article v-for="s in found.sheets" :key="s.rig">
         <h2>
           {{ s.label }} <small>{{ s.position }}</small>

@@ -62,8 +62,17 @@ const filled = (to: string, from: string): JobOperation[] =>
     const build = planned(r.id, from)
     const said = props.view.job.plan?.find((a) => a.rig === r.id && a.part === to)
     const who: JobOperation[] =
-      build && (said?.operator || said?.unattended)
-        ? [{ op: 'set cell', rig: r.id, part: to, operator: said.operator ?? '', unattended: said.unattended ?? false }]
+      build && (said?.operator || said?.unattended || said?.spotter)
+        ? [
+            {
+              op: 'set cell',
+              rig: r.id,
+              part: to,
+              operator: said.operator ?? '',
+              unattended: said.unattended ?? false,
+              ...(said.spotter ? { spotter: said.spotter } : {}),
+            },
+          ]
         : []
     return [plan(r.id, to, build || null), ...who]
   })

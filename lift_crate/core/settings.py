@@ -174,6 +174,8 @@ class Settings:
     """How far one reading of it may be off: one standard deviation, share of it."""
     public_near_m: NotNegative = 2.0
     """Legs nearer than this to where the public walks want weights and tape."""
+    case_seen_ev: float = 8.0
+    """In less light than this a case that stays by a camera must throw light back."""
     permit_days: Positive = 30.0
     """A permission that was looked at longer ago than this is looked at again."""
     break_min: Positive = 15.0

@@ -67,6 +67,7 @@ from . import (
     sheet,
     shelf,
     sound,
+    standing,
     swaps,
     venue,
 )
@@ -108,6 +109,7 @@ PLACES = (
     day,
     run,
     safety,
+    standing,
     cures,
     cards,
     money,

@@ -9,16 +9,18 @@ from typing import Literal
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
-from ..core.callouts import Level
+from ..core.callouts import Finding, Level, by_weight
 from ..core.day.bodies import bodies_alike
 from ..core.day.changeover import Again, Changeover, Lost, Task, shared_out
 from ..core.day.common import common_core
-from ..core.day.laid_out import lay_out
+from ..core.day.laid_out import LaidOut, lay_out
 from ..core.day.looks import looks_of
 from ..core.day.media import CardLine, media_plan
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.job import Job, NotInJob, OutElsewhere, PartOfDay, Rig
 from ..core.rig.build import Build, Catalogue
+from ..core.safety.allowed import allowed_in, permission_states
+from ..core.safety.lines import safety_sheets
 from ..core.verdict.judge import Whole
 from ..formats.day_list import cards_csv, gear_csv
 from . import present
@@ -28,7 +30,7 @@ from .described import PlaceApi
 from .schema import Told
 from .services import services
 
-__all__ = ["api", "stands_of"]
+__all__ = ["api", "read_against", "stands_of"]
 
 api = PlaceApi(
     "day",
@@ -350,9 +352,24 @@ def read_day(path: s.JobPath) -> Response:
                 )
                 for x in looks_of(job, catalogue, media)
             ],
-            findings=present.finding_views(tuple(f for f in day.findings if f.level > Level.CLEAR)),
+            findings=present.finding_views(_against(job, day)),
         )
     )
+
+
+def read_against(job_id: str) -> tuple[Finding, ...]:
+    """Everything that stands against a day as a whole, as its screen says it; raises NotInJob."""
+    job, catalogue, out = read_with_others(job_id)
+    return _against(job, lay_out(job, catalogue, stands_of(job, catalogue), out))
+
+
+def _against(job: Job, day: LaidOut) -> tuple[Finding, ...]:
+    allowed = [f for state in permission_states(job) for f in state.findings]
+    outside = [line.finding for sheet in safety_sheets(job, day.table) for line in sheet.lines]
+    told = [f for f in day.findings if f.level > Level.CLEAR]
+    # What applies to a position is on its sheet; what must not happen at all stands against the day.
+    stops = [f for f in outside if f.level is Level.STOP]
+    return tuple(by_weight([*told, *allowed, *allowed_in(job, day.table), *stops]))
 
 
 def _cell(job: Job, catalogue: Catalogue, cell: Cell) -> DayCellView:

@@ -73,7 +73,8 @@ _READ = """
     swaps.export_csv swaps.read_charger swaps.read_swaps venue.read_venue crew.read_crew live.listen live.look_at
     record.read_record bench.read_earlier along.export_along pack.read_packing pack.export_pack_csv pack.export_pack_pdf
     pack.export_labels_pdf log.read_log log.read_weather log.export_log_csv log.export_report_pdf
-    safety.read_safety safety.export_safety_pdf drill.read_practice drill.look_at_drill drill.end_drill
+    standing.read_standing safety.read_safety safety.export_safety_pdf
+    drill.read_practice drill.look_at_drill drill.end_drill
 """
 _RIG = """
     balance.read_gimbal balance.record_balance balance.remove_balance balance.touch_balance bench.edit_bench

@@ -33,7 +33,7 @@ from ..core.log.entries import (
 )
 from ..core.log.learn import Learning, Proposal, Run, Subject, Taken, learn
 from ..core.log.report import of_day, report_of
-from ..core.log.stream import Planned, planned_of
+from ..core.log.stream import Planned, carried_out, planned_of
 from ..core.log.weather import Weather, falls_in, lux_of, weather_findings
 from ..core.quantities import Identifier, Label, Note
 from ..core.recent import Recent
@@ -45,7 +45,7 @@ from ..formats.pictures import kept_picture
 from ..store.cards import NotedStep
 from ..store.database import writing
 from ..store.jobs import keep_pictures
-from ..store.log import NotedEntry
+from ..store.log import NotedEntry, OpenFault
 from ..store.swaps import NotedSwap
 from . import present
 from . import schema as s
@@ -57,7 +57,7 @@ from .identity import current_actor, current_asker
 from .schema import Told
 from .services import services
 
-__all__ = ["api"]
+__all__ = ["api", "open_in"]
 
 api = PlaceApi(
     "log",
@@ -101,6 +101,8 @@ class LogLineView(Told):
     slot: str
     pack_in: str
     pack_out: str
+    carried: bool
+    """A planned swap that was made."""
     taken_back_by: str | None
     entry: LogEntry | None
     """As it was noted, to be corrected."""
@@ -428,16 +430,26 @@ def _take(job_id: str, part: str, body: TakeRequest) -> Response:
     return answer(_view(job_id, part))
 
 
+def open_in(job_id: str) -> int:
+    """How many faults and near misses of a job's gear nobody has settled; raises NotInJob."""
+    return len(_open_faults(services().jobs.read(job_id)[0]))
+
+
+def _open_faults(job: Job) -> list[OpenFault]:
+    return services().log.faults(sorted({u for rig in job.rigs for b in rig.builds for u in b.units}))
+
+
 def _view(job_id: str, part: str) -> LogView:
     read = _read(job_id)
     job = read.job
     days = day_of(job, part)
     proposals = _proposals(read)
     effects, done = _effects(read, proposals)
-    faults = services().log.faults(sorted({u for rig in job.rigs for b in rig.builds for u in b.units}))
+    faults = _open_faults(job)
     swaps, planned_out = _cards_of_swaps(job, part)
     planned = planned_of(job, _laid_out(read).table, swaps)
-    lines = [*_happened(read), *(_plan_line(p) for p in planned)]
+    carried = carried_out(planned, [n.made for n in read.swaps])
+    lines = [*_happened(read), *(_plan_line(p, i in carried) for i, p in enumerate(planned))]
     shown = sorted(
         (x for x in lines if of_day(x.at, days[0].starts, days[-1].ends)),
         key=lambda x: (x.at, x.source != "plan", x.id),
@@ -558,14 +570,15 @@ def _line(
         slot="",
         pack_in="",
         pack_out="",
+        carried=False,
         taken_back_by=None,
         entry=None,
     )
 
 
-def _plan_line(p: Planned) -> LogLineView:
+def _plan_line(p: Planned, carried: bool) -> LogLineView:
     made = _line(f"{p.what} {p.at.isoformat()} {p.text}", "plan", p.what, p.at, p.rig, p.text, "")
-    return made.model_copy(update={"slot": p.slot, "pack_in": p.pack_in, "pack_out": p.pack_out})
+    return made.model_copy(update={"slot": p.slot, "pack_in": p.pack_in, "pack_out": p.pack_out, "carried": carried})
 
 
 def _entry_line(job: Job, x: Standing, noted_at: datetime | None) -> LogLineView:
@@ -589,6 +602,7 @@ def _entry_line(job: Job, x: Standing, noted_at: datetime | None) -> LogLineView
         slot="",
         pack_in="",
         pack_out="",
+        carried=False,
         taken_back_by=None,
         entry=entry,
     )

@@ -13,7 +13,7 @@ from flask_openapi3.models.tag import Tag
 from pydantic import AwareDatetime, Field
 
 from ..core.asked import PackAsked
-from ..core.callouts import by_weight
+from ..core.callouts import Finding, by_weight
 from ..core.day.laid_out import LaidOut, beside, lay_out
 from ..core.geometry import Vec3
 from ..core.job.job import Job, OutElsewhere
@@ -37,7 +37,7 @@ from .identity import current_actor
 from .schema import Told
 from .services import services
 
-__all__ = ["api"]
+__all__ = ["api", "known_against"]
 
 api = PlaceApi(
     "pack",
@@ -101,6 +101,7 @@ class CaseView(Told):
     title: str
     travels: Travels
     waterproof: bool
+    seen: str
     inside_mm: Vec3
     outside_mm: Vec3
     empty_g: float
@@ -317,14 +318,28 @@ def _goes(job: Job, catalogue: Catalogue, out: OutElsewhere) -> _Goes:
     return job, catalogue, day, goes_along(job, catalogue, day)
 
 
-def _read(job_id: str) -> _Read:
-    job, catalogue, out = read_with_others(job_id)
+def _goes_now(job: Job, catalogue: Catalogue, out: OutElsewhere) -> _Goes:
     # A scan changes nothing of what goes along: it is not found anew for every one of them.
     key = (id(job), id(catalogue), tuple(sorted(out.items())))
-    _, _, day, things = _found.of(key, lambda: _goes(job, catalogue, out))
+    return _found.of(key, lambda: _goes(job, catalogue, out))
+
+
+def _read(job_id: str) -> _Read:
+    job, catalogue, out = read_with_others(job_id)
+    _, _, day, things = _goes_now(job, catalogue, out)
     found, done = asked_of_worker(job_id, PackAsked(out=beside(out)), "pack", "How it is packed")
     packed = found if isinstance(found, Packed) else None
     return _Read(job, catalogue, out, day, things, packed, done)
+
+
+def known_against(job_id: str) -> tuple[Finding, ...] | None:
+    """What stands against the packing of a job, where it was dealt as the job is now; nothing is begun."""
+    job, catalogue, out = read_with_others(job_id)
+    packed = services().plans.settled(job_id, PackAsked(out=beside(out)))
+    if not isinstance(packed, Packed):
+        return None
+    _, _, day, _ = _goes_now(job, catalogue, out)
+    return tuple(by_weight((*packed.findings, *loads_of(job, day, packed.cases)[1])))
 
 
 def _lists(job_id: str) -> tuple[Lists, list[NotedPacking]]:
@@ -447,6 +462,7 @@ def _case(job: Job, case: PackedCase, lists: Lists) -> CaseView:
         title=case.box.title,
         travels=case.box.travels,
         waterproof=case.box.waterproof,
+        seen=case.box.seen,
         inside_mm=case.box.inside_mm,
         outside_mm=case.box.outside_mm,
         empty_g=case.box.empty_g,

@@ -25,7 +25,7 @@ def open_day(page: Page, live: LiveServer) -> None:
     page.goto(f"{live.address}/dry-dock-opera/day/dress/quay")
     expect(page.get_by_role("heading", name="The day")).to_be_visible()
     # The run sheet comes after the table, with what stands against it.
-    expect(page.get_by_role("button", name="29 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="31 problems")).to_be_visible()
 
 
 def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, live: LiveServer) -> None:
@@ -46,7 +46,7 @@ def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, li
     expect(change).to_have_class(re.compile("same"))
     assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-locked"
     page.keyboard.press("u")
-    expect(page.get_by_role("button", name="29 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="31 problems")).to_be_visible()
     assert cell(live, "acts-1-2", "stage-rail")["build"] == "rail-shoulder"
 
 
@@ -82,7 +82,7 @@ def test_one_person_in_two_places_is_mended_and_cells_are_copied_by_keys(page: P
     page.get_by_label("Who works Stage rail in Mark-through").fill("Op 4")
     page.get_by_label("Who works Stage rail in Mark-through").press("Tab")
     expect(page.get_by_role("button", name="Stage rail in Mark-through", exact=True)).to_contain_text("Op 4")
-    expect(page.get_by_role("button", name="28 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="30 problems")).to_be_visible()
     assert cell(live, "mark-through", "stage-rail")["operator"] == "Op 4"
     # Copied to the part beside it, by keys alone.
     page.get_by_role("button", name="Quay in Dress rehearsal", exact=True).click()
@@ -159,7 +159,7 @@ def test_a_shortage_is_cured_with_one_key_and_comes_back_with_another(page: Page
     expect(cures).to_contain_text("it is hired from 20 Mar")
     expect(cures.locator("li").first).to_contain_text("ZOOM-1 for ZOOM-2 on Quay")
     cures.locator("li").first.get_by_role("button", name="Take it").click()
-    expect(page.get_by_role("button", name="28 problems")).to_be_visible()
+    expect(page.get_by_role("button", name="30 problems")).to_be_visible()
     expect(quay).to_contain_text("full with ZOOM-1")
     assert cell(live, "acts-1-2", "quay")["label"] == "full"
     page.locator("h1").click()
@@ -196,3 +196,33 @@ def test_a_part_runs_25_minutes_late_and_what_would_do_is_taken(page: Page, live
     page.keyboard.press("u")
     expect(cures).to_contain_text("Stage rail stays in 'shoulder' in Act III")
     assert cell(live, "act-3", "stage-rail")["build"] == "rail-gimbal"
+
+
+def test_a_permission_that_rests_on_fame_stops_paid_work_and_a_spotter_is_named(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}/dry-dock-opera/day/dress/dock-floor?shows=safety")
+    floor = page.locator(".safety article", has_text="Dock floor")
+    expect(floor.locator("li", has_text="Moves without seeing the way").first).to_contain_text("Spotter")
+    permits = page.get_by_role("region", name="Permissions")
+    permits.get_by_role("button", name="Add a permission").click()
+    form = permits.get_by_role("group", name="Permission 4")
+    form.get_by_label("What is allowed").fill("Song of the overture")
+    form.get_by_label("What is allowed").press("Tab")
+    form = permits.get_by_role("group", name="Song of the overture")
+    form.get_by_label("State of the permission").select_option("given")
+    expect(permits).to_contain_text("Song of the overture: nobody noted when it was looked at.")
+    form.get_by_label("What the permission rests on").select_option("well known")
+    song = permits.locator("li", has_text="Song of the overture")
+    expect(song).to_contain_text("it rests on well known, for paid use; that is not valid everywhere.")
+    form.get_by_label("Day it was looked at").fill("2027-03-18")
+    expect(song).not_to_contain_text("nobody noted when it was looked at")
+    permits.get_by_role("button", name="unpaid").click()
+    expect(song).to_contain_text("for unpaid use")
+    form.get_by_role("button", name="Remove").click()
+    expect(song).to_have_count(0)
+    page.get_by_role("button", name="Cameras", exact=True).click()
+    page.locator('[data-cell="dress/dock-floor"]').click()
+    spotter = page.get_by_label("Spotter of Dock floor in Dress rehearsal")
+    spotter.fill("Runner")
+    spotter.press("Tab")
+    expect(page.locator('[data-cell="dress/dock-floor"]')).to_contain_text("Runner spots")
+    assert cell(live, "dress", "dock-floor")["spotter"] == "Runner"

@@ -64,6 +64,7 @@ import type {
   PracticeView,
   ResultView,
   SafetyView,
+  StandingView,
   TakeRequest,
   GimbalRequest,
   RecordRequest,
@@ -534,6 +535,8 @@ export const packFile = (
   job: string,
   name: 'packing.csv' | 'packing.pdf' | 'labels.pdf' | 'labels.pdf?only=cases',
 ): string => `/api/jobs/${job}/pack/${name}`
+export const readStanding = (job: string): Promise<StandingView> =>
+  ask(client.GET('/api/jobs/{job}/standing', { params: { path: { job } } }))
 export const readSafety = (job: string): Promise<SafetyView> =>
   ask(client.GET('/api/jobs/{job}/safety', { params: { path: { job } } }))
 export const safetyFile = (job: string): string => `/api/jobs/${job}/safety/safety.pdf`

@@ -2071,6 +2071,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/jobs/{job}/standing": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many call-outs are open at the Day, in Pack, and in the Log; nothing is begun for it. */
+        get: operations["readStanding"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/jobs/{job}/swaps": {
         parameters: {
             query?: never;
@@ -4449,6 +4466,12 @@ export interface components {
                 number
             ];
             /**
+             * Seen
+             * @default
+             * @enum {string}
+             */
+            seen?: "" | "dark" | "bright" | "reflective";
+            /**
              * Travels
              * @default van
              * @enum {string}
@@ -4508,6 +4531,8 @@ export interface components {
             ];
             /** Packs G */
             packs_g: number;
+            /** Seen */
+            seen: string;
             /** Title */
             title: string;
             /**
@@ -8676,6 +8701,8 @@ export interface components {
             at: string;
             /** By */
             by: string;
+            /** Carried */
+            carried: boolean;
             entry: components["schemas"]["LogEntry"] | null;
             /** Id */
             id: string;
@@ -12796,6 +12823,11 @@ export interface components {
              */
             case_open_min?: number;
             /**
+             * Case Seen Ev
+             * @default 8
+             */
+            case_seen_ev?: number;
+            /**
              * Clock Ppm
              * @default 10
              */
@@ -14114,6 +14146,15 @@ export interface components {
              * @enum {string}
              */
             legs?: "tripod" | "monopod";
+        };
+        /**
+         * StandingView
+         * @description Open call-outs of places; pack: null where nobody has had it packed as the job is now.
+         */
+        StandingView: {
+            day: components["schemas"]["CountsView"];
+            log: components["schemas"]["CountsView"];
+            pack: components["schemas"]["CountsView"] | null;
         };
         /**
          * StarterLine
@@ -16153,6 +16194,7 @@ export type Spreads = components['schemas']['Spreads'];
 export type Spring = components['schemas']['Spring'];
 export type Stage = components['schemas']['Stage'];
 export type StandData = components['schemas']['StandData'];
+export type StandingView = components['schemas']['StandingView'];
 export type StarterLine = components['schemas']['StarterLine'];
 export type StarterOrder = components['schemas']['StarterOrder'];
 export type StarterView = components['schemas']['StarterView'];
@@ -31302,6 +31344,118 @@ export interface operations {
             };
             /** @description Conflict */
             409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    readStanding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingView"];
+                };
+            };
+            /** @description Not signed in */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -39,3 +39,22 @@ export async function smallPhoto(file: Blob, edge = 1400): Promise<string> {
   canvas.getContext('2d')?.drawImage(picture, 0, 0, canvas.width, canvas.height)
   return canvas.toDataURL('image/jpeg', 0.8).split(',')[1] ?? ''
 }
+
+/** A line that was noted here and not sent yet, without what it says. */
+export const NOT_SENT = {
+  source: 'log',
+  rig: '',
+  unit: '',
+  by: 'not sent yet',
+  noted_at: null,
+  said: [],
+  settled: '',
+  photo: '',
+  open: false,
+  slot: '',
+  pack_in: '',
+  pack_out: '',
+  carried: false,
+  taken_back_by: null,
+  entry: null,
+} satisfies Omit<LogLine, 'id' | 'kind' | 'at' | 'text'>

@@ -131,6 +131,10 @@ async function toProblem(code: string, about: string): Promise<void> {
     shows.value = 'people'
     return
   }
+  if (code.startsWith('safe.')) {
+    shows.value = 'safety'
+    return
+  }
   const [rig, part] = about.split(' ')
   if (code === 'day.no_time') {
     shows.value = 'run sheet'

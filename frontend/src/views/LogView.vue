@@ -13,7 +13,7 @@ import LogWeather from '../components/log/LogWeather.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
 import { counted } from '../lib/format'
-import { entryId, isNow, TAPS, type LogLine } from '../lib/log'
+import { entryId, isNow, TAPS, type LogLine, NOT_SENT } from '../lib/log'
 import { useFrame } from '../stores/frame'
 import { useMe } from '../stores/me'
 import { useOutbox } from '../stores/outbox'
@@ -70,31 +70,36 @@ const from = computed(
 const unsent = computed(() =>
   outbox.row.filter((n) => n.method === 'POST' && n.url.startsWith(`/api/jobs/${props.job}/log/entries`) && n.body),
 )
+const unsentSwaps = computed(() =>
+  outbox.row.filter((n) => n.method === 'POST' && n.url.startsWith(`/api/jobs/${props.job}/swaps/made`) && n.body),
+)
 const lines = computed<LogLine[]>(() => {
-  const waiting = unsent.value.map((n) => {
+  const entries = unsent.value.map((n) => {
     const e = JSON.parse(n.body ?? '{}') as EntryRequest
     return {
+      ...NOT_SENT,
       id: e.id ?? n.key,
-      source: 'log',
       kind: e.kind,
       at: e.at ?? n.at,
       rig: e.rig ?? '',
       unit: e.unit ?? '',
       text: [e.what, e.value, e.who, e.text].filter(Boolean).join(' '),
-      by: 'not sent yet',
-      noted_at: null,
-      said: [],
-      settled: '',
-      photo: '',
-      open: false,
-      slot: '',
-      pack_in: '',
-      pack_out: '',
-      taken_back_by: null,
-      entry: null,
     } satisfies LogLine
   })
-  return [...(found.value?.lines ?? []), ...waiting].sort((a, b) => Date.parse(a.at) - Date.parse(b.at))
+  const swaps = unsentSwaps.value.map((n) => {
+    const m = JSON.parse(n.body ?? '{}') as MadeRequest
+    return {
+      ...NOT_SENT,
+      source: 'swap',
+      id: n.key,
+      kind: 'swap',
+      at: m.at ?? n.at,
+      text: [`${m.slot}:`, m.pack_in, m.pack_out ? `for ${m.pack_out}` : ''].filter(Boolean).join(' '),
+      slot: m.slot,
+      pack_in: m.pack_in,
+    } satisfies LogLine
+  })
+  return [...(found.value?.lines ?? []), ...entries, ...swaps].sort((a, b) => Date.parse(a.at) - Date.parse(b.at))
 })
 const happened = computed(() => lines.value.filter((l) => l.source !== 'plan' && !l.taken_back_by).length)
 const waiting = computed(() => found.value?.proposals.filter((p) => !p.taken).length ?? 0)

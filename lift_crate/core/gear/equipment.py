@@ -75,3 +75,5 @@ class CaseData:
     most_kg: Positive | None = None
     waterproof: bool = False
     travels: Literal["van", "cabin", "hold", "on the back"] = "van"
+    seen: Literal["", "dark", "bright", "reflective"] = ""
+    """How it is seen from afar: dark, in a bright colour, with bands that throw light back; empty: nobody said."""

@@ -57,6 +57,7 @@ _TOLD: dict[str, tuple[str, str, str]] = {
     "learn_first": ("Off before anything was read by, share, of", "what the log teaches", _OURS),
     "learn_reading": ("One reading off by, share, of", "what the log teaches", _OURS),
     "public_near_m": ("Legs nearer to a lane than this want weights and tape", "safety sheets", _OURS),
+    "case_seen_ev": ("Cases by a camera throw light back below, EV", "packing", _OURS),
     "permit_days": ("A permission is looked at again after days", "safety sheets", _OURS),
     "break_min": ("A pause is a break from", "people's day", _OURS),
     "stretch_h": ("Nobody works without a break for more than", "people's day", "local rules may say less"),

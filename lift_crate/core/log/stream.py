@@ -10,8 +10,9 @@ from typing import Literal
 from ..day.table import DayTable
 from ..job.job import Job
 from ..swaps.card import Swap
+from ..swaps.what_if import Made
 
-__all__ = ["Planned", "planned_of"]
+__all__ = ["Planned", "carried_out", "planned_of"]
 
 What = Literal["part", "end", "moment", "change", "swap"]
 _ORDER: tuple[What, ...] = ("end", "change", "part", "moment", "swap")
@@ -55,3 +56,16 @@ def planned_of(job: Job, table: DayTable, swaps: Sequence[Swap]) -> tuple[Planne
                 )
             )
     return tuple(sorted(found, key=lambda p: (p.at, _ORDER.index(p.what), p.text)))
+
+
+def carried_out(planned: Sequence[Planned], made: Sequence[Made]) -> frozenset[int]:
+    """Which planned swaps were made, by their place in the row: the same pack into the same slot, each swap once, and
+    of several that are planned the one that is nearest in time.
+    """
+    left = {i for i, p in enumerate(planned) if p.what == "swap"}
+    found = set[int]()
+    for swap in sorted(made, key=lambda m: m.at):
+        fits = [i for i in left - found if (planned[i].slot, planned[i].pack_in) == (swap.slot, swap.pack_in)]
+        if fits:
+            found.add(min(fits, key=lambda i: (abs(planned[i].at - swap.at), i)))
+    return frozenset(found)

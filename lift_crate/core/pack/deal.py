@@ -49,6 +49,8 @@ class Box:
     travels: Travels
     waterproof: bool
     along: CaseAlong
+    seen: str = ""
+    """From afar, as its model says."""
 
     @property
     def litres(self) -> float:
@@ -85,7 +87,7 @@ def boxes_of(job: Job, catalogue: Catalogue) -> tuple[Box, ...]:
         most, by = min(limits)
         found.append(
             Box(case.unit, catalogue.model_of(case.unit).title, data.inside_mm, data.outside_mm, empty or 0.0,
-                most * 1000, by, travels, data.waterproof, case)
+                most * 1000, by, travels, data.waterproof, case, data.seen)
         )  # fmt: skip
     return tuple(found)
 

@@ -248,8 +248,14 @@ def _apart(things: Sequence[Thing], dealt: Dealt) -> Iterator[Finding]:
 
 
 def _of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator[Finding]:
+    yield from _mass_of_case(job, case, by_id)
+    yield from _lies(case, by_id)
+    yield from _on_the_way(job, case)
+    yield from _while_it_stands(job, case, by_id)
+
+
+def _mass_of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator[Finding]:
     box, kg = case.box, case.mass_g / 1000
-    inside = [by_id[each.thing] for each in case.laid]
     if kg > box.most_g / 1000 + 1e-9:
         over_lift = box.most_g / 1000 == job.settings.lift_kg
         yield Finding(
@@ -273,6 +279,10 @@ def _of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator
             value=float(len(case.without_mass)),
             text=f"{box.unit}: no mass of {some_of(list(case.without_mass))}. Its mass leaves them out.",
         )
+
+
+def _lies(case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator[Finding]:
+    box, inside = case.box, [by_id[each.thing] for each in case.laid]
     if case.loose:
         yield Finding(
             code="pack.no_room",
@@ -293,6 +303,10 @@ def _of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator
                 + (f"; {count - 1} more so." if count > 1 else ".")
             ),
         )
+
+
+def _on_the_way(job: Job, case: PackedCase) -> Iterator[Finding]:
+    box = case.box
     if box.travels == "on the back" and case.packs_g > _BAG_SHARE * case.mass_g:
         yield Finding(
             code="pack.batteries",
@@ -314,6 +328,10 @@ def _of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator
             about=About(units=(box.unit,)),
             text=f"{box.unit} is {size} mm outside; {job.pack.carrier.label} take {allowed} mm into the cabin.",
         )
+
+
+def _while_it_stands(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator[Finding]:
+    box, inside = case.box, [by_id[each.thing] for each in case.laid]
     wet = [part.label for part in job.parts if part.conditions.wet]
     by = next((rig.label for rig in job.rigs if rig.id == box.along.stays_with), "")
     if wet and by and not box.waterproof:
@@ -322,6 +340,23 @@ def _of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator
             level=Level.WATCH,
             about=About(units=(box.unit,)),
             text=f"{box.unit} stays by {by} in the rain of {wet[0]} and is not waterproof.",
+        )
+    planned = [p for p in job.parts if by and (p.id, box.along.stays_with) in {(a.part, a.rig) for a in job.plan}]
+    dark = [
+        p for p in planned if p.conditions.light_ev is not None and p.conditions.light_ev < job.settings.case_seen_ev
+    ]
+    if dark and box.seen in ("dark", "bright"):
+        yield Finding(
+            code="pack.unseen",
+            level=Level.WATCH if box.seen == "dark" else Level.NOTE,
+            about=About(units=(box.unit,)),
+            value=min(p.conditions.light_ev or 0.0 for p in dark),
+            limit=job.settings.case_seen_ev,
+            unit="EV",
+            text=(
+                f"{box.unit} is {box.seen} and stays by {by} in {some_of([p.label for p in dark])}:"
+                " nothing of it throws light back."
+            ),
         )
     if box.along.seat and case.first and any(t.first and t.first > case.first for t in inside):
         yield Finding(

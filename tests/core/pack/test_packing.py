@@ -31,9 +31,9 @@ from lift_crate.core.job.packing_edits import (
     edit_pack,
 )
 from lift_crate.core.pack.along import PEOPLE, Thing, bundle_mm, coil_mm, goes_along, packed_size
-from lift_crate.core.pack.deal import Box, boxes_of, deal
+from lift_crate.core.pack.deal import Box, Dealt, boxes_of, deal
 from lift_crate.core.pack.lay import Laid, buried, check_laid, lay
-from lift_crate.core.pack.packed import pack_up
+from lift_crate.core.pack.packed import judge_packing, pack_up
 from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import BadJobFile, catalogue_of, dump, parse
 from tests.kit import examples
@@ -275,3 +275,26 @@ def test_a_thing_has_the_size_it_is_packed_in() -> None:
         replace(sticks, packed_mm=(100.0, 0.0, 10.0))
     case = CaseData(inside_mm=(10, 10, 10), outside_mm=(12, 12, 12))
     assert packed_size(GearModel(id="c", kind="case", maker="", name="c", case=case)) == (None, "")
+
+
+def test_a_case_beside_a_camera_is_dry_seen_and_shut_where_somebody_sits() -> None:
+    parts = tuple(
+        replace(p, conditions=replace(p.conditions, rain=p.id == "dress", light_ev=4)) for p in FILE.job.parts
+    )
+    night = replace(FILE.job, parts=parts)
+    by_quay = CaseAlong(unit="A", stays_with="quay", seat=True)
+    early, late = thing("+early", 90, 90, 90, first=NOON), thing("+late", 90, 90, 90, first=NOON + timedelta(hours=5))
+
+    def told(seen: str, on: Job = night, along: CaseAlong = by_quay, *, dry: bool = False) -> dict[str, Level]:
+        a = replace(box("A", 400, 300, 200), along=along, seen=seen, waterproof=dry)
+        laid = tuple(lay([early, late], a.inside_mm).laid)
+        found = judge_packing(on, [early, late], [a], Dealt({"A": laid}, {"A": ()}, (), proven=True)).findings
+        return {f.code: f.level for f in found if f.code in ("pack.wet", "pack.unseen", "pack.seat")}
+
+    watch, note = Level.WATCH, Level.NOTE
+    assert told("dark") == {"pack.wet": watch, "pack.unseen": watch, "pack.seat": note}
+    assert told("bright", dry=True) == {"pack.unseen": note, "pack.seat": note}
+    assert told("reflective", dry=True) == {"pack.seat": note}
+    assert told("", dry=True, along=CaseAlong(unit="A", stays_with="quay")) == {}, "nobody said how it is seen"
+    day = replace(night, parts=tuple(replace(p, conditions=replace(p.conditions, light_ev=12)) for p in parts))
+    assert "pack.unseen" not in told("dark", day)

@@ -34,8 +34,8 @@ def test_the_use_decides_and_a_rule_of_weight_or_fame_is_no_permission_for_paid_
     assert told(replace(SOUND, unpaid_only=True)) == {"safe.permit_use": Level.STOP}
     assert told(replace(SOUND, unpaid_only=True), paid=False) == {}
     for shaky in ("a rule of weight", "well known"):
-        assert told(replace(SOUND, rests_on=shaky)) == {"safe.permit_rests": Level.STOP}  # type: ignore[arg-type]  # one of them
-        assert told(replace(SOUND, rests_on=shaky), paid=False) == {"safe.permit_rests": Level.WATCH}  # type: ignore[arg-type]  # one of them
+        assert told(replace(SOUND, rests_on=shaky)) == {"safe.permit_rests": Level.STOP}
+        assert told(replace(SOUND, rests_on=shaky), paid=False) == {"safe.permit_rests": Level.WATCH}
     assert told(replace(SOUND, state="asked")) == {"safe.permit_open": Level.WATCH}
     assert told(replace(SOUND, state="refused")) == {"safe.permit_open": Level.STOP}
     assert told(replace(SOUND, state="not needed", checked=None, rests_on="hearsay")) == {}

@@ -10,6 +10,7 @@ import { useBench } from '../../stores/bench'
 import { useJob } from '../../stores/job'
 import { useLive } from '../../stores/live'
 import { ROLES, useMe } from '../../stores/me'
+import { useStanding } from '../../stores/standing'
 import CameraStrips from './CameraStrips.vue'
 import DayRibbon from './DayRibbon.vue'
 import FinderDialog, { type Findable } from './FinderDialog.vue'
@@ -38,7 +39,13 @@ const frame = useJob()
 const appearance = useAppearance()
 const me = useMe()
 const live = useLive()
+const standing = useStanding()
 const bench = useBench()
+watch(
+  () => [props.job, frame.job, frame.strips],
+  () => standing.look(props.job),
+  { immediate: true },
+)
 const finding = ref(false)
 const keysShown = ref(false)
 const jobShown = ref(false)
@@ -270,7 +277,7 @@ function everything(): Findable[] {
     </header>
     <PlaceStrap
       :place="place"
-      :counts="frame.strips ? { ...frame.strips.places, bench: frame.strips.counts } : {}"
+      :counts="{ ...standing.counts, ...(frame.strips ? { ...frame.strips.places, bench: frame.strips.counts } : {}) }"
       @go="go({ place: $event })"
       @find="finding = true"
       @keys="keysShown = true"

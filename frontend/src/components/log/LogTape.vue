@@ -35,12 +35,11 @@ function swapped(l: LogLine): void {
   emit('made', l, Number.isNaN(share) ? null : share)
 }
 const shown = computed(() => props.lines.filter((l) => !props.camera || !l.rig || l.rig === props.camera))
-/** Planned swaps that a swap at the same place, near that time, has carried out. */
+/** Planned swaps that were made, or are noted here and not sent yet. */
 const carried = computed(() => {
-  const done = new Set<string>()
-  for (const p of props.lines.filter((l) => l.kind === 'swap' && l.source === 'plan'))
-    if (props.lines.some((l) => l.source === 'swap' && l.rig === p.rig && l.text.includes(p.pack_in))) done.add(p.id)
-  return done
+  const kept = props.lines.filter((l) => l.source === 'swap' && l.slot)
+  const made = (p: LogLine) => p.carried || kept.some((l) => l.slot === p.slot && l.pack_in === p.pack_in)
+  return new Set(props.lines.filter((l) => l.source === 'plan' && l.slot && made(l)).map((l) => l.id))
 })
 const key = (l: LogLine): string => `${l.source} ${l.id}`
 const WORD: Record<string, string> = { 'near miss': 'Near miss', fault: 'Fault', reading: 'Read', minutes: 'Timed' }

@@ -176,7 +176,7 @@ const cg = computed(() => {
       inside {{ of.inside_mm.map((x) => fixed(x, 0)).join(' × ') }} mm · {{ fixed(of.filled * 100, 0) }} % full · empty
       {{ fixed(of.empty_g / 1000, 1) }} kg{{
         of.packs_g ? ` · packs ${fixed((100 * of.packs_g) / of.mass_g, 0)} % of its mass, ${fixed(of.wh, 0)} Wh` : ''
-      }}{{ of.waterproof ? ' · waterproof' : '' }} · + balance point{{
+      }}{{ of.waterproof ? ' · waterproof' : '' }}{{ of.seen ? ` · ${of.seen}` : '' }} · + balance point{{
         of.without_mass.length ? ', without what has no mass' : ''
       }}
     </p>

@@ -48,6 +48,7 @@ def _case(a: Answers, s: Sketch) -> Mapping[str, Any]:
             most_kg=a.maybe("most_kg"),
             waterproof=a.yes("waterproof"),
             travels=a.choice("travels"),  # type: ignore[arg-type]  # one of its choices
+            seen=a.choice("seen"),  # type: ignore[arg-type]  # one of its choices
         ),
         "derived": ("cg_mm",),
     }
@@ -98,6 +99,14 @@ KEEPING = (
             ),
             num("most_kg", "May weigh, full", "kg", 1, 200, more=True, field="case.most_kg"),
             Question(key="waterproof", label="Waterproof", kind="yes", more=True, field="case.waterproof"),
+            Question(
+                key="seen",
+                label="Seen from afar",
+                kind="choice",
+                choices=("", "dark", "bright", "reflective"),
+                more=True,
+                field="case.seen",
+            ),
         ),
     ),
 )

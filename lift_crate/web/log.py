@@ -20,6 +20,7 @@ from ..core.day.laid_out import LaidOut, lay_out
 from ..core.errors import NotAllowed
 from ..core.job.job import Job, PartOfDay
 from ..core.job.sight import ev_of
+from ..core.log.before import ToSet, to_set
 from ..core.log.entries import (
     READINGS,
     TIMINGS,
@@ -168,6 +169,21 @@ class FaultView(Told):
     """The job in which it was noted; empty: this one."""
 
 
+class ToSetView(Told):
+    """What a unit of a camera is set to before it rolls, what it was set to before, and who ticked it when."""
+
+    rig: str
+    label: str
+    unit: str
+    title: str
+    text: str
+    was: str
+    entry: str
+    """The tick; empty: it was not."""
+    by: str
+    at: datetime | None
+
+
 class LogView(Told):
     """The log of the day of a part."""
 
@@ -181,6 +197,8 @@ class LogView(Told):
     readings: list[ChoiceOfLog]
     timings: list[ChoiceOfLog]
     faults: list[FaultView]
+    to_set: list[ToSetView]
+    """Before the part that is looked at rolls."""
     promises: list[LogLineView]
 
 
@@ -475,7 +493,22 @@ def _view(job_id: str, part: str) -> LogView:
             )
             for f in faults
         ],
+        to_set=[_to_set(read, x) for x in to_set(job, read.catalogue, part, read.book)],
         promises=[_entry_line(job, x, None) for x in read.book.of_kind("consent", "promise") if x.settled is None],
+    )
+
+
+def _to_set(read: _Read, x: ToSet) -> ToSetView:
+    return ToSetView(
+        rig=x.rig,
+        label=read.job.rig(x.rig).label,
+        unit=x.unit,
+        title=read.catalogue.model_of(x.unit).title if x.unit else "",
+        text=x.text,
+        was=x.was,
+        entry=x.ticked.entry.id if x.ticked else "",
+        by=x.ticked.by if x.ticked else "",
+        at=x.ticked.entry.at.astimezone(read.job.clock) if x.ticked else None,
     )
 
 

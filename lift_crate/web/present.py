@@ -18,7 +18,7 @@ from ..core.lens.coverage import exposure_of
 from ..core.lens.framing import width_at_mm
 from ..core.lens.together import modes_of
 from ..core.quantities import finite
-from ..core.rig.build import Catalogue, UnitSetting
+from ..core.rig.build import Catalogue
 from ..core.rig.edits import describe
 from ..core.stand import Stand
 from ..core.support.load import Carried
@@ -202,24 +202,6 @@ def _recordings(stand: Stand, unit: str) -> list[s.RecordingView]:
         )
         for mode in model.recording.modes
     ]
-
-
-def setting_text(setting: UnitSetting, catalogue: Catalogue) -> str:
-    """How a unit is set, in a line for people."""
-    body, gimbal = (model := catalogue.model_of(setting.unit)).body, model.gimbal
-    area = next((a.label for a in body.areas if a.id == setting.area), None) if body else None
-    picture = next((f.label for f in body.formats if f.id == setting.picture), None) if body else None
-    said = (
-        area,
-        f"{setting.focal_mm:g} mm" if setting.focal_mm else None,
-        f"f/{setting.stop:g}" if setting.stop else None,
-        f"{setting.fps:g} fps" if setting.fps else None,
-        f"{setting.shutter_deg:g}°" if setting.shutter_deg else None,
-        f"ISO {setting.iso:.0f}" if setting.iso else None,
-        picture,
-        next((m.label for m in gimbal.modes if m.id == setting.mode), None) if gimbal else None,
-    )
-    return ", ".join(part for part in said if part)
 
 
 def sees_text(stand: Stand) -> str | None:

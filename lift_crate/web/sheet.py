@@ -13,9 +13,9 @@ from ..core.callouts import Level
 from ..core.drawings.build_sheet import Step, build_sheet
 from ..core.drawings.elevation import elevations
 from ..core.rig.build import Build, Catalogue, UnitSetting
+from ..core.rig.told import setting_text
 from ..core.wording import signed
 from ..formats.drawing import drawing_pdf, drawing_svg
-from . import present
 from . import schema as s
 from .answers import READ, answer, file_headers
 from .described import PlaceApi
@@ -91,7 +91,7 @@ def settings_told(build: Build, catalogue: Catalogue) -> list[s.InputView]:
     """How units are set in this build, for the sheet; how it is held and left, and the presets to go to."""
 
     def told(settings: Sequence[UnitSetting]) -> list[tuple[str, str]]:
-        return [(x.unit, said) for x in settings if (said := present.setting_text(x, catalogue))]
+        return [(x.unit, said) for x in settings if (said := setting_text(x, catalogue))]
 
     lines = [
         *told(build.settings),

@@ -6185,7 +6185,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "note" | "fault" | "near miss" | "reading" | "minutes" | "consent" | "promise" | "version" | "weather" | "settled";
+            kind: "note" | "fault" | "near miss" | "reading" | "minutes" | "consent" | "promise" | "version" | "weather" | "set" | "settled";
             /**
              * Number
              * @default null
@@ -8626,7 +8626,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "note" | "fault" | "near miss" | "reading" | "minutes" | "consent" | "promise" | "version" | "weather" | "settled";
+            kind: "note" | "fault" | "near miss" | "reading" | "minutes" | "consent" | "promise" | "version" | "weather" | "set" | "settled";
             /**
              * Number
              * @default null
@@ -8774,6 +8774,8 @@ export interface components {
             taken: components["schemas"]["TakenView"][];
             /** Timings */
             timings: components["schemas"]["ChoiceOfLog"][];
+            /** To Set */
+            to_set: components["schemas"]["ToSetView"][];
         };
         /**
          * LogWeatherView
@@ -14916,6 +14918,30 @@ export interface components {
             why: string;
         };
         /**
+         * ToSetView
+         * @description What a unit of a camera is set to before it rolls, what it was set to before, and who ticked it when.
+         */
+        ToSetView: {
+            /** At */
+            at: string | null;
+            /** By */
+            by: string;
+            /** Entry */
+            entry: string;
+            /** Label */
+            label: string;
+            /** Rig */
+            rig: string;
+            /** Text */
+            text: string;
+            /** Title */
+            title: string;
+            /** Unit */
+            unit: string;
+            /** Was */
+            was: string;
+        };
+        /**
          * TouchRequest
          * @description Something that is in no build, and whether it has changed since a balance.
          */
@@ -16224,6 +16250,7 @@ export type TierView = components['schemas']['TierView'];
 export type TimecodePlan = components['schemas']['TimecodePlan'];
 export type TipOver = components['schemas']['TipOver'];
 export type ToFind = components['schemas']['ToFind'];
+export type ToSetView = components['schemas']['ToSetView'];
 export type TouchRequest = components['schemas']['TouchRequest'];
 export type TryAs = components['schemas']['TryAs'];
 export type TryView = components['schemas']['TryView'];

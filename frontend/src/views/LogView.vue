@@ -6,6 +6,7 @@ import { logFile, noteEntry, noteSwap, readLog, takeBackEntry, takeFigure } from
 import type { Problem } from '../api/client'
 import type { EntryRequest, LogView as Log, MadeRequest } from '../api/schema.gen'
 import FrameShell from '../components/frame/FrameShell.vue'
+import LogBefore from '../components/log/LogBefore.vue'
 import LogLearnt from '../components/log/LogLearnt.vue'
 import LogPad from '../components/log/LogPad.vue'
 import LogTape from '../components/log/LogTape.vue'
@@ -83,7 +84,7 @@ const lines = computed<LogLine[]>(() => {
       at: e.at ?? n.at,
       rig: e.rig ?? '',
       unit: e.unit ?? '',
-      text: [e.what, e.value, e.who, e.text].filter(Boolean).join(' '),
+      text: e.kind === 'set' ? (e.text ?? '') : [e.what, e.value, e.who, e.text].filter(Boolean).join(' '),
     } satisfies LogLine
   })
   const swaps = unsentSwaps.value.map((n) => {
@@ -104,8 +105,13 @@ const lines = computed<LogLine[]>(() => {
 const happened = computed(() => lines.value.filter((l) => l.source !== 'plan' && !l.taken_back_by).length)
 const waiting = computed(() => found.value?.proposals.filter((p) => !p.taken).length ?? 0)
 
-const SIDES = ['tape', 'learnt', 'weather'] as const
-const SIDE: Record<(typeof SIDES)[number], string> = { tape: 'Log', learnt: 'What it teaches', weather: 'Weather' }
+const SIDES = ['tape', 'before', 'learnt', 'weather'] as const
+const SIDE: Record<(typeof SIDES)[number], string> = {
+  tape: 'Log',
+  before: 'Before rolling',
+  learnt: 'What it teaches',
+  weather: 'Weather',
+}
 const phone = window.matchMedia('(max-width: 1000px)').matches
 const side = ref<(typeof SIDES)[number]>(phone ? 'tape' : 'learnt')
 
@@ -133,6 +139,12 @@ async function note(entry: EntryRequest): Promise<void> {
   if (!ok) return
   pad.value?.noted()
   corrects.value = settles.value = null
+}
+const partLabel = computed(() => frame.view?.job.parts?.find((p) => p.id === props.part)?.label ?? props.part)
+const waitingHere = computed(() => lines.value.filter((l) => l.by === NOT_SENT.by))
+async function setBefore(r: Log['to_set'][number]): Promise<void> {
+  const entry = { ...bare('set'), rig: r.rig, unit: r.unit, what: props.part, text: r.text }
+  await doing(() => noteEntry(props.job, props.part, entry), 'Set.')
 }
 async function weather(readings: { what: string; value: number }[]): Promise<void> {
   for (const r of readings)
@@ -242,7 +254,18 @@ const keys: KeyLine[] = [
           />
         </div>
         <div class="log-right">
-          <LogWeather v-if="side === 'weather'" :job="job" :part="part" :may="may" :busy="busy" @note="weather" />
+          <LogBefore
+            v-if="side === 'before'"
+            :rows="found.to_set"
+            :waiting="waitingHere"
+            :part="partLabel"
+            :camera="camera"
+            :may="may"
+            :busy="busy"
+            @set="setBefore"
+            @back="doing(() => takeBackEntry(job, part, $event), 'Taken back.')"
+          />
+          <LogWeather v-else-if="side === 'weather'" :job="job" :part="part" :may="may" :busy="busy" @note="weather" />
           <LogLearnt v-else :view="found" :may="mayTake" :busy="busy" @take="take" />
         </div>
       </div>

@@ -30,7 +30,7 @@ __all__ = [
 ]
 
 EntryKind = Literal[
-    "note", "fault", "near miss", "reading", "minutes", "consent", "promise", "version", "weather", "settled"
+    "note", "fault", "near miss", "reading", "minutes", "consent", "promise", "version", "weather", "set", "settled"
 ]
 Verdict = Literal["", "doubtful", "out of use"]
 
@@ -161,6 +161,8 @@ def _unknown(job: Job, catalogue: Catalogue, entry: LogEntry) -> str:
         return f"This job has no camera '{entry.rig}'."
     if entry.unit and entry.unit not in catalogue.units:
         return f"There is no unit '{entry.unit}' on the Shelf. Check its label."
+    if entry.kind == "set" and all(part.id != entry.what for part in job.parts):
+        return f"This job has no part of the day '{entry.what}'."
     return ""
 
 
@@ -212,6 +214,8 @@ def _no_words(entry: LogEntry) -> str:
         return "Say what is at fault: its label or camera, words or a photo."
     if entry.kind == "version" and not entry.rig:
         return "Say of which camera the build is kept."
+    if entry.kind == "set" and not (entry.rig and entry.text.strip()):
+        return "Say of which camera, and what was set."
     if entry.kind in ("consent", "promise") and not entry.who.strip():
         return "Say who: whose consent, or to whom it was promised."
     return ""

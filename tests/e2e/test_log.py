@@ -131,7 +131,7 @@ def test_a_night_is_logged_without_a_net_and_sent_in_its_order(browser: Browser,
     body = before.locator("button").filter(has_text="fps").first
     body.tap()
     expect(body).to_contain_text("not sent yet")
-    page.get_by_role("button", name="Log", exact=True).first.tap()
+    page.locator(".day-bar").get_by_role("button", name="Log", exact=True).tap()
     pad.get_by_role("button", name="All", exact=True).tap()
     tape.get_by_role("button", name="Swapped").first.tap()
     tape.get_by_label("Charge left in the pack taken out, %").fill("22")

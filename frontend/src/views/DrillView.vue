@@ -13,6 +13,7 @@ import TextField from '../components/fields/TextField.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
 import type { KeyLine } from '../composables/useKeys'
 import { useLoad } from '../composables/useLoad'
+import { NONE } from '../lib/places'
 import { useFrame } from '../stores/frame'
 import { useMe } from '../stores/me'
 
@@ -101,6 +102,7 @@ async function look(ask = false): Promise<void> {
 async function begin(): Promise<void> {
   result.value = null
   view.value = null
+  if (props.rig === NONE) return
   recall()
   await look()
 }
@@ -225,7 +227,8 @@ const keys: KeyLine[] = [
       <div class="drill-work">
         <section class="drill-play" aria-label="The drill" :aria-busy="busy">
           <p v-if="problem" class="trouble" role="alert">{{ problem.message }}</p>
-          <p v-if="!view && !problem" class="quiet">Making the drill…</p>
+          <p v-if="rig === NONE" class="quiet">A drill is played on a camera of this job. Make one under Job.</p>
+          <p v-else-if="!view && !problem" class="quiet">Making the drill…</p>
           <template v-if="view">
             <h2>{{ view.title }}</h2>
             <p class="drill-task">{{ view.task }}</p>

@@ -19,7 +19,13 @@ STEPS: tuple[tuple[str, list[str]], ...] = (
 )
 
 
-COVERED = ["--cov=lift_crate/core", "--cov-branch", "--cov-report=term:skip-covered", "--cov-fail-under=95", "--durations=20"]
+COVERED = [
+    "--cov=lift_crate/core",
+    "--cov-branch",
+    "--cov-report=term:skip-covered",
+    "--cov-fail-under=95",
+    "--durations=20",
+]
 RUNS: tuple[tuple[str, list[str]], ...] = (
     (
         "core, formats, store, devices, API: on two processors",

@@ -19,7 +19,7 @@ from ..core.day.media import CardLine, media_plan
 from ..core.day.table import Between, Cell, StandIn, day_table, instead_of
 from ..core.job.job import Job, NotInJob, OutElsewhere, PartOfDay, Rig
 from ..core.rig.build import Build, Catalogue
-from ..core.safety.allowed import allowed_in, permission_states
+from ..core.safety.allowed import not_asked_for, permission_states
 from ..core.safety.lines import safety_sheets
 from ..core.verdict.judge import Whole
 from ..formats.day_list import cards_csv, gear_csv
@@ -369,7 +369,7 @@ def _against(job: Job, day: LaidOut) -> tuple[Finding, ...]:
     told = [f for f in day.findings if f.level > Level.CLEAR]
     # What applies to a position is on its sheet; what must not happen at all stands against the day.
     stops = [f for f in outside if f.level is Level.STOP]
-    return tuple(by_weight([*told, *allowed, *allowed_in(job, day.table), *stops]))
+    return tuple(by_weight([*told, *allowed, *not_asked_for(job, day.table), *stops]))
 
 
 def _cell(job: Job, catalogue: Catalogue, cell: Cell) -> DayCellView:

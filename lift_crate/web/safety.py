@@ -13,7 +13,7 @@ from ..core.day.laid_out import LaidOut, lay_out
 from ..core.day.run_sheet import RunSheet
 from ..core.job.job import Job
 from ..core.job.permission import Permission
-from ..core.safety.allowed import Allowed, allowed_in, permission_states
+from ..core.safety.allowed import Allowed, not_asked_for, permission_states
 from ..core.safety.lines import PositionSheet, safety_sheets
 from ..core.safety.people import PersonDay, people_days
 from ..formats.safety_paper import safety_pdf
@@ -158,7 +158,7 @@ def _read(job_id: str) -> _Read:
     return _Read(
         job,
         permission_states(job),
-        allowed_in(job, day.table),
+        not_asked_for(job, day.table),
         safety_sheets(job, day.table),
         tuple(p for sheet in run for p in people_days(job, sheet)),
     )

@@ -109,8 +109,10 @@ class Crowd:
         def at(values: list[float], share: float) -> str:
             return f"{statistics.quantiles(values, n=100)[round(share * 100) - 1]:.0f}" if len(values) > 1 else "-"
 
-        early = self.memory_mb[: max(1, len(self.memory_mb) // 6)]
-        late = self.memory_mb[-max(1, len(self.memory_mb) // 6) :]
+        sixth = max(1, len(self.memory_mb) // 6)
+        memory = [
+            statistics.mean(self.memory_mb[i : i + sixth]) for i in range(0, sixth * 6, sixth) if self.memory_mb[i:]
+        ]
         return {
             "edits": sum(self.statuses.values()),
             "answers": dict(self.statuses),
@@ -119,7 +121,7 @@ class Crowd:
             "seen by others ms p50": at(self.seen_ms, 0.5),
             "seen by others ms p95": at(self.seen_ms, 0.95),
             "cameras of all ms p95": at(self.strips_ms, 0.95),
-            "memory MB, first and last sixth": f"{statistics.mean(early):.0f} and {statistics.mean(late):.0f}",
+            "memory MB by sixths of the time": " ".join(f"{mb:.0f}" for mb in memory),
         }
 
     def _edit(self, number: int, ends: float) -> None:

@@ -14,7 +14,7 @@ from ..day.table import DayTable
 from ..job.job import Job
 from ..job.permission import Permission, PermissionKind
 
-__all__ = ["Allowed", "allowed_in", "permission_states"]
+__all__ = ["Allowed", "not_asked_for", "permission_states"]
 
 _SHAKY = ("a rule of weight", "well known", "hearsay")
 
@@ -41,7 +41,7 @@ def permission_states(job: Job) -> tuple[Allowed, ...]:
     return tuple(found)
 
 
-def allowed_in(job: Job, table: DayTable) -> tuple[Finding, ...]:
+def not_asked_for(job: Job, table: DayTable) -> tuple[Finding, ...]:
     """What the plan needs somebody to allow and nobody noted, by the kind of permission."""
     return tuple(
         by_weight(

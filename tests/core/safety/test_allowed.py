@@ -16,7 +16,7 @@ from lift_crate.core.job.job import Job, JobRefused, NotInJob
 from lift_crate.core.job.permission import Permission, SafetyPlan
 from lift_crate.core.job.permission_edits import PutPermission, RemovePermission
 from lift_crate.core.rig.build import Target
-from lift_crate.core.safety.allowed import allowed_in, permission_states
+from lift_crate.core.safety.allowed import not_asked_for, permission_states
 from tests.core.safety.test_safety import JOB, SHELF, codes, sheets, with_rig
 from tests.kit import examples
 
@@ -54,11 +54,13 @@ def test_days_are_counted_to_when_it_is_needed(looked_at: int, runs_out: int) ->
 
 def test_what_the_plan_needs_and_nobody_noted_is_told() -> None:
     bare = replace(JOB, safety=SafetyPlan())
-    assert [f.about.port for f in allowed_in(bare, day_table(bare, SHELF))] == ["music"], "the house desk is recorded"
+    assert [f.about.port for f in not_asked_for(bare, day_table(bare, SHELF))] == ["music"], (
+        "the house desk is recorded"
+    )
     driving = with_rig("dock-floor", bare, target=Target(distance_mm=9000, speed_m_s=11.0))
-    assert {f.about.port for f in allowed_in(driving, day_table(driving, SHELF))} == {"music", "vehicle"}
+    assert {f.about.port for f in not_asked_for(driving, day_table(driving, SHELF))} == {"music", "vehicle"}
     noted = apply_to_job(driving, PutPermission(permission=replace(SOUND, kind="vehicle")), SHELF)
-    assert [f.about.port for f in allowed_in(noted, day_table(noted, SHELF))] == ["music"]
+    assert [f.about.port for f in not_asked_for(noted, day_table(noted, SHELF))] == ["music"]
 
 
 def test_a_permission_goes_with_the_only_part_it_was_for() -> None:

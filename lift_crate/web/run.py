@@ -10,6 +10,7 @@ from annotated_types import Ge, Le
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
+from ..core.callouts import Finding
 from ..core.day.laid_out import PlannedRun, RunAsked, beside, lay_out, out_of, run_sheets, swaps_due
 from ..core.day.media import media_plan
 from ..core.day.mic_up import mic_ups
@@ -33,7 +34,7 @@ from .identity import current_asker
 from .schema import Told
 from .services import services
 
-__all__ = ["RunQuery", "api", "run_asked", "sheets_of"]
+__all__ = ["RunQuery", "api", "known_against_run", "run_asked", "sheets_of"]
 
 api = PlaceApi(
     "run",
@@ -228,6 +229,14 @@ def sheets_of(job_id: str, query: RunQuery) -> tuple[Job, tuple[RunSheet, ...]]:
     """A job and its run sheets as well as they are known; raises NotInJob."""
     run = _searched(job_id, query, search=False)
     return run.job, run.sheets
+
+
+def known_against_run(job_id: str) -> tuple[Finding, ...]:
+    """What stands against the run sheets, where they were searched as the job is now; nothing is begun."""
+    with services().jobs.reading():
+        job, _, out = read_with_others(job_id)
+        found = services().plans.settled(job_id, run_asked(job, RunQuery(), out)[0])
+    return tuple(f for sheet in found.sheets for f in sheet.findings) if isinstance(found, PlannedRun) else ()
 
 
 @dataclass(frozen=True)

@@ -13,6 +13,7 @@ from .day import read_against
 from .described import PlaceApi
 from .log import open_in
 from .pack import known_against
+from .run import known_against_run
 from .schema import Told
 
 __all__ = ["api"]
@@ -39,7 +40,7 @@ def read_standing(path: s.JobPath) -> Response:
     packed = known_against(path.job)
     return answer(
         StandingView(
-            day=present.counts_view(count_levels(read_against(path.job))),
+            day=present.counts_view(count_levels((*read_against(path.job), *known_against_run(path.job)))),
             pack=None if packed is None else present.counts_view(count_levels(packed)),
             log=present.counts_view({"stops": 0, "watches": open_in(path.job), "notes": 0}),
         )

@@ -30,6 +30,8 @@ def open_day(page: Page, live: LiveServer) -> None:
 
 def test_a_change_that_does_not_fit_is_seen_first_and_made_to_fit(page: Page, live: LiveServer) -> None:
     open_day(page, live)
+    strap = page.get_by_role("navigation", name="Places")
+    expect(strap.get_by_role("button", name="Day Stop 13 Watch 15")).to_be_visible()
     against = page.get_by_role("region", name="What stands against the day")
     expect(against).to_contain_text("13 Stops")
     against.get_by_role("button", name="Change between two parts").click()

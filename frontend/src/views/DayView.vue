@@ -23,12 +23,14 @@ import { counted } from '../lib/format'
 import { freshId } from '../lib/ids'
 import { NONE } from '../lib/places'
 import { useFrame } from '../stores/frame'
+import { useStanding } from '../stores/standing'
 
 /** All cameras over the day: builds, who works them, what changes between. Opens to its problems. */
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const router = useRouter()
 const route = useRoute()
 const frame = useFrame()
+const standing = useStanding()
 const { found, problem, load } = useLoad<DayView>(['build', 'job', 'jobs', 'shelf', 'cards', 'swaps'])
 const VIEWS = ['cameras', 'people', 'run sheet', 'cards', 'sound', 'gear', 'money', 'safety'] as const
 const headed = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1)
@@ -95,6 +97,8 @@ const against = computed(() => {
   const all = [...(found.value?.findings ?? []), ...(planned.value?.days ?? []).flatMap((d) => d.findings)]
   return all.sort((a, b) => Number(b.level === 'stop') - Number(a.level === 'stop'))
 })
+
+standing.follow('day', () => (found.value ? against.value : undefined))
 
 watch(
   () => props.job,

@@ -17,10 +17,12 @@ import { useLoad } from '../composables/useLoad'
 import { counted, fixed } from '../lib/format'
 import { useFrame } from '../stores/frame'
 import { useMe } from '../stores/me'
+import { useStanding } from '../stores/standing'
 
 /** What goes along and in which case, drawn to scale; the list out, and the same list back. */
 const props = defineProps<{ job: string; part: string; rig: string }>()
 const frame = useFrame()
+const standing = useStanding()
 const me = useMe()
 const role = computed(() => me.roleIn(props.job))
 const may = computed(() => role.value === 'lead' || role.value === 'keeper')
@@ -78,6 +80,7 @@ const marks = computed(() => {
 })
 const total = computed(() => (found.value?.cases ?? []).reduce((sum, c) => sum + c.mass_g, 0) / 1000)
 const stops = computed(() => found.value?.findings.filter((f) => f.level === 'stop').length ?? 0)
+standing.follow('pack', () => found.value?.findings)
 const against = computed(() => found.value?.findings.filter((f) => f.level !== 'clear').length ?? 0)
 /** As it was said last, also while it is dealt anew. */
 const along = computed(() => frame.view?.job.pack?.cases?.find((c) => c.unit === chosen.value?.along.unit))

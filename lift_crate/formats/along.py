@@ -19,7 +19,7 @@ from ..core.job.job import PartOfDay, Rig
 from ..core.swaps.card import Swap
 from .drawing import drawing_svg
 
-__all__ = ["AlongChange", "AlongDay", "AlongRig", "AlongTask", "along_html"]
+__all__ = ["AlongCase", "AlongChange", "AlongDay", "AlongRig", "AlongSafety", "AlongTask", "along_html"]
 
 _SCALE = 6.0
 
@@ -74,6 +74,25 @@ class AlongRig:
     media: tuple[CardLine, ...]
 
 
+@dataclass(frozen=True, kw_only=True)
+class AlongCase:
+    """A case with what lies in it, as it was dealt: who carries it, and by which camera it stays."""
+
+    unit: str
+    kg: float
+    carried_by: str
+    stays_by: str
+    things: tuple[str, ...]
+
+
+@dataclass(frozen=True, kw_only=True)
+class AlongSafety:
+    """What applies to a camera's position: how serious, in words, and who has to be named."""
+
+    label: str
+    lines: tuple[tuple[str, str, tuple[str, ...]], ...]
+
+
 def along_html(
     *,
     title: str,
@@ -85,6 +104,9 @@ def along_html(
     changes: Sequence[AlongChange],
     swaps: Sequence[Swap],
     not_planned: bool,
+    cases: Sequence[AlongCase],
+    safety: Sequence[AlongSafety],
+    lift_kg: float,
 ) -> str:
     """The page of one person, or of everybody where ``who`` is empty. ``not_planned``: a day without swaps yet."""
     environment = Environment(autoescape=True, undefined=StrictUndefined, trim_blocks=True, lstrip_blocks=True)
@@ -100,6 +122,9 @@ def along_html(
         changes=changes,
         swaps=swaps,
         not_planned=not_planned,
+        cases=cases,
+        safety=safety,
+        lift_kg=lift_kg,
     )
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Collection, Iterator
 from datetime import datetime
 
 from flask import Response
@@ -17,15 +17,17 @@ from ..core.drawings.build_sheet import build_sheet
 from ..core.drawings.elevation import elevations
 from ..core.job.job import Assignment, Job, NotInJob
 from ..core.rig.build import Catalogue
+from ..core.safety.lines import safety_sheets
 from ..core.swaps.card import Swap, swaps_of
 from ..core.swaps.day import days_of
 from ..core.swaps.what_if import PlannedDay, WhatIf, day_asked
-from ..formats.along import AlongChange, AlongDay, AlongRig, AlongTask, along_html
+from ..formats.along import AlongCase, AlongChange, AlongDay, AlongRig, AlongSafety, AlongTask, along_html
 from . import present
 from . import schema as s
 from .answers import READ, file_headers
 from .day import read_with_others, stands_of
 from .described import PlaceApi
+from .pack import known_cases
 from .run import RunQuery, sheets_of
 from .services import services
 from .sheet import settings_told
@@ -39,6 +41,7 @@ api = PlaceApi(
     abp_tags=[Tag(name="along", description="Without a connection")],
 )
 _KINDS = {"mic up": "microphones on", "mic off": "microphones off", "swap": "pack"}
+_LEVELS = {Level.STOP: "Stop", Level.WATCH: "Watch"}
 
 
 class AlongQuery(s.Strict):
@@ -78,10 +81,35 @@ def export_along(path: s.JobPath, query: AlongQuery) -> Response:
         ),
         swaps=[swap for swap in swaps if query.who in ("", swap.person)],
         not_planned=not planned,
+        cases=tuple(_cases(job, query.who, {a.rig for a in mine})),
+        safety=tuple(
+            AlongSafety(
+                label=sheet.rig.label,
+                lines=tuple((_LEVELS.get(x.finding.level, ""), x.finding.text, x.sign) for x in sheet.lines),
+            )
+            for sheet in safety_sheets(job, day.table)
+            if sheet.lines and any(a.rig == sheet.rig.id for a in mine)
+        ),
+        lift_kg=job.settings.lift_kg,
     )
     name = f"{path.job}{'-' + query.who if query.who else ''}.html"
     # Handed on as a file: a page of our own address would run under it.
     return Response(page, mimetype="text/html", headers=file_headers(name))
+
+
+def _cases(job: Job, who: str, rigs: Collection[str]) -> Iterator[AlongCase]:
+    """Cases that a person carries, and those that stay by a camera of his."""
+    labels = {rig.id: rig.label for rig in job.rigs}
+    for case, things in known_cases(job.id):
+        along = case.box.along
+        if who in ("", along.carried_by) or along.stays_with in rigs:
+            yield AlongCase(
+                unit=case.box.unit,
+                kg=case.mass_g / 1000,
+                carried_by=along.carried_by,
+                stays_by=labels.get(along.stays_with, ""),
+                things=things,
+            )
 
 
 def _days(job: Job, sheets: tuple[RunSheet, ...], who: str) -> Iterator[AlongDay]:
@@ -99,7 +127,13 @@ def _days(job: Job, sheets: tuple[RunSheet, ...], who: str) -> Iterator[AlongDay
                 for t in sheet.tasks
                 if person in t.who and t.starts
             ] + [
-                AlongTask(starts=b.starts, what="works", where=labels[b.rig], told="", until=b.ends)
+                AlongTask(
+                    starts=b.starts,
+                    what="watches the way" if job.cell(b.part, b.rig).spotter == person else "works",
+                    where=labels[b.rig],
+                    told="",
+                    until=b.ends,
+                )
                 for b in sheet.busy
                 if b.who == person
             ]

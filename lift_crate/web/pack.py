@@ -37,7 +37,7 @@ from .identity import current_actor
 from .schema import Told
 from .services import services
 
-__all__ = ["api", "known_against"]
+__all__ = ["api", "known_against", "known_cases"]
 
 api = PlaceApi(
     "pack",
@@ -340,6 +340,19 @@ def known_against(job_id: str) -> tuple[Finding, ...] | None:
         return None
     _, _, day, _ = _goes_now(job, catalogue, out)
     return tuple(by_weight((*packed.findings, *loads_of(job, day, packed.cases)[1])))
+
+
+def known_cases(job_id: str) -> tuple[tuple[PackedCase, tuple[str, ...]], ...]:
+    """Cases with what lies in each, where they were dealt as the job is now; nothing is begun."""
+    job, catalogue, out = read_with_others(job_id)
+    packed = services().plans.settled(job_id, PackAsked(out=beside(out)))
+    if not isinstance(packed, Packed):
+        return ()
+    called = {t.id: f"{t.count} × {t.called}" if t.count > 1 else t.called for t in _goes_now(job, catalogue, out)[3]}
+    return tuple(
+        (case, tuple(called.get(name, name) for name in (*(each.thing for each in case.laid), *case.loose)))
+        for case in packed.cases
+    )
 
 
 def _lists(job_id: str) -> tuple[Lists, list[NotedPacking]]:

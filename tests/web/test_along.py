@@ -7,6 +7,7 @@ from html.parser import HTMLParser
 from typing import Any
 
 from flask.testing import FlaskClient
+from markupsafe import escape
 
 JOB = "/api/jobs/dry-dock-opera"
 
@@ -57,6 +58,14 @@ def test_everybody_s_page_has_every_planned_rig_and_a_person_s_his_own(client: F
         assert f"<b>{step['number']} {step['unit']}</b>" in whole
     balance: Any = client.get(f"{JOB}/parts/act-3/rigs/stage-rail/balance").json
     assert all(f"<b>{c['number']} {c['title']}</b>" in whole for c in balance["gimbal"]["cards"])
+    safety: Any = client.get(f"{JOB}/safety").json
+    for sheet in safety["sheets"]:
+        assert all(escape(line["finding"]["text"]) in whole for line in sheet["lines"])
+    floor = next(s for s in safety["sheets"] if s["rig"] == "dock-floor")
+    own = {a.get("operator") for a in plan if a["rig"] == "dock-floor"}
+    other = next(a["operator"] for a in plan if a.get("operator") and a["operator"] not in own)
+    theirs = escape(floor["lines"][0]["finding"]["text"])
+    assert theirs not in page(client, other), "of another camera"
     outside = Outside()
     outside.feed(whole)
     assert outside.found == []

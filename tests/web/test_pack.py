@@ -157,3 +157,15 @@ def test_the_list_as_csv_has_every_thing_with_its_case(client: FlaskClient) -> N
     row = next(r for r in rows if r["label"] == "ZOOM-2")
     assert row["hired until"] == "2027-03-21"
     assert row["case"] == now(plan, "ZOOM-2")["planned"]
+
+
+def test_what_was_dealt_goes_along_and_is_counted_at_the_strap(client: FlaskClient) -> None:
+    assert "Cases</h2>" not in client.get(f"{JOB}/along.html").get_data(as_text=True)
+    plan = read(client)
+    page = client.get(f"{JOB}/along.html").get_data(as_text=True)
+    for case in plan["cases"]:
+        assert f'{case["along"]["unit"]}, <span class="figure">{case["mass_g"] / 1000:.1f} kg</span>' in page
+    counts: Any = client.get(f"{JOB}/standing").json
+    for level in ("stop", "watch", "note"):
+        at = {"stop": "stops", "watch": "watches", "note": "notes"}[level]
+        assert counts["pack"][at] == sum(f["level"] == level for f in plan["findings"])

@@ -211,8 +211,8 @@ def test_a_database_that_is_away_is_told_and_back_again(client: FlaskClient, poo
     """Every connection is cut under the application; the next request gets a fresh one."""
     with pool.connection() as connection:
         connection.execute(
-            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND pid <>"
-            " pg_backend_pid()"
+            "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND usename ="
+            " current_user AND pid <> pg_backend_pid()"
         )
     assert client.get(QUAY).status_code == 200
     pool.close()

@@ -15,6 +15,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from lift_crate.core.job.packing import PackPlan
+from lift_crate.core.job.permission import SafetyPlan
 from lift_crate.core.job.sound import SoundPlan
 from lift_crate.core.rig.build import Catalogue, Unit
 from lift_crate.formats.job_file import BadJobFile, JobFile, catalogue_of, dump, parse
@@ -354,6 +355,7 @@ def test_a_bare_thing_that_nobody_knows_is_not_clear(client: FlaskClient, demo: 
             charging=replace(demo.job.charging, walk_min={}, boxes=(), chargers=()),
             sound=SoundPlan(),
             pack=PackPlan(),
+            safety=SafetyPlan(),
         ),
     )
     answer = client.post("/api/import", data=dump(file), content_type="application/json")

@@ -288,7 +288,8 @@ def test_whatever_goes_wrong_needs_no_fewer_packs(demo: JobFile) -> None:
     late, _ = planned("arrival", WhatIf(late_min=90, late_part="acts-1-2"))
     assert late.horizon == problem.horizon + 18
     assert late.quiet[1][0] == problem.quiet[1][0] + 18, "the flood comes later too"
-    dimmed, brighter = (planned("arrival", WhatIf(monitors=m))[0] for m in (0.5, 1.0))
+    shelf = catalogue_of(demo)
+    dimmed, brighter = (planned_day(demo.job, shelf, "arrival", WhatIf(monitors=m)) for m in (0.5, 1.0))
     quay = [next(s for s in p.slots if s.id.startswith("quay")).used for p in (dimmed, brighter)]
     assert all(quay[0][name][-1] < quay[1][name][-1] for name in quay[1])
 

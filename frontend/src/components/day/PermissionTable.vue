@@ -14,29 +14,12 @@ import LevelMark from '../frame/LevelMark.vue'
 const props = defineProps<{ view: SafetyView }>()
 const frame = useFrame()
 type Permission = SafetyView['permissions'][number]['permission']
-const KINDS: Choice<NonNullable<Permission['kind']>>[] = [
-  { value: 'place', text: 'place' },
-  { value: 'people', text: 'people in the picture' },
-  { value: 'music', text: 'music, works' },
-  { value: 'drone', text: 'drone' },
-  { value: 'vehicle', text: 'vehicle' },
-  { value: 'radio', text: 'radio' },
-  { value: 'other', text: 'other' },
-]
-const STATES: Choice<NonNullable<Permission['state']>>[] = [
-  { value: 'to ask', text: 'to ask' },
-  { value: 'asked', text: 'asked' },
-  { value: 'given', text: 'given' },
-  { value: 'refused', text: 'refused' },
-  { value: 'not needed', text: 'not needed' },
-]
+const KINDS = ['place', 'people', 'music', 'drone', 'vehicle', 'radio', 'other'] as const
+const STATES = ['to ask', 'asked', 'given', 'refused', 'not needed'] as const
+const SAID = ['in writing', 'by word', 'a rule of weight', 'well known', 'hearsay'] as const
 const RESTS: Choice<NonNullable<Permission['rests_on']>>[] = [
   { value: '', text: 'nobody said' },
-  { value: 'in writing', text: 'in writing' },
-  { value: 'by word', text: 'by word' },
-  { value: 'a rule of weight', text: 'a rule of weight' },
-  { value: 'well known', text: 'well known' },
-  { value: 'hearsay', text: 'hearsay' },
+  ...SAID.map((said) => ({ value: said, text: said })),
 ]
 const parts = computed(() => frame.view?.job.parts ?? [])
 const open = ref('')

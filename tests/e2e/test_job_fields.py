@@ -47,6 +47,8 @@ NOT_ASKED: dict[str, str] = {
         for kind in (PackPlan, CaseAlong, PutWhere, Extra, Carrier)
         for each in fields(kind)
     },
+    "Permission.id": MADE_HERE,
+    "Job.safety": "line by line in test_every_field_of_a_permission_is_set_and_read_back",
     "Job.money": "line by line in test_every_field_of_the_money_is_set_and_read_back",
     **dict.fromkeys(
         (
@@ -93,7 +95,8 @@ NOT_ASKED: dict[str, str] = {
     "Build.bends": "bent on the Bench: tests/e2e/test_space.py",
     **dict.fromkeys(("Bend.unit", "Bend.deg"), "bent on the Bench: tests/e2e/test_space.py"),
     **dict.fromkeys(
-        ("Assignment.operator", "Assignment.unattended", "Assignment.scheme"), "said on the Day: tests/e2e/test_day.py"
+        ("Assignment.operator", "Assignment.unattended", "Assignment.scheme", "Assignment.spotter"),
+        "said on the Day: tests/e2e/test_day.py",
     ),
     "Build.presets": "kept on the Bench: tests/e2e/test_space.py",
     **dict.fromkeys(("Preset.label", "Preset.settings"), "kept on the Bench: tests/e2e/test_space.py"),
@@ -455,6 +458,33 @@ ON_THE_MONEY: dict[str, tuple[Doing, Reading, Any]] = {
 }
 
 
+FACES = "Faces on the gangway"
+
+
+def in_permission(name: str) -> Reading:
+    return lambda job: job["safety"]["permissions"][2].get(name)
+
+
+ON_SAFETY: dict[str, tuple[Doing, Reading, Any]] = {
+    "Permission.kind": (picked("Kind of permission", "other"), in_permission("kind"), "other"),
+    "Permission.state": (picked("State of the permission", "given"), in_permission("state"), "given"),
+    "Permission.rests_on": (picked("What the permission rests on", "by word"), in_permission("rests_on"), "by word"),
+    "Permission.by": (typed("Who gives it", "their parents"), in_permission("by"), "their parents"),
+    "Permission.checked": (typed("Day it was looked at", "2027-03-10"), in_permission("checked"), "2027-03-10"),
+    "Permission.until": (typed("Last day it holds", "2027-03-20"), in_permission("until"), "2027-03-20"),
+    "Permission.terms": (typed("Terms of the permission", "from behind"), in_permission("terms"), "from behind"),
+    "Permission.unpaid_only": (ticked("for unpaid use only"), in_permission("unpaid_only"), True),
+    "Permission.parts": (
+        lambda page: page.get_by_role("group", name=FACES).get_by_role("button", name="Dress rehearsal").click(),
+        in_permission("parts"),
+        ["arrival", "dress"],
+    ),
+    "Permission.label": (typed("What is allowed", "Faces"), in_permission("label"), "Faces"),
+    "SafetyPlan.paid": (pressed("unpaid"), lambda j: j["safety"]["paid"], False),
+    "SafetyPlan.permissions": (pressed("Copy"), lambda j: len(j["safety"]["permissions"]), 4),
+}
+
+
 def _mains(page: Page, end: str) -> str:
     return str(page.locator(f"[aria-label^='Mains of'][aria-label$='{end}']").first.get_attribute("aria-label"))
 
@@ -496,6 +526,12 @@ def test_every_field_of_the_money_is_set_and_read_back(page: Page, live: LiveSer
     through(page, ON_THE_MONEY, lambda _: frame(live, JOB)["job"])
 
 
+def test_every_field_of_a_permission_is_set_and_read_back(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}/{JOB}/day/dress/quay?shows=safety")
+    page.get_by_role("region", name="Permissions").get_by_role("button", name=FACES).click()
+    through(page, ON_SAFETY, lambda _: frame(live, JOB)["job"])
+
+
 def test_how_a_rig_is_set_is_read_back(page: Page, live: LiveServer) -> None:
     page.goto(f"{live.address}/{JOB}/bench/dress/quay")
     expect(page.get_by_role("heading", name="Quay full")).to_be_visible()
@@ -533,7 +569,7 @@ def test_every_setting_has_a_field(page: Page, live: LiveServer) -> None:
 def test_no_field_of_the_schema_is_forgotten() -> None:
     every = {f"{name}.{f.name}" for name, kind in types_of(Job).items() for f in fields(kind)}
     every = {name for name in every if not _holds_types(name)}
-    told = {*ON_THE_JOB, *ON_THE_PLAN, *ON_THE_MONEY, *ON_A_RIG, *NOT_ASKED}
+    told = {*ON_THE_JOB, *ON_THE_PLAN, *ON_THE_MONEY, *ON_SAFETY, *ON_A_RIG, *NOT_ASKED}
     assert sorted(every - told) == []
     assert sorted({n for n in NOT_ASKED if "." in n} - every - {"Job.settings"}) == []
 
@@ -545,5 +581,6 @@ def _holds_types(name: str) -> bool:
         *ON_THE_JOB,
         *ON_THE_PLAN,
         *ON_THE_MONEY,
+        *ON_SAFETY,
         *NOT_ASKED,
     )

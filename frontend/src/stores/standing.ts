@@ -7,6 +7,8 @@ import { onHappening } from '../lib/happenings'
 
 /** A count at the strap may be so old while somebody edits. */
 const EVERY_MS = 8_000
+/** What was opened comes first. */
+const FIRST_MS = 2_500
 
 /** What stands against the places that are of no one camera: the day, what was packed, the log. */
 export const useStanding = defineStore('standing', () => {
@@ -25,13 +27,13 @@ export const useStanding = defineStore('standing', () => {
     }
   }
   const soon = useThrottleFn(read, EVERY_MS, true, false)
-  /** The counts of a job, at once where it is another one, else before long. */
+  /** The counts of a job, before long. */
   function look(of: string): void {
     if (of === job) void soon()
     else {
       job = of
       heard.value = {}
-      void read()
+      setTimeout(() => void read(), FIRST_MS)
     }
   }
   /** A place that is open knows best what stands against it; called in its setup, until it is left. */

@@ -23,8 +23,12 @@ const RESTS: Choice<NonNullable<Permission['rests_on']>>[] = [
 ]
 const parts = computed(() => frame.view?.job.parts ?? [])
 const open = ref('')
-const put = (was: Permission, change: Partial<Permission>): Promise<boolean> =>
-  frame.edit({ op: 'put permission', permission: { ...was, ...change } })
+/** What was changed just before is in what a change starts from: two quick ones do not undo each other. */
+const put = (was: Permission, change: Partial<Permission> | ((now: Permission) => Partial<Permission>)) =>
+  frame.editFrom((job) => {
+    const now = job.safety?.permissions?.find((p) => p.id === was.id) ?? was
+    return { op: 'put permission', permission: { ...now, ...(typeof change === 'function' ? change(now) : change) } }
+  })
 function add(kind: NonNullable<Permission['kind']> = 'other', label = ''): Promise<boolean> {
   const { id, number } = freshId(
     'permission',
@@ -46,10 +50,12 @@ function copy(was: Permission): Promise<boolean> {
 }
 function tickPart(was: Permission, part: string): Promise<boolean> {
   const all = parts.value.map((p) => p.id)
-  const had = was.parts?.length ? was.parts : all
-  const now = had.includes(part) ? had.filter((p) => p !== part) : [...had, part]
-  // None would read as all: the last one stays.
-  return put(was, { parts: now.length === all.length ? [] : now.length ? now : had })
+  return put(was, (now) => {
+    const had = now.parts?.length ? now.parts : all
+    const ticked = had.includes(part) ? had.filter((p) => p !== part) : [...had, part]
+    // None would read as all: the last one stays.
+    return { parts: ticked.length === all.length ? [] : ticked.length ? ticked : had }
+  })
 }
 const date = (event: Event): string | null => (event.target as HTMLInputElement).value || null
 const worst = (p: SafetyView['permissions'][number]) => p.findings[0]?.level

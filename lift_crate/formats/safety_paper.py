@@ -60,6 +60,7 @@ def _allowed(job: Job, allowed: Sequence[Allowed], missing: Sequence[Finding]) -
             a.permission.label,
             f"{a.permission.state}{f', {a.permission.rests_on}' if a.permission.rests_on else ''}",
             a.permission.by,
+            a.permission.asked_by,
             f"{a.permission.checked:%-d %b %Y}" if a.permission.checked else "never",
             f"{a.permission.until:%-d %b %Y}" if a.permission.until else "",
             "unpaid use only" if a.permission.unpaid_only else "any use",
@@ -67,13 +68,13 @@ def _allowed(job: Job, allowed: Sequence[Allowed], missing: Sequence[Finding]) -
         )
         for a in allowed
     ]
-    heads = ("What", "State", "By", "Looked at", "Until", "For", "Terms")
+    heads = ("What", "State", "By", "Asked by", "Looked at", "Until", "For", "Terms")
     against = [f for a in allowed for f in a.findings] + list(missing)
     return [
         head(f"Permissions: {'paid' if job.safety.paid else 'unpaid'} work"),
         said(CAUTION),
         Spacer(1, 3 * mm),
-        *([grid(heads, rows, (40, 26, 26, 22, 22, 20, 26))] if rows else []),
+        *([grid(heads, rows, (36, 24, 24, 20, 20, 20, 18, 20))] if rows else []),
         *(said(f.text, stop=f.level is Level.STOP) for f in against),
     ]
 

@@ -68,11 +68,15 @@ class FrameStore:
         return [HistoryEntry(**{**row, "at": row["at"].astimezone(clock)}) for row in rows]
 
     @tried_again
-    def make(self, title: str, day: date, zone: str) -> str:
-        """A new job of one day; its id. Raises JobRefused."""
+    def make(self, title: str, day: date, zone: str, settings_of: str = "") -> str:
+        """A new job of one day, with the settings of another where one is named; its id.
+
+        Raises JobRefused, NotInJob.
+        """
         with writing(self.jobs.pool) as connection:
             shelf_queries.lock_catalogue(connection)
-            job = new_job(title, day, zone, self._ids(connection))
+            like = self.jobs.read_on(connection, settings_of)[0] if settings_of else None
+            job = new_job(title, day, zone, self._ids(connection), like)
             insert_job(connection, job, {})
             return job.id
 

@@ -19,7 +19,7 @@ from ..core.balance.report import (
 from ..core.balance.see_saw import see_saw_report
 from ..core.balance.stale import TOUCHED, Change, changes_between, fingerprint, swapped_since, touched
 from ..core.balance.steps import Order, cards, pre_flight, seen_at
-from ..core.balance.walk import Answer, MadeSo, Walk, walk
+from ..core.balance.walk import Answer, MadeSo, Walk, before_power, onward, walk
 from ..core.bench.levellers import levellers
 from ..core.bench.proposal import Observed, proposals
 from ..core.bench.supports import supports_tried
@@ -113,12 +113,6 @@ def touch_balance(path: b.BalancePath, body: b.TouchRequest) -> Response:
     touched((body.thing,))
     services().balances.touch(state.job.id, state.build.id, path.balance, body.thing, changed=body.changed)
     return answer(_view(state, path.part, b.BalanceQuery()))
-
-
-@api.post("/cards", responses={**_READ, 200: b.WalkView}, operation_id="walkCards")
-def walk_cards(path: s.RigPath, body: b.WalkRequest) -> Response:
-    """Where what was answered leads: the card that is up, and what to do there first."""
-    return answer(b.WalkView(walk=_walked(bench_of(state_of(path), path.part).stand, body)))
 
 
 def _walked(stand: Stand, body: b.WalkRequest) -> Walk:
@@ -232,6 +226,7 @@ def _gimbal(
         for p in proposals([Observed(x.build, x.set_to) for x in every], state.catalogue, stand.settings)
         if p.unit in stand.assembly.row
     )
+    dealt = cards(report, chosen)
     return b.GimbalBalance(
         slides=report.slides,
         loads=[
@@ -288,7 +283,9 @@ def _gimbal(
         order=chosen,
         usual_order=usual,
         pre_flight=list(pre_flight(stand.assembly, report)),
-        cards=cards(report, chosen),
+        cards=dealt,
+        onward=onward(dealt),
+        before_power=before_power(dealt),
         gaps=side_gaps(stand.assembly, stand.carried),
         touchable=list(TOUCHED),
         state="never" if last is None else "stale" if changes or last.fingerprint != mark else "good",

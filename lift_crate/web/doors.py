@@ -59,7 +59,7 @@ _KEEP_SHELF = """
 _MAKE_JOBS = "jobs.import_job jobs.load_demo jobs.make_job"
 _HOUSE = "crew.read_house crew.set_house crew.reset_password crew.invite_to_house"
 _READ = """
-    balance.read_balance balance.read_levellers balance.read_supports balance.walk_cards bench.preview_bench
+    balance.read_balance balance.read_levellers balance.read_supports bench.preview_bench
     bench.read_accessories bench.read_adds bench.read_bench bench.read_exchanges bench.read_figures bench.read_fit
     bench.read_history bench.read_places bench.read_port bench.read_remedies bench.read_space cards.export_custody_csv
     cards.read_custody cards.read_station compare.compare_builds cures.read_cures cures.read_deal cures.read_run_cures

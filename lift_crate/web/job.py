@@ -17,10 +17,11 @@ from ..core.gear.model import GearModel
 from ..core.job.charging import outlet_loads
 from ..core.job.edits import JobOperation
 from ..core.job.find import Found, find_in_job
-from ..core.job.job import Job, calmest
+from ..core.job.job import Job, NotInJob, calmest
 from ..core.job.packing_edits import PackOperation
 from ..core.job.settings_told import SettingInfo, settings_told
 from ..core.lens.framing import LIGHT_IN_WORDS
+from ..core.quantities import Label
 from ..core.rig.build import Catalogue
 from ..core.settings import Settings
 from ..demo import demo_job_file
@@ -43,6 +44,8 @@ class NewJob(s.Strict):
     title: Annotated[str, Field(min_length=1, max_length=200)]
     day: date
     zone: Annotated[str, Field(max_length=120)] = "UTC"
+    settings_of: Label = ""
+    """The job whose settings it counts with, what was learnt among them; empty: the usual ones."""
 
 
 class CopyJob(s.Strict):
@@ -227,7 +230,9 @@ def _made(job: str) -> Response:
 @api.post("/jobs", responses={201: JobsView, **_ERRORS}, operation_id="makeJob")
 def make_job(body: NewJob) -> Response:
     """A new job of one day; everything but its title and day at its default."""
-    return _made(services().frames.make(body.title, body.day, body.zone))
+    if body.settings_of and not knows(body.settings_of):
+        raise NotInJob("job", body.settings_of)
+    return _made(services().frames.make(body.title, body.day, body.zone, body.settings_of))
 
 
 @api.post("/demo", responses={201: JobsView, **_ERRORS}, operation_id="loadDemo")

@@ -19,6 +19,7 @@ from ..core.geometry import Vec3
 from ..core.job.job import Job, OutElsewhere
 from ..core.job.packing import Carrier, CaseAlong, Extra, Travels
 from ..core.pack.along import Thing, goes_along, people_of
+from ..core.pack.lay import Laid, covered_from
 from ..core.pack.lists import Act, Lists, PackStep, asked_first, last_place, lists_of
 from ..core.pack.packed import Packed, PackedCase, stays
 from ..core.pack.ready import Ready, loads_of, ready_of
@@ -92,6 +93,8 @@ class LaidView(Told):
     at_mm: Vec3
     size_mm: Vec3
     layer: int
+    covered_from: int | None
+    """The lowest layer from which something lies over it."""
 
 
 class CaseView(Told):
@@ -183,6 +186,8 @@ class PackingView(Told):
     """The packing of a job."""
 
     things: list[ThingView]
+    soonest: datetime | None
+    """When the first of them is wanted."""
     cases: list[CaseView]
     free: list[FreeCaseView]
     extras: list[Extra]
@@ -372,6 +377,7 @@ def _view(job_id: str) -> PackingView:
     findings = by_weight((*(packed.findings if packed else ()), *heavy))
     return PackingView(
         things=[_thing(job, catalogue, t, case_of, lists, steps, faults) for t in read.things],
+        soonest=min((t.first for t in read.things if t.first), default=None),
         cases=[_case(job, case, lists) for case in read.cases],
         free=_free(read),
         extras=list(job.pack.extras),
@@ -489,11 +495,16 @@ def _case(job: Job, case: PackedCase, lists: Lists) -> CaseView:
         wh=case.wh,
         first=case.first.astimezone(job.clock) if case.first else None,
         opens=list(case.opens),
-        laid=[LaidView(thing=e.thing, at_mm=e.at_mm, size_mm=e.size_mm, layer=e.layer) for e in case.laid],
+        laid=[_laid(e, case) for e in case.laid],
         loose=list(case.loose),
         closed=now.closed.astimezone(job.clock) if now and now.closed else None,
         opened=now.opened.astimezone(job.clock) if now and now.opened else None,
     )
+
+
+def _laid(e: Laid, case: PackedCase) -> LaidView:
+    over = covered_from(e, case.laid)
+    return LaidView(thing=e.thing, at_mm=e.at_mm, size_mm=e.size_mm, layer=e.layer, covered_from=over)
 
 
 def _step(job: Job, n: NotedPacking) -> PackStepView:

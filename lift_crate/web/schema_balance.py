@@ -11,7 +11,7 @@ from ..core.balance.ratings import HandsReport
 from ..core.balance.report import SlideTarget
 from ..core.balance.see_saw import SeeSawReport
 from ..core.balance.steps import Card, Symptom
-from ..core.balance.walk import Left, MadeSo, Walk
+from ..core.balance.walk import Left, MadeSo, Onward
 from ..core.bench.levellers import Leveller
 from ..core.bench.proposal import Proposal
 from ..core.bench.supports import SupportTried
@@ -67,12 +67,6 @@ class WalkRequest(Strict):
 
     order: Literal["tilt first", "roll first", ""] = ""
     answers: Annotated[list[AnswerView], Field(max_length=400, default_factory=list)]
-
-
-class WalkView(Told):
-    """Where the answers lead."""
-
-    walk: Walk
 
 
 class RecordRequest(WalkRequest):
@@ -211,6 +205,10 @@ class GimbalBalance(Told):
     usual_order: Literal["tilt first", "roll first"]
     pre_flight: list[str]
     cards: tuple[Card, ...]
+    onward: tuple[Onward, ...]
+    """Where every answer at a card leads."""
+    before_power: tuple[int, ...]
+    """Cards that have to hold before it is switched on."""
     gaps: tuple[SideGap, ...]
     """Room to the arms at the camera's sides."""
     touchable: list[str]

@@ -470,6 +470,7 @@ ON_SAFETY: dict[str, tuple[Doing, Reading, Any]] = {
     "Permission.state": (picked("State of the permission", "given"), in_permission("state"), "given"),
     "Permission.rests_on": (picked("What the permission rests on", "by word"), in_permission("rests_on"), "by word"),
     "Permission.by": (typed("Who gives it", "their parents"), in_permission("by"), "their parents"),
+    "Permission.asked_by": (typed("Who asks for it", "Op 2"), in_permission("asked_by"), "Op 2"),
     "Permission.checked": (typed("Day it was looked at", "2027-03-10"), in_permission("checked"), "2027-03-10"),
     "Permission.until": (typed("Last day it holds", "2027-03-20"), in_permission("until"), "2027-03-20"),
     "Permission.terms": (typed("Terms of the permission", "from behind"), in_permission("terms"), "from behind"),

@@ -12,7 +12,9 @@ from typing import Any
 from playwright.sync_api import Browser, Page, expect
 
 from tests.conftest import LiveServer
+from tests.e2e.test_balance import answer_until
 from tests.e2e.test_bench import api, open_bench, row
+from tests.e2e.test_shelf import get
 
 
 def take_off(page: Page, unit: str) -> None:
@@ -168,6 +170,17 @@ def test_a_phone_without_a_net_shows_the_job_keeps_what_is_noted_and_sends_it_on
     expect(page.get_by_role("img", name="Side, operator’s left elevation to scale")).to_be_visible()
     expect(page.locator(".live-line.lost")).to_contain_text("as this device kept it at")
 
+    # The gimbal is balanced card by card all the same.
+    page.goto(f"{relay.address}/dry-dock-opera/balance/act-3/stage-rail")
+    page.get_by_role("button", name="Step cards").click()
+    for line in page.locator(".flight input").all():
+        line.click()
+    page.get_by_role("button", name="level, lens drops").click()
+    expect(page.locator(".do-now")).to_contain_text("Mass too far forward: slide back, towards")
+    answer_until(page, "Then, and only then, switch it on")
+    page.get_by_role("button", name="Keep these readings").click()
+    expect(page.get_by_text("It is kept on this device")).to_be_visible()
+
     def board() -> None:
         page.goto(f"{relay.address}/dry-dock-opera/day/acts-1-2/quay")
         page.get_by_role("button", name="Cards", exact=True).click()
@@ -179,9 +192,9 @@ def test_a_phone_without_a_net_shows_the_job_keeps_what_is_noted_and_sends_it_on
         page.get_by_role("button", name=f"Into Quay {slot}").click()
         expect(page.get_by_text("It is kept on this device")).to_be_visible()
     waiting = page.get_by_role("region", name="Not sent yet")
-    expect(waiting.get_by_role("button")).to_have_text("2 not sent yet")
+    expect(waiting.get_by_role("button")).to_have_text("3 not sent yet")
     board()
-    expect(waiting.get_by_role("button")).to_have_text("2 not sent yet")
+    expect(waiting.get_by_role("button")).to_have_text("3 not sent yet")
 
     # Meanwhile another card is put into one of the two slots, by somebody who has a connection.
     note(live, "in", "WIDE-01", "2026-01-01T10:00", unit="C6-1", slot="slot-2")
@@ -194,5 +207,7 @@ def test_a_phone_without_a_net_shows_the_job_keeps_what_is_noted_and_sends_it_on
     waiting.get_by_role("button", name="Send it again").click()
     expect(waiting).to_have_count(0)
     assert noted(live) == [("WIDE-01", "in"), ("WIDE-01", "out"), ("WIDE-03", "in"), ("WIDE-04", "in")]
+    made = get(live, "/jobs/dry-dock-opera/parts/act-3/rigs/stage-rail/balance")["gimbal"]["records"][0]["made"]
+    assert set(made["checks"].values()) == {"holds"}
     context.close()
     relay.door.close()

@@ -14,6 +14,7 @@ from psycopg import sql
 from lift_crate.core.crew.rights import Person
 from lift_crate.core.day.custody import CardStep
 from lift_crate.core.day.rolling import SoundStep
+from lift_crate.core.drill.score import Result
 from lift_crate.core.job.edits import ChangeJob
 from lift_crate.core.log.learn import Figure
 from lift_crate.core.pack.lists import PackStep
@@ -23,6 +24,7 @@ from lift_crate.store.builds import BuildStore
 from lift_crate.store.cards import CardStore
 from lift_crate.store.crew import CrewStore
 from lift_crate.store.database import migrate, open_pool
+from lift_crate.store.drill import DrillStore, WhichDrill
 from lift_crate.store.frame import FrameStore
 from lift_crate.store.jobs import JobStore
 from lift_crate.store.log import LogStore
@@ -65,6 +67,8 @@ IN_ORDER = [
     "pack_step",
     "log_entry",
     "figure_taken",
+    "drill_run",
+    "drill_kept",
 ]
 BY_ITSELF = {"revision", "during"}
 """What a migration counts on or works out anew, and ranges, which JSON writes in more than one way."""
@@ -91,6 +95,9 @@ def a_night(jobs: JobStore) -> None:
     PackingStore(jobs).note(JOB, [PackStep(act="packed", thing="C6-1", case="CASE-1", at=begin)], "ada")
     log = LogStore(jobs, ShelfStore(jobs), frames)
     log.take_figure(JOB, frames.read(JOB).version, Figure(of="minutes", thing="screw", value=2.0), 1.5, "ada")
+    drills, which = DrillStore(jobs), WhichDrill(kind="balance", part="dress", rig="quay", seed=7)
+    drills.ended(JOB, which, Result(points=80, won=True, said="In five moves.", best="In four.", lessons=()), "ada")
+    drills.keep(JOB, which, "Morning", "ada")
     house = Person(id="", name="the house", house="lead")
     word, _ = crew.invite(house, house="member", job=JOB, role="operator")
     crew.begin(crew.accept(word, "Op 1", "four words nobody says", None), "a browser", "127.0.0.1")

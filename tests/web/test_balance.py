@@ -146,11 +146,11 @@ def holding(client: FlaskClient, where: str = RAIL) -> list[dict[str, Any]]:
 def test_cards_are_walked_and_how_it_was_made_is_kept_with_it(client: FlaskClient) -> None:
     seen = client.get(f"{RAIL}/balance").get_json()
     fell = [{"card": 1, "seen": "level, lens rises"}]
-    walk = client.post(f"{RAIL}/balance/cards", json={"answers": fell}).get_json()["walk"]
-    assert (walk["at"], walk["may_power"]) == (1, False)
-    assert walk["do"].startswith("Mass too far back: slide forward, towards ")
-    refused = problem(client.post(f"{RAIL}/balance/cards", json={"answers": [{"card": 5, "seen": "holds"}]}), 422)
-    assert "not up yet" in refused["detail"]
+    lead = next(x for x in seen["gimbal"]["onward"] if {"card": x["card"], "seen": x["seen"]} == fell[0])
+    assert (lead["at"], 1 in lead["lets_go"]) == (1, True)
+    assert lead["do"].startswith("Mass too far back: slide forward, towards ")
+    early = {"version": seen["version"], "readings": readings(seen), "answers": [{"card": 5, "seen": "holds"}]}
+    assert "not up yet" in problem(client.post(f"{RAIL}/balance", json=early), 422)["detail"]
     body = {
         "version": seen["version"],
         "readings": readings(seen),

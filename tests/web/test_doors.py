@@ -31,7 +31,6 @@ IN_HOUSE = {
     "member": {"anyone", "signed in", "read shelf"},
 }
 LOOKS = {
-    "balance.walk_cards",
     "live.look_at",
     "bench.preview_bench",
     "patterns.preview_pattern",

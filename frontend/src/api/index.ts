@@ -46,7 +46,6 @@ import type {
   FrameView,
   GearModel,
   GearView,
-  AnswerView,
   BricksView,
   BudgetView,
   PackageView,
@@ -68,8 +67,6 @@ import type {
   TakeRequest,
   GimbalRequest,
   RecordRequest,
-  Walk,
-  WalkRequest,
   GripAs,
   OffBetween,
   GrowRequest,
@@ -172,8 +169,8 @@ export interface Place {
 const RIG = '/api/jobs/{job}/parts/{part}/rigs/{rig}'
 
 export const listJobs = (): Promise<JobsView> => ask(client.GET('/api/jobs'))
-export const makeJob = (title: string, day: string, zone: string): Promise<JobsView> =>
-  ask(client.POST('/api/jobs', { body: { title, day, zone } }))
+export const makeJob = (title: string, day: string, zone: string, settings_of: string): Promise<JobsView> =>
+  ask(client.POST('/api/jobs', { body: { title, day, zone, settings_of } }))
 export const loadDemo = (): Promise<JobsView> => ask(client.POST('/api/demo'))
 export const copyJob = (job: string, title: string, day: string): Promise<JobsView> =>
   ask(client.POST('/api/jobs/{job}/copy', { params: { path: { job } }, body: { title, day } }))
@@ -275,12 +272,6 @@ export const readBalance = (
   )
 export const recordBalance = (path: Place, body: RecordRequest): Promise<BalanceView> =>
   ask(client.POST(`${RIG}/balance`, { params: { path }, body }))
-export const walkCards = async (
-  path: Place,
-  order: NonNullable<WalkRequest['order']>,
-  answers: AnswerView[],
-): Promise<Walk> =>
-  (await ask(client.POST(`${RIG}/balance/cards`, { params: { path }, body: { order, answers } }))).walk
 export const touchBalance = (path: Place, balance: number, thing: string, changed: boolean): Promise<BalanceView> =>
   ask(
     client.POST(`${RIG}/balance/{balance}/touched`, {

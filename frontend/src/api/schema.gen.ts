@@ -1407,23 +1407,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/cards": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Where what was answered leads: the card that is up, and what to do there first. */
-        post: operations["walkCards"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/jobs/{job}/parts/{part}/rigs/{rig}/balance/gimbal": {
         parameters: {
             query?: never;
@@ -7037,6 +7020,8 @@ export interface components {
          * @description Balance on a gimbal.
          */
         GimbalBalance: {
+            /** Before Power */
+            before_power: number[];
             /** Cards */
             cards: components["schemas"]["Card"][];
             /** Changes */
@@ -7057,6 +7042,8 @@ export interface components {
             loads: components["schemas"]["MotorLoadView"][];
             /** Moves */
             moves: string[];
+            /** Onward */
+            onward: components["schemas"]["Onward"][];
             /**
              * Order
              * @enum {string}
@@ -8287,6 +8274,8 @@ export interface components {
                 number,
                 number
             ];
+            /** Covered From */
+            covered_from: number | null;
             /** Layer */
             layer: number;
             /** Size Mm */
@@ -9681,6 +9670,11 @@ export interface components {
              * Format: date
              */
             day: string;
+            /**
+             * Settings Of
+             * @default
+             */
+            settings_of?: string;
             /** Title */
             title: string;
             /**
@@ -9727,6 +9721,24 @@ export interface components {
             rings: string;
             /** Thing */
             thing: string;
+        };
+        /**
+         * Onward
+         * @description What an answer at a card leads to: the cards that hold no more, the card that is up then, and what to do first.
+         *
+         *     ``at`` is None for the lowest card that does not hold; 'holds' makes its own card hold.
+         */
+        Onward: {
+            /** At */
+            at: number | null;
+            /** Card */
+            card: number;
+            /** Do */
+            do: string;
+            /** Lets Go */
+            lets_go: number[];
+            /** Seen */
+            seen: string;
         };
         /**
          * Outlets
@@ -9884,6 +9896,8 @@ export interface components {
             ready: components["schemas"]["ReadyView"][];
             /** Searching */
             searching: boolean;
+            /** Soonest */
+            soonest: string | null;
             /** Steps */
             steps: components["schemas"]["PackStepView"][];
             /** Things */
@@ -10381,6 +10395,11 @@ export interface components {
          * @description One thing that somebody has to allow.
          */
         Permission: {
+            /**
+             * Asked By
+             * @default
+             */
+            asked_by?: string;
             /**
              * By
              * @default
@@ -15436,47 +15455,6 @@ export interface components {
             role: "lead" | "operator" | "keeper" | "viewer";
         };
         /**
-         * Walk
-         * @description Where one is: the card that is up, what to do there first, the cards that hold, and the checks by slide.
-         *
-         *     ``at`` is None when every card holds.
-         */
-        Walk: {
-            /** At */
-            at: number | null;
-            /** Checks */
-            checks: {
-                [key: string]: string;
-            };
-            /** Do */
-            do: string;
-            /** Held */
-            held: number[];
-            /** May Power */
-            may_power: boolean;
-        };
-        /**
-         * WalkRequest
-         * @description What was answered so far, in an order of work.
-         */
-        WalkRequest: {
-            /** Answers */
-            answers?: components["schemas"]["AnswerView"][];
-            /**
-             * Order
-             * @default
-             * @enum {string}
-             */
-            order?: "tilt first" | "roll first" | "";
-        };
-        /**
-         * WalkView
-         * @description Where the answers lead.
-         */
-        WalkView: {
-            walk: components["schemas"]["Walk"];
-        };
-        /**
          * Want
          * @description Gear that might be bought or hired: how, for how much, how much it matters, in the place of what.
          */
@@ -16033,6 +16011,7 @@ export type NewJob = components['schemas']['NewJob'];
 export type NewPassword = components['schemas']['NewPassword'];
 export type OffBetween = components['schemas']['OffBetween'];
 export type OnFront = components['schemas']['OnFront'];
+export type Onward = components['schemas']['Onward'];
 export type Outlets = components['schemas']['Outlets'];
 export type OutletView = components['schemas']['OutletView'];
 export type Outline = components['schemas']['Outline'];
@@ -16271,9 +16250,6 @@ export type Venue = components['schemas']['Venue'];
 export type VenueView = components['schemas']['VenueView'];
 export type Voice = components['schemas']['Voice'];
 export type WaitingView = components['schemas']['WaitingView'];
-export type Walk = components['schemas']['Walk'];
-export type WalkRequest = components['schemas']['WalkRequest'];
-export type WalkView = components['schemas']['WalkView'];
 export type Want = components['schemas']['Want'];
 export type WantableModelView = components['schemas']['WantableModelView'];
 export type WantableUnitView = components['schemas']['WantableUnitView'];
@@ -26638,124 +26614,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BalanceView"];
-                };
-            };
-            /** @description Not signed in */
-            401: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemView"];
-                };
-            };
-            /** @description Not yours to do, or sent by a page of another site */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemView"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemView"];
-                };
-            };
-            /** @description Not done at this address */
-            405: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemView"];
-                };
-            };
-            /** @description Larger than this takes */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemView"];
-                };
-            };
-            /** @description Sent as something else */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemView"];
-                };
-            };
-            /** @description Asked by a name that is not this server's */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemView"];
-                };
-            };
-            /** @description Unprocessable Entity */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemView"];
-                };
-            };
-            /** @description Something went wrong here */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemView"];
-                };
-            };
-            /** @description Service Unavailable */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemView"];
-                };
-            };
-        };
-    };
-    walkCards: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                job: string;
-                part: string;
-                rig: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["WalkRequest"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["WalkView"];
                 };
             };
             /** @description Not signed in */

@@ -189,6 +189,7 @@ const keys: KeyLine[] = [
             <CasePlan
               :of="chosen"
               :things="found.things"
+              :soonest="found.soonest"
               :thing="thingId"
               :layer="layer"
               @choose="choose"

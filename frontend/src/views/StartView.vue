@@ -5,6 +5,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { archiveJob, bringBack, copyJob, countJob, listJobs, loadDemo, makeJob, readJob, removeJob } from '../api'
 import type { Problem } from '../api/client'
 import type { JobCounts, JobsView } from '../api/schema.gen'
+import ChoiceField from '../components/fields/ChoiceField.vue'
 import TextField from '../components/fields/TextField.vue'
 import CountMarks from '../components/frame/CountMarks.vue'
 import JobFilePanel from '../components/frame/JobFilePanel.vue'
@@ -31,10 +32,14 @@ const busy = ref(false)
 
 /** On the clock of whoever reads it. */
 const tomorrow = new Date(Date.now() + 86_400_000).toLocaleDateString('sv-SE')
-const made = ref({ title: '', day: tomorrow })
+const made = ref({ title: '', day: tomorrow, like: '' })
 const copied = ref<{ of: string; title: string; day: string } | null>(null)
 const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'UTC'
 
+const counted = computed(() => [
+  { value: '', text: 'the usual settings' },
+  ...(found.value?.jobs ?? []).map((j) => ({ value: j.id, text: `settings of ${j.title}` })),
+])
 const here = computed(() => (found.value?.jobs ?? []).filter((j) => away.value || !j.archived))
 const archived = computed(() => (found.value?.jobs ?? []).filter((j) => j.archived).length)
 
@@ -161,10 +166,15 @@ const days = (j: JobLine): string => {
       </BButton>
 
       <section v-if="me.me?.house === 'lead'" class="ways">
-        <form class="way" @submit.prevent="change(() => makeJob(made.title, made.day, zone), true)">
+        <form class="way" @submit.prevent="change(() => makeJob(made.title, made.day, zone, made.like), true)">
           <h2>New job</h2>
           <label>Title <TextField v-model="made.title" required maxlength="200" /></label>
           <label>First day <input v-model="made.day" class="form-control" type="date" required /></label>
+          <label v-if="found.jobs.length"
+            >Counts with
+            <ChoiceField v-model="made.like" :choices="counted" aria-describedby="made-like" />
+            <small id="made-like">Limits and minutes, with what their logs taught.</small></label
+          >
           <BButton type="submit" size="lg" variant="primary">Make it</BButton>
         </form>
         <div class="way">

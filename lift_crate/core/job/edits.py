@@ -348,17 +348,19 @@ def job_id_of(title: str) -> str:
     return slug(title) or "job"
 
 
-def new_job(title: str, day: date, zone: str, taken: Collection[str] = ()) -> Job:
+def new_job(title: str, day: date, zone: str, taken: Collection[str] = (), like: Job | None = None) -> Job:
     """A job of one day with one part, 9 to 18 on its own clock, everything else at its default.
 
-    ``taken``: ids of the jobs there are. Raises JobRefused for a title of blanks and a zone that is none.
+    ``taken``: ids of the jobs there are; ``like``: the job whose settings it counts with, what was learnt among them.
+    Raises JobRefused for a title of blanks and a zone that is none.
     """
     if not title.strip():
         raise JobRefused("Give the job a title.")
     clock = _clock(zone)
     starts, ends = (datetime.combine(day, at, clock) for at in _DAY)
     part = PartOfDay(id="day-1", label="Day 1", starts=starts, ends=ends, conditions=Conditions())
-    return Job(id=fresh_id(title, taken, "job"), title=title.strip(), zone=zone, parts=(part,))
+    settings = like.settings if like else Settings()
+    return Job(id=fresh_id(title, taken, "job"), title=title.strip(), zone=zone, parts=(part,), settings=settings)
 
 
 def apply_to_job(job: Job, operation: JobOperation, catalogue: Catalogue) -> Job:

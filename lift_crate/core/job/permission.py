@@ -32,6 +32,8 @@ class Permission:
     """It holds only where nobody is paid."""
     by: Label = ""
     """Who gives it."""
+    asked_by: Label = ""
+    """Who of the crew asks for it."""
     checked: date | None = None
     """The day on which somebody last looked whether it holds."""
     until: date | None = None

@@ -17,7 +17,7 @@ from itertools import combinations, permutations
 from ..geometry import Vec3
 from .along import Thing
 
-__all__ = ["Laid", "LaidOut", "buried", "check_laid", "lay"]
+__all__ = ["Laid", "LaidOut", "buried", "check_laid", "covered_from", "lay"]
 
 _LEAST_MM = 0.01
 _Room = tuple[float, float, float, float, float, float]
@@ -139,6 +139,14 @@ def buried(laid: Sequence[Laid], things: Sequence[Thing]) -> tuple[tuple[str, st
                 found.append((low.thing, high.thing))
                 break
     return tuple(found)
+
+
+def covered_from(low: Laid, laid: Sequence[Laid]) -> int | None:
+    """The lowest layer from which something lies over a thing; None where nothing does."""
+    above = (
+        high.layer for high in laid if high.at_mm[2] >= low.at_mm[2] + low.size_mm[2] - _LEAST_MM and _over(low, high)
+    )
+    return min(above, default=None)
 
 
 def _after(later: datetime | None, wanted: datetime | None) -> bool:

@@ -71,7 +71,9 @@ def _against(job: Job, one: Permission, first: date | None, last: date | None) -
     if one.state != "given":
         said = {"to ask": "nobody has asked yet", "asked": "asked, no answer yet", "refused": "refused"}[one.state]
         level = Level.STOP if one.state == "refused" else Level.WATCH
-        yield _told(one, "safe.permit_open", level, f"{said}{f', {one.by} decides' if one.by else ''}.")
+        asks = f"; {one.asked_by} asks" if one.asked_by and one.state == "to ask" else ""
+        decides = f", {one.by} decides" if one.by else ""
+        yield _told(one, "safe.permit_open", level, f"{said}{decides}{asks}.")
         return
     paid = job.safety.paid
     if one.unpaid_only and paid:

@@ -9,7 +9,7 @@ import pytest
 
 from lift_crate.core.balance.report import BalanceReport, balance_report
 from lift_crate.core.balance.steps import Card, Order, cards
-from lift_crate.core.balance.walk import HOLDS, Answer, walk
+from lift_crate.core.balance.walk import HOLDS, Answer, before_power, onward, walk
 from lift_crate.core.errors import NotAllowed
 from lift_crate.formats.job_file import JobFile
 from tests.core.bench.test_demo_rigs import bench
@@ -80,6 +80,30 @@ def test_a_card_that_is_not_up_and_words_it_has_not_are_refused(demo: JobFile) -
 
 
 OFF_BY = {"fore_aft": ("vertical", 0.2), "vertical": ("fore_aft", 0.3), "lateral": ("vertical", 0.15)}
+
+
+@pytest.mark.parametrize("order", ["tilt first", "roll first"])
+def test_the_table_of_answers_leads_where_the_walk_does_from_everywhere(demo: JobFile, order: Order) -> None:
+    """Every card that can be answered, with every answer, from every state that some answers lead to."""
+    _, made = deck(demo, order)
+    known: dict[tuple[int | None, tuple[int, ...]], list[Answer]] = {}
+    open_ones: list[list[Answer]] = [[]]
+    while open_ones:
+        answers = open_ones.pop()
+        now = walk(made, answers)
+        if (now.at, now.held) in known:
+            continue
+        known[now.at, now.held] = answers
+        for lead in onward(made):
+            if lead.card == now.at or lead.card in now.held:
+                held = set(now.held) - set(lead.lets_go) | ({lead.card} if lead.seen == HOLDS else set())
+                up = lead.at or next((c.number for c in made if c.number not in held), None)
+                then = walk(made, [*answers, Answer(lead.card, lead.seen)])
+                assert (then.at, set(then.held), then.do) == (up, held, lead.do)
+                assert then.may_power == (set(before_power(made)) <= held)
+                open_ones.append([*answers, Answer(lead.card, lead.seen)])
+    assert len(known) > 20
+    assert (None, tuple(c.number for c in made)) in known
 
 
 @pytest.mark.parametrize("order", ["tilt first", "roll first"])

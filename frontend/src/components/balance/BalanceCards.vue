@@ -2,12 +2,12 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { computed, reactive, ref, watch } from 'vue'
-import { readGimbal, walkCards, type Place } from '../../api'
-import type { Problem } from '../../api/client'
-import type { AnswerView, GimbalBalance, GimbalReadView, RecordRequest, RecordView, Walk } from '../../api/schema.gen'
+import { readGimbal, type Place } from '../../api'
+import type { AnswerView, GimbalBalance, GimbalReadView, RecordRequest, RecordView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { fixed } from '../../lib/format'
 import type { Choice } from '../../lib/fields'
+import { walked } from '../../lib/walk'
 import ChoiceField from '../fields/ChoiceField.vue'
 import NumberField from '../fields/NumberField.vue'
 import TextField from '../fields/TextField.vue'
@@ -28,9 +28,7 @@ const LEFT: Choice<NonNullable<RecordRequest['left']>>[] = [
 ]
 const ticked = ref<Set<string>>(new Set())
 const answers = ref<AnswerView[]>([])
-const START: Walk = { at: 1, do: '', held: [], checks: {}, may_power: false }
-const { found: walked, problem: lost, loading: asking, load: ask, show: put } = useLoad<Walk>()
-const now = computed(() => walked.value ?? START)
+const now = computed(() => walked(props.gimbal, answers.value))
 const looked = ref<number | null>(null)
 const note = ref('')
 const left = ref<NonNullable<RecordRequest['left']>>('')
@@ -59,8 +57,6 @@ watch(
     answers.value = before?.answers ?? []
     Object.assign(set, before?.set ?? {})
     looked.value = null
-    put(null)
-    if (answers.value.length) void ask(() => walkCards(props.place, props.gimbal.order, answers.value))
   },
   { immediate: true },
 )
@@ -76,19 +72,15 @@ function tick(line: string): void {
   ticked.value = next
   remember()
 }
-async function seen(what: string): Promise<void> {
-  if (!card.value || asking.value) return
-  const next = [...answers.value, { card: card.value.number, seen: what }]
-  if (!(await ask(() => walkCards(props.place, props.gimbal.order, next)))) return
-  answers.value = next
+function seen(what: string): void {
+  if (!card.value) return
+  answers.value = [...answers.value, { card: card.value.number, seen: what }]
   looked.value = null
   if (what !== HOLDS) told.value = null
   remember()
 }
-async function back(): Promise<void> {
-  const next = answers.value.slice(0, -1)
-  if (!(await ask(() => walkCards(props.place, props.gimbal.order, next)))) return
-  answers.value = next
+function back(): void {
+  answers.value = answers.value.slice(0, -1)
   looked.value = null
   remember()
 }
@@ -113,7 +105,6 @@ function keep(): void {
     calibrated: told.value?.calibrated ?? null,
   })
 }
-const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
 </script>
 
 <template>
@@ -150,7 +141,7 @@ const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
           {{ c.number }}
         </BButton>
       </p>
-      <p v-if="refused" class="trouble" role="alert">{{ refused.message }}</p>
+      <p v-if="trouble" class="trouble" role="alert">{{ trouble.message }}</p>
       <p v-if="now.do && looked === null" class="do-now" role="status">{{ now.do }}</p>
       <article class="card-now">
         <h2>{{ card.title }}</h2>
@@ -208,7 +199,7 @@ const refused = computed<Problem | null>(() => lost.value ?? trouble.value)
         </BButton>
         <BButton v-if="answers.length" class="take-back" @click="back">Take the last answer back</BButton>
       </div>
-      <form v-if="now.may_power" class="keep-balance" @submit.prevent="keep">
+      <form v-if="now.mayPower" class="keep-balance" @submit.prevent="keep">
         <label
           >Left
           <ChoiceField

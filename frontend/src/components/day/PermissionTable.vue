@@ -135,6 +135,13 @@ const worst = (p: SafetyView['permissions'][number]) => p.findings[0]?.level
               :commit="(by: string) => put(p.permission, { by })"
           /></label>
           <label
+            >Asked by
+            <TextField
+              :model-value="p.permission.asked_by"
+              aria-label="Who asks for it"
+              :commit="(asked_by: string) => put(p.permission, { asked_by })"
+          /></label>
+          <label
             >Looked at
             <input
               class="form-control"

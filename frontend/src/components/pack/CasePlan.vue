@@ -7,7 +7,13 @@ import { clock, fixed, weekday } from '../../lib/format'
 /** A case from above, layer by layer, and cut from the front, both to one scale. */
 type Case = PackingView['cases'][number]
 type Thing = PackingView['things'][number]
-const props = defineProps<{ of: Case; things: readonly Thing[]; thing: string; layer: number }>()
+const props = defineProps<{
+  of: Case
+  things: readonly Thing[]
+  soonest: string | null
+  thing: string
+  layer: number
+}>()
 const emit = defineEmits<{ choose: [thing: string]; layer: [layer: number] }>()
 const by = computed(() => new Map(props.things.map((t) => [t.id, t])))
 const layers = computed(() => Math.max(1, ...props.of.laid.map((e) => e.layer)))
@@ -31,14 +37,6 @@ const wall = computed(
 )
 /** From above y points away from whoever stands before the case: drawn upwards. */
 const looked = computed(() => props.of.laid.filter((e) => e.layer <= shown.value))
-type Laid = Case['laid'][number]
-const over = (high: Laid, low: Laid): boolean =>
-  high.layer > low.layer &&
-  [0, 1].every(
-    (i) =>
-      (high.at_mm[i] ?? 0) < (low.at_mm[i] ?? 0) + (low.size_mm[i] ?? 0) - 1 &&
-      (low.at_mm[i] ?? 0) < (high.at_mm[i] ?? 0) + (high.size_mm[i] ?? 0) - 1,
-  )
 const plan = computed(() =>
   looked.value.map((e) => ({
     ...e,
@@ -46,7 +44,7 @@ const plan = computed(() =>
     y: (props.of.inside_mm[1] - e.at_mm[1] - e.size_mm[1]) * scale.value,
     w: e.size_mm[0] * scale.value,
     h: e.size_mm[1] * scale.value,
-    below: looked.value.some((high) => over(high, e)),
+    below: e.covered_from !== null && e.covered_from <= shown.value,
   })),
 )
 /** Seen from the front: what stands nearer hides what is behind it. */
@@ -69,8 +67,7 @@ const kind = (id: string): string => {
   return { lens: 'glass', monitor: 'screen', body: 'body', cable: 'soft', card: 'accent' }[t.kind] ?? 'metal'
 }
 /** What is wanted in the first part of the day is outlined. */
-const soonest = computed(() => props.things.flatMap((t) => (t.first ? [t.first] : [])).sort()[0])
-const first = (id: string): boolean => !!soonest.value && by.value.get(id)?.first === soonest.value
+const first = (id: string): boolean => !!props.soonest && by.value.get(id)?.first === props.soonest
 const label = (id: string): string => (id.startsWith('+') ? (by.value.get(id)?.title ?? id) : id)
 const fits = (text: string, w: number, h: number): boolean => h > 13 && w > text.length * 6.4 + 4
 const cg = computed(() => {

@@ -8,8 +8,9 @@ Formulas: docs/formulas.md §16, 'Dealt'.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable, Collection, Iterator, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import TYPE_CHECKING, Any
 
 from ..geometry import Vec3
@@ -29,6 +30,10 @@ _WAYS = 4
 _ROUNDS = 3
 _ELSEWHERE = 4
 """In so many other cases, the emptiest, is tried what found no room in its own."""
+_MAKE_ROOM, _MOVED = 4, 20
+"""For so many things room is made, by moving so many others out of a case."""
+_TRIES = 40
+"""So often is laid anew what has found no room in its own case."""
 _LEFT, _SPLIT, _OPEN = 1000, 8, 3
 """What a thing that finds no case costs, one more case for what belongs together, and one more case."""
 _SHRINK = 0.97
@@ -123,10 +128,7 @@ def deal(
     put = {p.thing: p.case for p in job.pack.put if p.case in {b.unit for b in boxes}}
     things = [t for t in things if t.group != PEOPLE or t.id in put]
     sized = [t for t in things if t.size_mm]
-    carrier = job.pack.carrier
-    # One thing alone needs no room for hands beside it: a tube is filled by what it was made for.
-    alone = {b.unit: max((t.litres for t in sized if not may_go(t, b, carrier)), default=0.0) for b in boxes}
-    room = {b.unit: max(b.litres * job.settings.case_fill, alone[b.unit] + 0.001) for b in boxes}
+    room = {b.unit: b.litres * job.settings.case_fill for b in boxes}
     best = Dealt({box.unit: () for box in boxes}, {box.unit: () for box in boxes}, tuple(t.id for t in things), False)
     for _ in range(rounds):
         chosen, proven = _dealt(job, sized, boxes, put, room, effort, start)
@@ -169,13 +171,18 @@ def _laid_in(
 ) -> Dealt:
     """How everything lies; what found no room in its case is tried in the others."""
     by_id = {t.id: t for t in things}
-    into = {box.unit: [by_id[n] for n, case in chosen.items() if case == box.unit] for box in boxes}
-    laid = {box.unit: lay(into[box.unit], box.inside_mm) for box in boxes}
-    over = [by_id[n] for box in boxes for n in laid[box.unit].left if n not in put]
+    lying = _Lying(job, boxes, frozenset(put), {box.unit: [] for box in boxes}, {})
+    for name, case in chosen.items():
+        lying.into[case].append(by_id[name])
+    for box in boxes:
+        lying.laid[box.unit] = lay(lying.into[box.unit], box.inside_mm)
+    over = [by_id[n] for box in boxes for n in lying.laid[box.unit].left if n not in put]
     over += [t for t in things if t.size_mm and t.id not in chosen and t.id not in put]
     over.sort(key=lambda t: (t.first is None, -t.litres, t.id))
-    for thing in over:
-        _try_elsewhere(job, thing, boxes, into, laid)
+    homeless = [thing for thing in over if not lying.found_room(thing, boxes)]
+    for thing in homeless[:_MAKE_ROOM]:
+        lying.make_room(thing)
+    laid = lying.laid
     loose: dict[str, list[str]] = {box.unit: [] for box in boxes}
     left = [t.id for t in things if not t.size_mm and t.id not in put]
     for name, case in put.items():
@@ -191,27 +198,71 @@ def _laid_in(
     )
 
 
-def _try_elsewhere(
-    job: Job, thing: Thing, boxes: Sequence[Box], into: dict[str, list[Thing]], laid: dict[str, LaidOut]
-) -> None:
-    """Lay something into another case than its own, where one takes it with all that lies there."""
-    room = {box.unit: box.litres - laid[box.unit].filled_mm3 / 1e6 for box in boxes}
-    packs = {box.unit: box.travels == "cabin" and thing.wh is not None for box in boxes}
-    tried = [
-        box
-        for box in sorted(boxes, key=lambda box: -room[box.unit])
-        if not packs[box.unit]
-        and not may_go(thing, box, job.pack.carrier)
-        and thing not in into[box.unit]
-        and room[box.unit] > thing.litres
-        and box.empty_g + sum(t.mass_g or 0.0 for t in into[box.unit]) + (thing.mass_g or 0.0) <= box.most_g
-    ]
-    for box in tried[:_ELSEWHERE]:
-        held = [t for t in into[box.unit] if t.id not in laid[box.unit].left]
+@dataclass
+class _Lying:
+    """Cases with what is to go into each and how it lies, while things are tried in other cases."""
+
+    job: Job
+    boxes: Sequence[Box]
+    put: frozenset[str]
+    into: dict[str, list[Thing]]
+    laid: dict[str, LaidOut]
+    tries: int = _TRIES
+    """Layings that are left; each takes its time."""
+
+    def _takes(self, box: Box, thing: Thing) -> bool:
+        """Whether the carrier and the size of a case let something in; packs in cabins are counted elsewhere."""
+        counted = box.travels == "cabin" and thing.wh is not None
+        return not counted and not may_go(thing, box, self.job.pack.carrier)
+
+    def _held(self, box: Box) -> list[Thing]:
+        return [t for t in self.into[box.unit] if t.id not in self.laid[box.unit].left]
+
+    def lies_in(self, box: Box, held: Sequence[Thing], thing: Thing) -> LaidOut | None:
+        """How something lies in a case with what is there; None where room, mass or its form are against it."""
+        litres = box.litres * self.job.settings.case_fill - math.fsum(t.litres for t in held)
+        grams = box.most_g - box.empty_g - math.fsum(t.mass_g or 0.0 for t in held)
+        if (litres < thing.litres and held) or grams < (thing.mass_g or 0.0) or self.tries <= 0:
+            return None
+        self.tries -= 1
         made = lay([*held, thing], box.inside_mm)
-        if not made.left:
-            into[box.unit], laid[box.unit] = [*held, thing], made
-            return
+        return None if made.left else made
+
+    def found_room(self, thing: Thing, boxes: Sequence[Box]) -> bool:
+        """Lay something into one of some cases with all that lies there; whether one takes it."""
+        empty = {box.unit: box.litres - self.laid[box.unit].filled_mm3 / 1e6 for box in boxes}
+        tried = 0
+        for box in sorted(boxes, key=lambda box: -empty[box.unit]):
+            held = self._held(box)
+            if tried >= _ELSEWHERE or thing in self.into[box.unit] or not self._takes(box, thing):
+                continue
+            before = self.tries
+            made = self.lies_in(box, held, thing)
+            tried += before - self.tries
+            if made:
+                self.into[box.unit], self.laid[box.unit] = [*held, thing], made
+                return True
+        return False
+
+    def make_room(self, thing: Thing) -> None:
+        """Lay something into a case out of which some of what lies there finds room in another."""
+        for box in self.boxes:
+            if not self._takes(box, thing):
+                continue
+            others = [b for b in self.boxes if b is not box]
+            apart = replace(self, into=dict(self.into), laid=dict(self.laid))
+            held = self._held(box)
+            movable = sorted((t for t in held if t.id not in self.put), key=lambda t: (-t.litres, t.id))
+            for moved in movable[:_MOVED]:
+                if made := apart.lies_in(box, held, thing):
+                    self.into, self.laid = apart.into, apart.laid
+                    self.into[box.unit], self.laid[box.unit] = [*held, thing], made
+                    break
+                if apart.found_room(moved, others):
+                    held.remove(moved)
+            self.tries = apart.tries
+            if thing in self.into[box.unit] and thing.id not in self.laid[box.unit].left:
+                return
 
 
 def _dealt(
@@ -250,7 +301,9 @@ def _dealt(
         inside = [(t, goes[t.id, box.unit]) for t in things if (t.id, box.unit) in goes]
         held = [t for t, _ in inside if put.get(t.id) == box.unit]
         # What somebody put there is there, however much it is.
-        _at_most(m, [(t.litres * 1000, v) for t, v in inside], room[box.unit] * 1000, [t.litres * 1000 for t in held])
+        most = int(room[box.unit] * 1000)
+        # One thing alone needs no room for hands beside it: a tube is filled by what it was made for.
+        _at_most(m, [(min(t.litres * 1000, most), v) for t, v in inside], most, [t.litres * 1000 for t in held])
         _at_most(
             m, [(t.mass_g or 0.0, v) for t, v in inside], box.most_g - box.empty_g, [t.mass_g or 0.0 for t in held]
         )
@@ -324,7 +377,7 @@ def _by_rule(
         for box in boxes:
             unit = box.unit
             # The model counts whole cm³ and g, rounded up.
-            litre, gram = t.litres + 0.001, (t.mass_g or 0.0) + 1
+            litre, gram = min(t.litres + 0.001, room[unit]), (t.mass_g or 0.0) + 1
             if (t.id, unit) in can and litres[unit] >= litre and grams[unit] >= gram and flown.takes(t, box):
                 found[t.id] = unit
                 litres[unit] -= litre

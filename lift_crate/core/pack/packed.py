@@ -249,7 +249,7 @@ def _apart(things: Sequence[Thing], dealt: Dealt) -> Iterator[Finding]:
 
 def _of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator[Finding]:
     yield from _mass_of_case(job, case, by_id)
-    yield from _lies(case, by_id)
+    yield from _lies(case, by_id, job.settings.case_fill)
     yield from _on_the_way(job, case)
     yield from _while_it_stands(job, case, by_id)
 
@@ -281,7 +281,7 @@ def _mass_of_case(job: Job, case: PackedCase, by_id: Mapping[str, Thing]) -> Ite
         )
 
 
-def _lies(case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator[Finding]:
+def _lies(case: PackedCase, by_id: Mapping[str, Thing], most: float) -> Iterator[Finding]:
     box, inside = case.box, [by_id[each.thing] for each in case.laid]
     if case.loose:
         yield Finding(
@@ -290,6 +290,16 @@ def _lies(case: PackedCase, by_id: Mapping[str, Thing]) -> Iterator[Finding]:
             about=About(units=case.loose),
             value=float(len(case.loose)),
             text=f"{box.unit}: put there by hand, and no place was found for {some_of(list(case.loose))}.",
+        )
+    if len(case.laid) > 1 and case.filled > most + 1e-9:
+        yield Finding(
+            code="pack.full",
+            level=Level.WATCH,
+            about=About(units=(box.unit,)),
+            value=100 * case.filled,
+            limit=100 * most,
+            unit="%",
+            text=f"{box.unit} is {100 * case.filled:.0f} % full; {100 * most:.0f} % leaves room for padding and hands.",
         )
     for low, high in buried(case.laid, inside)[:1]:
         count = len(buried(case.laid, inside))

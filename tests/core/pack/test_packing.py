@@ -138,6 +138,8 @@ def test_no_case_holds_more_than_it_may(given_: list[Any], travels: Any, put: in
         inside = [by_id[e.thing] for e in dealt.laid[case.unit]]
         by_hand = {p.thing for p in plan.pack.put}
         free = [t for t in inside if t.id not in by_hand]
+        volume = sum(t.litres for t in inside)
+        assert volume <= 0.7 * case.litres + 1e-6 or len(inside) == 1 or len(free) < len(inside)
         if free:
             assert sum(t.mass_g or 0 for t in inside) + case.empty_g <= case.most_g + 1e-6
         packs = [t.wh for t in free if t.wh is not None]
@@ -198,7 +200,7 @@ def test_the_demo_goes_along_whole_but_for_sticks_that_want_their_tube() -> None
     assert again.left == ()
     for case in again.cases:
         assert list(check_laid(case.laid, things, case.box.inside_mm)) == []
-        assert case.filled <= max(cured.settings.case_fill, 0.81) + 1e-9, case.box.unit
+        assert case.filled <= cured.settings.case_fill + 1e-9 or len(case.laid) == 1, case.box.unit
         weighed = case.box.empty_g + sum(by_id[e.thing].mass_g or 0 for e in case.laid)
         assert math.isclose(case.mass_g, weighed)
         assert case.mass_g <= 23_000

@@ -97,6 +97,7 @@ async function add(): Promise<void> {
 }
 .along-list table {
   width: 100%;
+  table-layout: fixed;
   margin-top: var(--gap-6);
 }
 .along-list caption {
@@ -117,12 +118,21 @@ async function add(): Promise<void> {
   min-height: 28px;
   text-align: left;
 }
+.along-list th {
+  width: 28%;
+  overflow-wrap: anywhere;
+}
 .along-list .kg {
+  width: 64px;
   text-align: right;
   font-family: var(--figures);
 }
 .along-list .when {
+  width: 118px;
   white-space: nowrap;
+}
+.along-list td:last-child {
+  width: 128px;
 }
 .along-list .none {
   color: var(--stop);

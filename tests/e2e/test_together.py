@@ -130,6 +130,21 @@ def test_edits_of_different_parts_are_both_kept_unasked(page: Page, browser: Bro
     other.close()
 
 
+def test_a_unit_that_somebody_adds_is_on_the_shelf_that_is_looked_at(page: Page, live: LiveServer) -> None:
+    page.goto(f"{live.address}/dry-dock-opera/shelf/dress/quay")
+    page.get_by_label("Words").fill("NIGHT-")
+    expect(page.get_by_text("Nothing on the shelf matches")).to_be_visible()
+    expect(page.locator(".who-else, .live-line.lost")).to_have_count(0)
+    asked = urllib.request.Request(  # noqa: S310 - our own loopback address
+        f"{live.address}/api/shelf/units.csv?apply=true",
+        b"label,model\nNIGHT-1,tidewick-98\n",
+        {"Content-Type": "text/csv"},
+    )
+    with urllib.request.urlopen(asked) as answer:  # noqa: S310 - as above
+        assert answer.status == 200
+    expect(page.get_by_text("NIGHT-1")).to_be_visible()
+
+
 def note(live: LiveServer, act: str, card: str, at: str, **more: Any) -> None:
     body = json.dumps({"act": act, "card": card, "at": at, **more}).encode()
     asked = urllib.request.Request(  # noqa: S310 - our own loopback address

@@ -29,6 +29,23 @@ export const useShelf = defineStore('shelf', () => {
     await load(() => readShelf({ ...asked.value, skip: 0 }))
   }
 
+  /** As far down as it was read; what is entered at a model meanwhile stays. */
+  async function again(): Promise<void> {
+    const far = found.value?.units.length
+    if (far === undefined) return
+    await load(async () => {
+      let now = await readShelf({ ...asked.value, skip: 0 })
+      while (now.units.length < Math.min(far, now.total)) {
+        const next = await readShelf({ ...asked.value, skip: now.units.length })
+        if (!next.units.length) break
+        now = { ...next, units: [...now.units, ...next.units] }
+      }
+      return now
+    })
+    const open = unit.value?.unit.id
+    if (open) await at.load(() => readUnit(open))
+  }
+
   async function more(): Promise<void> {
     const have = found.value
     if (!have) return
@@ -82,6 +99,7 @@ export const useShelf = defineStore('shelf', () => {
     model: kind.found,
     problem: trouble,
     look,
+    again,
     more,
     openUnit,
     openModel,

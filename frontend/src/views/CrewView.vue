@@ -18,6 +18,7 @@ import {
 import type { Problem } from '../api/client'
 import type { CrewView, HouseView, Invited } from '../api/schema.gen'
 import ChoiceField from '../components/fields/ChoiceField.vue'
+import { useAgain } from '../composables/useAgain'
 import { useLoad } from '../composables/useLoad'
 import { clock, weekday } from '../lib/format'
 import { HOUSES, ROLES, useMe } from '../stores/me'
@@ -38,6 +39,7 @@ onMounted(async () => {
   title.value = (await readJob(props.job).catch(() => null))?.title ?? ''
   if (me.me?.house === 'lead') await house.load(readHouse)
 })
+useAgain(() => load(() => readCrew(props.job)))
 async function doing(what: () => Promise<unknown>): Promise<boolean> {
   try {
     await what()

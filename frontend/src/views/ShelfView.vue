@@ -4,7 +4,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, onScopeDispose, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { unitsAddress } from '../api'
 import ChoiceField from '../components/fields/ChoiceField.vue'
@@ -20,6 +20,7 @@ import type { KeyLine } from '../composables/useKeys'
 import { useRoving } from '../composables/useRoving'
 import { interfaceChoices } from '../lib/fields'
 import { grams } from '../lib/format'
+import { onHappening } from '../lib/happenings'
 import { useShelf } from '../stores/shelf'
 
 const props = defineProps<{ job: string; part: string; rig: string }>()
@@ -47,6 +48,14 @@ watch(
   (unit) => {
     if (typeof unit === 'string') void open(unit)
   },
+)
+
+/** What others change of the shelf is seen here too. */
+const others = useDebounceFn(() => shelf.again(), 250)
+onScopeDispose(
+  onHappening((heard) => {
+    if (heard.kind === 'shelf' || heard.kind === 'anew') void others()
+  }),
 )
 
 const kinds = computed(() => Object.entries(shelf.found?.kinds ?? {}).sort(([a], [b]) => a.localeCompare(b)))

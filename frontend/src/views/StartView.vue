@@ -10,6 +10,7 @@ import TextField from '../components/fields/TextField.vue'
 import CountMarks from '../components/frame/CountMarks.vue'
 import JobFilePanel from '../components/frame/JobFilePanel.vue'
 import TryAs from '../components/frame/TryAs.vue'
+import { useAgain } from '../composables/useAgain'
 import { useLoad } from '../composables/useLoad'
 import { clock, weekday } from '../lib/format'
 import { NONE } from '../lib/places'
@@ -59,6 +60,7 @@ async function count(): Promise<void> {
   }
 }
 onMounted(start)
+useAgain(() => busy.value || start())
 
 /** A job opens where most of it is right; one without cameras at its days. */
 async function openJob(id: string): Promise<void> {

@@ -25,6 +25,7 @@ from lift_crate.core.job.edits import (
     RemoveCamera,
     RemovePart,
     SetPlace,
+    SetSettings,
     SetWalk,
 )
 from lift_crate.core.job.job import NotInJob
@@ -73,6 +74,18 @@ def test_a_job_is_made_edited_undone_and_done_again(frames: FrameStore) -> None:
     assert [(e.kind, e.actor) for e in frames.history(name)] == [("redo", "ada"), ("undo", "ben"), ("do", "ada")]
     with pytest.raises(NothingToUndo, match="on this job"):
         frames.redo(name, redone.version, "ada")
+
+
+def test_a_new_job_counts_with_what_another_has_learnt(frames: FrameStore) -> None:
+    first = frames.make("First night", date(2027, 5, 3), "UTC")
+    counted = frames.read(first).job.settings
+    learnt = replace(counted, joint_min={**counted.joint_min, "screw": 2.25})
+    frames.edit(first, 1, [SetSettings(settings=learnt)], "ada")
+    later = frames.make("Second night", date(2027, 6, 3), "UTC", first)
+    assert frames.read(later).job.settings == learnt
+    assert frames.read(frames.make("Third", date(2027, 6, 3), "UTC")).job.settings == counted
+    with pytest.raises(NotInJob):
+        frames.make("Fourth", date(2027, 6, 3), "UTC", "nothing")
 
 
 @given(data=st.data())

@@ -153,6 +153,8 @@ def test_of_a_job_without_a_role_nothing_is_told_anywhere(app: Flask, crew: Crew
     assert client.get("/api/jobs").json["jobs"] == []  # type: ignore[index]
     mine: Any = client.post("/api/jobs", headers=word, json={"title": "Mine", "zone": "UTC", "day": "2027-03-20"}).json
     assert [j["title"] for j in mine["jobs"]] == ["Mine"]
+    spied = {"title": "Spied", "day": "2027-03-20", "settings_of": OPERA}
+    assert client.post("/api/jobs", headers=word, json=spied).status_code == 404
     told = [
         "/api/jobs",
         "/api/shelf",

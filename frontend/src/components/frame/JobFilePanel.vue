@@ -109,6 +109,9 @@ function pick(chosen: File | readonly File[] | null | undefined): void {
 </template>
 
 <style>
+.job-file input[type='file'] {
+  max-width: 100%;
+}
 .job-file p {
   padding: var(--gap-4) 0;
 }

@@ -109,8 +109,11 @@ function pick(chosen: File | readonly File[] | null | undefined): void {
 </template>
 
 <style>
+.job-file {
+  min-width: 0;
+}
 .job-file input[type='file'] {
-  max-width: 100%;
+  width: 100%;
 }
 .job-file p {
   padding: var(--gap-4) 0;

@@ -27,9 +27,17 @@ COVERED = [
     "--durations=20",
 ]
 RUNS: tuple[tuple[str, list[str]], ...] = (
+    ("core: on two processors", ["-n", "2", "--dist", "worksteal", *COVERED, "tests/core"]),
     (
-        "core, formats, store, devices, API: on two processors",
-        ["-n", "2", "--dist", "worksteal", *COVERED, "--ignore=tests/e2e", "--ignore=tests/system"],
+        "formats, store, devices, API: on two processors",
+        [
+            "-n",
+            "2",
+            "--dist",
+            "worksteal",
+            "--durations=20",
+            *(f"--ignore=tests/{room}" for room in ("core", "e2e", "system")),
+        ],
     ),
     ("processes: one after the other", ["tests/system"]),
     ("browser: on two processors", ["-n", "2", "--dist", "worksteal", "tests/e2e"]),

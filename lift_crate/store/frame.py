@@ -12,7 +12,7 @@ from pydantic import TypeAdapter
 
 from ..core.gear.labels import fresh_id
 from ..core.job.edits import JobOperation, apply_to_job, describe_in_job, new_job, with_frame_of
-from ..core.job.job import Job, NotInJob
+from ..core.job.job import Job, JobRefused, NotInJob
 from ..core.rig.build import Catalogue
 from .builds import HistoryEntry
 from .database import Connection, job_queries, reading, record_queries, shelf_queries, tried_again, writing
@@ -164,6 +164,16 @@ class FrameStore:
     def undo(self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged) -> FrameState:
         """Take the last edit back; raises NothingToUndo, StaleJob, UnitTaken, and what ``judge`` raises."""
         return self._step(job_id, version, actor, "undo", judge)
+
+    def undo_packing(self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged) -> FrameState:
+        """Take the last edit back where it was one of how the gear travels; raises as ``undo``, and JobRefused."""
+
+        def only_the_packing(before: Job, after: Job, catalogue: Catalogue) -> None:
+            if replace(after, pack=before.pack) != before:
+                raise JobRefused("The last change of the job is none of the packing; a lead takes it back.")
+            judge(before, after, catalogue)
+
+        return self._step(job_id, version, actor, "undo", only_the_packing)
 
     def redo(self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged) -> FrameState:
         """Do the last undone edit again; raises as ``undo``."""

@@ -89,7 +89,7 @@ _PLAN = """
     jobs.archive_job jobs.bring_back jobs.copy_job jobs.edit_job jobs.redo_job jobs.remove_job jobs.undo_job
     jobs.bring_back_frame recipes.dress_recipe log.take_setting_figure
 """
-_PACK = "jobs.edit_packing drill.keep_drill drill.drop_drill"
+_PACK = "jobs.edit_packing jobs.undo_packing drill.keep_drill drill.drop_drill"
 _CREW = "crew.invite crew.take_back_invitation crew.set_role"
 
 _TABLE: tuple[tuple[Right, str], ...] = (

@@ -305,6 +305,12 @@ def undo_job(path: s.JobPath, body: s.StepRequest) -> Response:
     return answer(_frame(services().frames.undo(path.job, body.version, current_actor(), _judged)))
 
 
+@api.post("/jobs/<string:job>/pack/undo", responses={200: FrameView, **_ERRORS}, operation_id="undoPacking")
+def undo_packing(path: s.JobPath, body: s.StepRequest) -> Response:
+    """Take the last change of how the gear travels back; what somebody did to the job since is not touched."""
+    return answer(_frame(services().frames.undo_packing(path.job, body.version, current_actor(), _judged)))
+
+
 @api.post("/jobs/<string:job>/redo", responses={200: FrameView, **_ERRORS}, operation_id="redoJob")
 def redo_job(path: s.JobPath, body: s.StepRequest) -> Response:
     """Do the last undone edit of the job again."""

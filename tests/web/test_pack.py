@@ -83,6 +83,25 @@ def test_a_case_that_goes_along_is_not_there_for_another_job_and_stays_on_the_sh
     assert "packing" in removed.get_json()["detail"]
 
 
+def test_whoever_packs_takes_back_what_was_packed_and_nothing_else(client: FlaskClient) -> None:
+    def undo() -> Any:
+        version = client.get(f"{JOB}/frame").get_json()["version"]
+        return client.post(f"{PACK}/undo", json={"version": version})
+
+    def frame() -> Any:
+        return client.get(f"{JOB}/frame").get_json()
+
+    before = frame()["job"]["pack"]
+    assert edit(client, {"op": "put in case", "thing": "MIC-1", "case": "CASE-2"}).status_code == 200
+    assert frame()["job"]["pack"] != before
+    assert undo().status_code == 200
+    assert frame()["job"]["pack"] == before
+    change = {"version": frame()["version"], "operations": [{"op": "change job", "title": "Other"}]}
+    assert client.post(f"{JOB}/edits", json=change).status_code == 200
+    assert "a lead takes it back" in problem(undo(), 409)["detail"]
+    assert frame()["job"]["title"] == "Other"
+
+
 def test_out_and_back_with_one_thing_missing(client: FlaskClient) -> None:
     plan = read(client)
     planned = {t["id"]: t["planned"] for t in plan["things"]}

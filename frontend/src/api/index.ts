@@ -200,6 +200,8 @@ export const editJob = (job: string, version: number, operations: JobOperation[]
   ask(client.POST('/api/jobs/{job}/edits', { params: { path: { job } }, body: { version, operations } }))
 export const undoJob = (job: string, version: number): Promise<FrameView> =>
   ask(client.POST('/api/jobs/{job}/undo', { params: { path: { job } }, body: { version } }))
+export const undoPacking = (job: string, version: number): Promise<FrameView> =>
+  ask(client.POST('/api/jobs/{job}/pack/undo', { params: { path: { job } }, body: { version } }))
 export const redoJob = (job: string, version: number): Promise<FrameView> =>
   ask(client.POST('/api/jobs/{job}/redo', { params: { path: { job } }, body: { version } }))
 export const readJob = (job: string): Promise<JobView> =>

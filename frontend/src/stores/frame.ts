@@ -8,6 +8,7 @@ import {
   readFrame,
   redoJob,
   undoJob,
+  undoPacking,
   type JobOperation,
   type PackOperation,
 } from '../api'
@@ -115,6 +116,7 @@ export const useFrame = defineStore('frame', () => {
   const packFrom = (make: (now: FrameView['job']) => PackOperation): Promise<boolean> =>
     change((now) => editPacking(now.job.id ?? '', now.version, [make(now.job)]))
   const undo = (): Promise<boolean> => change((now) => undoJob(now.job.id ?? '', now.version))
+  const undoPack = (): Promise<boolean> => change((now) => undoPacking(now.job.id ?? '', now.version))
   const redo = (): Promise<boolean> => change((now) => redoJob(now.job.id ?? '', now.version))
 
   const bringBack = (to: number): Promise<boolean> => change((now) => bringFrameBack(now.job.id ?? '', now.version, to))
@@ -130,6 +132,7 @@ export const useFrame = defineStore('frame', () => {
     pack,
     packFrom,
     undo,
+    undoPack,
     redo,
     bringBack,
     heard,

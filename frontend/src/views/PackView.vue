@@ -108,8 +108,10 @@ function caseBeside(step: 1 | -1): void {
   unit.value = all[Math.min(Math.max(at + step, 0), all.length - 1)]?.along.unit ?? ''
   layer.value = 0
 }
+/** Whoever packs takes changes of the packing back; a lead the last one of the job. */
+const undo = (): Promise<boolean> => (role.value === 'lead' ? frame.undo() : frame.undoPack())
 const keys: KeyLine[] = [
-  { keys: 'u', does: 'undo', run: () => frame.undo() },
+  { keys: 'u', does: 'undo', run: undo },
   {
     keys: 'p',
     does: 'cases, what goes, out, back',
@@ -144,10 +146,10 @@ const keys: KeyLine[] = [
         <BLink class="btn btn-secondary" :href="packFile(job, 'packing.csv')">CSV</BLink>
         <span class="rest"></span>
         <BButton
-          v-if="frame.view && role === 'lead'"
+          v-if="frame.view && may"
           :disabled="!frame.view.can_undo || frame.busy"
           :title="frame.view.can_undo ?? undefined"
-          @click="frame.undo()"
+          @click="undo"
           >Undo</BButton
         >
         <BButton :aria-pressed="!thing && shows === 'cases'" :class="{ 'has-stops': stops }" @click="about([])">{{

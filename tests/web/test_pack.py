@@ -98,7 +98,7 @@ def test_whoever_packs_takes_back_what_was_packed_and_nothing_else(client: Flask
     assert frame()["job"]["pack"] == before
     change = {"version": frame()["version"], "operations": [{"op": "change job", "title": "Other"}]}
     assert client.post(f"{JOB}/edits", json=change).status_code == 200
-    assert "a lead takes it back" in problem(undo(), 409)["detail"]
+    assert "a lead takes it back" in problem(undo(), 422)["detail"]
     assert frame()["job"]["title"] == "Other"
 
 

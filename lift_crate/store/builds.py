@@ -12,6 +12,7 @@ from psycopg.types.json import Jsonb
 from pydantic import ConfigDict, TypeAdapter
 
 from ..core.job.job import Job, NotInJob, Rig
+from ..core.recent import Recent
 from ..core.rig.build import Bend, Build, Catalogue, Claim, Preset, UnitSetting
 from ..core.rig.edits import Operation, apply_all, describe
 from .database import (
@@ -95,6 +96,7 @@ class BuildStore:
 
     def __init__(self, jobs: JobStore) -> None:
         self.jobs = jobs
+        self._taken: Recent[dict[str, Claim]] = Recent(200)
 
     def read(self, job_id: str, build_id: str) -> BuildState:
         """A build as it stands; raises NotInJob."""
@@ -131,7 +133,9 @@ class BuildStore:
         rig, build = job.build(build_id)
         others = list(build_queries.claims_of_others(connection, job=job_id, rig=rig.id, build=build_id))
         until = {at: f"{at.astimezone(job.clock):%a %H:%M}" for at in {row["until"] for row in others}}
-        taken = {row["unit"]: self.jobs.claim(row.pop("job"), {**row, "until": until[row["until"]]}) for row in others}
+        claims = tuple(self.jobs.claim(row.pop("job"), {**row, "until": until[row["until"]]}) for row in others)
+        # What was judged lately keeps its claims: those that are the same are kept once.
+        taken = self._taken.of(claims, lambda: {claim.unit: claim for claim in claims})
         undo, redo = self._titles(connection, job_id, build_id) if steps else (None, None)
         return BuildState(job, rig, build, versions[build_id], catalogue, taken, undo, redo)
 

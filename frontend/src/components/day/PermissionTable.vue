@@ -246,6 +246,7 @@ const worst = (p: SafetyView['permissions'][number]) => p.findings[0]?.level
   padding: var(--gap-4) 0 var(--gap-7) 32px;
 }
 .permit-form label {
+  display: grid;
   font-size: var(--t-3);
 }
 .permit-parts,

@@ -11,10 +11,10 @@ from hypothesis import strategies as st
 
 from lift_crate.core.callouts import Level
 from lift_crate.core.day.table import day_table
-from lift_crate.core.job.edits import RemovePart, SetCell, apply_to_job
+from lift_crate.core.job.edits import RemovePart, SetCell, apply_to_job, describe_in_job
 from lift_crate.core.job.job import Job, JobRefused, NotInJob
 from lift_crate.core.job.permission import Permission, SafetyPlan
-from lift_crate.core.job.permission_edits import PutPermission, RemovePermission
+from lift_crate.core.job.permission_edits import PutPermission, RemovePermission, SetPaid
 from lift_crate.core.rig.build import Target
 from lift_crate.core.safety.allowed import not_asked_for, permission_states
 from tests.core.safety.test_safety import JOB, SHELF, codes, sheets, with_rig
@@ -102,3 +102,21 @@ def test_who_is_at_the_finder_is_no_spotter_of_it() -> None:
     assert alone.cell("dress", "dock-floor").spotter == ""
     with pytest.raises(JobRefused, match="Nobody moves"):
         apply_to_job(alone, SetCell(rig="dock-floor", part="dress", spotter="Runner"), SHELF)
+
+
+def test_every_edit_is_told_in_words() -> None:
+    there = replace(JOB, safety=SafetyPlan(permissions=(SOUND,)))
+    told = {
+        PutPermission(permission=SOUND): "Change permission Song",
+        PutPermission(permission=replace(SOUND, id="b", label="Roof")): "Add permission Roof",
+        RemovePermission(permission="a"): "Remove permission Song",
+        SetPaid(paid=True): "The job is paid",
+        SetPaid(paid=False): "Nobody is paid for the job",
+    }
+    for operation, words in told.items():
+        assert describe_in_job(operation, there) == words
+    assert [p.id for p in apply_to_job(there, RemovePermission(permission="a"), SHELF).safety.permissions] == []
+    assert not apply_to_job(there, SetPaid(paid=False), SHELF).safety.paid
+    asked = replace(SOUND, state="to ask", by="the house", asked_by="Op 2")
+    (state,) = permission_states(replace(JOB, safety=SafetyPlan(permissions=(asked,))))
+    assert [f.text for f in state.findings] == ["Song: nobody has asked yet, the house decides; Op 2 asks."]

@@ -77,7 +77,7 @@ def made(*operations: PackOperation, job: Job = JOB) -> Job:
 def test_every_edit_is_told_in_words_and_taken_back_by_its_own() -> None:
     snacks = Extra(id="snacks", label="Snacks", count=2)
     there = made(PutExtra(extra=snacks), PutThingIn(thing="+snacks", case="CASE-1"), PutThingIn(thing="MIC-1", case=""))
-    told = {
+    told: dict[PackOperation, str] = {
         PutCase(case=CaseAlong(unit="TUBE-2")): "Take along case TUBE-2",
         PutCase(case=CaseAlong(unit="CASE-1", travels="hold")): "Change case CASE-1",
         RemoveCase(case="CASE-1"): "Leave case CASE-1 at home",

@@ -14,7 +14,7 @@ from lift_crate.core.day.table import day_table
 from lift_crate.core.job.edits import RemovePart, SetCell, apply_to_job, describe_in_job
 from lift_crate.core.job.job import Job, JobRefused, NotInJob
 from lift_crate.core.job.permission import Permission, SafetyPlan
-from lift_crate.core.job.permission_edits import PutPermission, RemovePermission, SetPaid
+from lift_crate.core.job.permission_edits import PermissionOperation, PutPermission, RemovePermission, SetPaid
 from lift_crate.core.rig.build import Target
 from lift_crate.core.safety.allowed import not_asked_for, permission_states
 from tests.core.safety.test_safety import JOB, SHELF, codes, sheets, with_rig
@@ -106,7 +106,7 @@ def test_who_is_at_the_finder_is_no_spotter_of_it() -> None:
 
 def test_every_edit_is_told_in_words() -> None:
     there = replace(JOB, safety=SafetyPlan(permissions=(SOUND,)))
-    told = {
+    told: dict[PermissionOperation, str] = {
         PutPermission(permission=SOUND): "Change permission Song",
         PutPermission(permission=replace(SOUND, id="b", label="Roof")): "Add permission Roof",
         RemovePermission(permission="a"): "Remove permission Song",

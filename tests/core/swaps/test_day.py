@@ -200,12 +200,12 @@ def test_a_large_day_is_planned_in_groups_and_keeps_every_promise() -> None:
     slots = tuple(slot(f"s{i:02}", 40, tuple(range(2, 40, 2)), 60 + 3 * (i % 5), 1) for i in range(18))
     problem = day(slots, 60, ChargerGroup("c", ("C", "D"), 12, ((0, 40),), {"k": 8.0}), 40)
     told: list[DayPlan] = []
-    plan = solve_day(problem, told=told_of(told))
+    plan = solve_day(problem, effort=0.4, told=told_of(told))
     keeps_its_promises(problem, plan)
     assert not plan.proven
     assert told[0].packs >= plan.packs
     assert [p.packs for p in told] == sorted((p.packs for p in told), reverse=True)
-    assert plan == solve_day(problem)
+    assert plan == solve_day(problem, effort=0.4)
 
 
 def test_the_best_of_many_first_plans_is_better_than_the_rule_and_every_one_keeps_its_promises() -> None:
@@ -216,7 +216,7 @@ def test_the_best_of_many_first_plans_is_better_than_the_rule_and_every_one_keep
         assert plan.packs < told[0].packs, "the rule alone is told first"
         assert not plan.bring
         assert cameras <= plan.least <= plan.packs, "a pack in every camera at all times"
-        assert plan == solve_day(problem, effort=0.2)
+    assert plan == solve_day(problem, effort=0.2)
     limits = {s.id: FULL for s in problem.slots}
     for runs in islice(first_plans(problem, limits, 10), 11):
         for each in problem.slots:
@@ -246,7 +246,8 @@ def test_what_is_said_of_a_day_in_a_few_words(demo: JobFile) -> None:
 def planned(part: str, what: WhatIf | None = None) -> tuple[DayProblem, DayPlan]:
     file = demo_job_file()
     problem = planned_day(file.job, catalogue_of(file), part, what or WhatIf())
-    return problem, solve_day(problem)
+    # The day itself is planned to the end, so that its figures are known; what goes wrong with it only has to hold.
+    return problem, solve_day(problem, effort=0.5) if what else solve_day(problem)
 
 
 @pytest.mark.parametrize("part", ["mark-through", "arrival"])
@@ -536,7 +537,7 @@ def test_three_places_exchange_their_kinds_of_pack() -> None:
 
 
 def test_packs_are_grouped_by_what_they_fit_and_counted_when_most_is_on(demo: JobFile) -> None:
-    problem, _ = planned("arrival")
+    problem = planned_day(demo.job, catalogue_of(demo), "arrival")
     wedge, slim = families(problem, catalogue_of(demo))
     assert (wedge.packs, slim.packs) == (8, 5)
     assert wedge.energy_wh == pytest.approx(4 * 97.92 + 2 * 149.76 + 2 * 48.96)

@@ -101,7 +101,8 @@ def test_a_swap_is_ticked_on_a_phone_and_taken_back(page: Page, live: LiveServer
     assert (noted["pack_in"], noted["charge_left"]) == ("PACK-05", 0.4)
     undo = page.get_by_role("button", name=re.compile("^Take back"))
     expect(undo).to_have_count(1, timeout=PLANNED)
-    undo.click()
+    with page.expect_response("**/swaps/made/**"):
+        undo.click()
     expect(undo).to_have_count(0, timeout=PLANNED)
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
 

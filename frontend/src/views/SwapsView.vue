@@ -35,9 +35,13 @@ const busy = ref(false)
 /** Asks until the plan is done; the best so far is shown meanwhile. */
 async function load(first?: Promise<SwapsView>): Promise<void> {
   let counted = false
+  let answer = first
   await steps(
-    async (before) => {
-      const value = await ((!before && first) || readSwaps(props.job, props.part, { ...what }))
+    async () => {
+      // What was answered once is old when the same is asked again.
+      const came = answer
+      answer = undefined
+      const value = await (came ?? readSwaps(props.job, props.part, { ...what }))
       return { value, last: !value.working }
     },
     250,

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import type { SwapsView, Swap } from '../../api/schema.gen'
 import { clock } from '../../lib/format'
 import TextField from '../fields/TextField.vue'
@@ -12,15 +12,26 @@ const emit = defineEmits<{
   drop: [id: number]
 }>()
 const open = ref('')
+/** While a swap is being noted its card stays where it is, whatever better plan is found meanwhile. */
+const held = shallowRef<SwapsView | null>(null)
+const now = computed(() => held.value ?? props.swaps)
+watch(
+  () => props.swaps.starts,
+  () => {
+    open.value = ''
+    held.value = null
+  },
+)
 const form = reactive({ at: '', pack: '', left: '', charge: '' })
 const shown = computed(() =>
-  props.swaps.cards.filter((c) => (!props.only || c.rig === props.rig) && (!props.who || c.person === props.who)),
+  now.value.cards.filter((c) => (!props.only || c.rig === props.rig) && (!props.who || c.person === props.who)),
 )
 const key = (c: Swap): string => `${c.slot} ${c.at}`
-const madeOf = (c: Swap) => props.swaps.made.find((m) => m.card !== null && props.swaps.cards[m.card] === c)
+const madeOf = (c: Swap) => now.value.made.find((m) => m.card !== null && now.value.cards[m.card] === c)
 
 function start(c: Swap): void {
   open.value = open.value === key(c) ? '' : key(c)
+  held.value = open.value ? now.value : null
   form.at = clock(c.at)
   form.pack = c.brings ? '' : c.pack_in
   form.left = form.charge = ''
@@ -37,6 +48,7 @@ function send(c: Swap): void {
     share(form.charge),
   )
   open.value = ''
+  held.value = null
 }
 </script>
 

@@ -42,8 +42,9 @@ export const useShelf = defineStore('shelf', () => {
       }
       return now
     })
+    // What somebody has just opened is on its way and comes new.
     const open = unit.value?.unit.id
-    if (open) await at.load(() => readUnit(open))
+    if (open && open === chosen.value) await at.load(() => readUnit(open))
   }
 
   async function more(): Promise<void> {

@@ -25,7 +25,7 @@ from lift_crate.demo import demo_job_file
 from lift_crate.formats.job_file import JobFile
 from lift_crate.formats.standards import standard_interfaces
 from lift_crate.store.builds import BuildStore
-from lift_crate.store.database import Pool, migrate, open_pool
+from lift_crate.store.database import Pool, migrate, open_pool, with_limits
 from lift_crate.store.jobs import JobStore
 from lift_crate.store.plans import PlanStore
 from lift_crate.store.swaps import SwapStore
@@ -144,10 +144,43 @@ class OwnWorker:
         self._pool.shutdown(cancel_futures=True)
 
 
+class OneApp:
+    """The application that the tests of a process share, over the database of whichever test it is: to make it takes
+    longer than most tests. What it keeps in memory it keeps by revisions, which therefore never come again.
+    """
+
+    def __init__(self, url: str) -> None:
+        self.pool = open_pool(url, size=6)
+        self.defer: Callable[[int], None] = lambda _: None
+        self.app = create_app(self.pool, self.deferred, nobody_signs_in=True)
+        self.databases = 0
+
+    def deferred(self, plan: int) -> None:
+        """To whoever plans for the test that runs."""
+        self.defer(plan)
+
+    def over(self, url: str, defer: Callable[[int], None]) -> None:
+        """Go on over another database."""
+        self.databases += 1
+        with psycopg.connect(url) as connection:
+            connection.execute("SELECT setval('job_revision', %s)", (self.databases * 1_000_000,))
+            connection.execute("UPDATE catalogue_revision SET revision = %s", (self.databases * 1_000_000,))
+        self.defer, self.pool.conninfo = defer, with_limits(url)
+        self.pool.drain()
+
+
+@pytest.fixture(scope="session")
+def one_app(templates: dict[str, str], server_parts: dict[str, Any]) -> Iterator[OneApp]:
+    one = OneApp(conninfo.make_conninfo("", **{**server_parts, "dbname": "postgres"}))
+    yield one
+    one.pool.close()
+
+
 @pytest.fixture
-def client(jobs: JobStore) -> Iterator[FlaskClient]:
+def client(jobs: JobStore, one_app: OneApp) -> Iterator[FlaskClient]:
     worker = OwnWorker(jobs)
-    yield create_app(jobs.pool, worker, nobody_signs_in=True).test_client()
+    one_app.over(jobs.pool.conninfo, worker)
+    yield one_app.app.test_client()
     worker.end()
 
 

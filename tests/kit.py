@@ -6,6 +6,7 @@ import os
 from collections.abc import Iterable, Mapping
 from typing import Any
 
+import pytest
 from pydantic import TypeAdapter
 
 from lift_crate.core.gear.interface import Interface
@@ -37,9 +38,14 @@ INTERFACES = (
 )
 
 
+LONG = bool(os.environ.get("LIFT_CRATE_LONG"))
+"""Whether this is the long form, './run soak'."""
+long_form = pytest.mark.skipif(not LONG, reason="a long form: './run soak' runs it")
+
+
 def examples(most: int) -> int:
-    """How many examples a property is tried on: all of them in the long form ('./run soak'), a third at each change."""
-    return most if os.environ.get("LIFT_CRATE_LONG") else max(5, most // 3)
+    """How many examples a property is tried on: all of them in the long form, a third at each change."""
+    return most if LONG else max(5, most // 3)
 
 
 def port(

@@ -73,7 +73,7 @@ def back_up_in(url: str, folder: Path, keep: int) -> tuple[Path, int]:
     one counts. Raises BadBackup, DatabaseAway.
     """
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-    made = folder / f"lift-crate-{datetime.now(UTC):%Y%m%d-%H%M%S}.backup"
+    made = folder / f"lift-crate-{datetime.now(UTC):%Y%m%d-%H%M%S-%f}.backup"
     back_up(url, made)
     old = sorted(folder.glob("lift-crate-*.backup"))[: -max(1, keep)]
     for each in old:
@@ -89,7 +89,7 @@ def restore(url: str, source: Path) -> str:
     if not source.is_file():
         raise BadBackup(f"There is no file {source}.")
     name = str(conninfo.conninfo_to_dict(url)["dbname"])
-    kept = f"{name}_before_{datetime.now(UTC):%Y%m%d_%H%M%S}"
+    kept = f"{name}_before_{datetime.now(UTC):%Y%m%d_%H%M%S_%f}"
     with _fresh(url) as (fresh, made):
         _read_in(fresh, source)
         with translated(), psycopg.connect(fresh) as connection:

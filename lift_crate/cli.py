@@ -506,7 +506,11 @@ def _make_ready(*, demo: bool, open_: bool) -> str | None:
         crew = CrewStore(pool)
         if demo:
             crew.add_demo(_DEMO_CREW, "dry-dock-opera")
-        return None if open_ else crew.new_first_code()
+        if open_:
+            return None
+        if not demo:
+            crew.lead_what_nobody_leads()
+        return crew.new_first_code()
 
 
 @main.command()

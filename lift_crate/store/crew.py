@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import hashlib
 import secrets
+from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import datetime
 from functools import cache
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, TypeVar
 
-from ..core.crew.rights import House, NotYours, Person, Role, fewest_leads
-from ..core.crew.secrets import FREE_BY_ADDRESS, FREE_BY_NAME, checked_name, checked_password, wait_s
+from ..core.crew.rights import House, NotYours, Person, Role, fewest_leads, raises, raises_in_house
+from ..core.crew.secrets import FREE_BY_ADDRESS, FREE_BY_NAME, checked_name, checked_password, look_alike, wait_s
 from ..core.errors import LiftCrateError
 from ..core.gear.labels import fresh_id
 from ..core.job.job import NotInJob
@@ -23,11 +24,13 @@ if TYPE_CHECKING:
 __all__ = [
     "IDLE_H",
     "MOST_H",
+    "Aside",
     "BadLink",
     "CrewStore",
     "Invitation",
     "Member",
     "NoSignIn",
+    "NothingGained",
     "Session",
     "SignedIn",
     "SignedOut",
@@ -38,6 +41,15 @@ __all__ = [
 IDLE_H, MOST_H = 24 * 7, 24 * 30
 """A session ends when nobody used it for so long, and in any case after so long."""
 _INVITED_H = 72
+R = TypeVar("R")
+
+
+class Aside:
+    """Does what computes long, where it holds nobody else; this one at once. Raises TooManyTries where many wait."""
+
+    def __call__(self, work: Callable[[], R]) -> R:
+        """What ``work`` gives."""
+        return work()
 
 
 class NoSignIn(LiftCrateError):
@@ -63,11 +75,11 @@ class TooManyTries(LiftCrateError):
 
     code = "crew.wait"
 
-    def __init__(self, wait: float) -> None:
-        self.wait = wait
+    def __init__(self, wait: float, why: str = "Wrong several times.") -> None:
+        self.wait, self.why = wait, why
 
     def __str__(self) -> str:
-        return f"Wrong several times. Wait {self.wait:.0f} s and try again."
+        return f"{self.why} Wait {max(1.0, self.wait):.0f} s and try again."
 
 
 class BadLink(LiftCrateError, LookupError):
@@ -88,7 +100,19 @@ class NameTaken(Conflict):
         self.name = name
 
     def __str__(self) -> str:
-        return f"Somebody here goes by the name {self.name}; take another."
+        return f"Somebody here goes by the name {self.name}, or by one that looks like it; take another."
+
+
+class NothingGained(Conflict):
+    """A link that gives who opens it nothing, or less than he has."""
+
+    code = "crew.link_for_less"
+
+    def __init__(self, why: str) -> None:
+        self.why = why
+
+    def __str__(self) -> str:
+        return f"{self.why} The link was not used and is still good for somebody else."
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -100,14 +124,17 @@ class Session:
     person: Person
     role: Role | None
     demo: bool
+    works_as: str = ""
+    """The name in the plan of that job whose cameras are his."""
 
 
 @dataclass(frozen=True, kw_only=True)
 class SignedIn:
-    """Somebody who has just signed in, and the token that his browser keeps."""
+    """Somebody who has just signed in, the token that his browser keeps, and the one by which it is known again."""
 
     person: Person
     token: str
+    device: str
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -118,6 +145,7 @@ class Member:
     name: str
     house: House
     role: Role | None = None
+    works_as: str = ""
     demo: bool = False
 
 
@@ -132,16 +160,19 @@ class Invitation:
     job: str | None
     title: str | None
     role: Role | None
+    works_as: str
     by: str
 
 
 @dataclass(frozen=True, kw_only=True)
 class Waiting:
-    """A link that nobody has used yet."""
+    """A link that nobody has used yet: into a job, into the house, or to a new password for somebody (``name``)."""
 
     id: int
-    role: Role
+    role: Role | None
     house: House
+    works_as: str = ""
+    name: str | None = None
     by: str
     ends: datetime
 
@@ -151,10 +182,10 @@ def _digest(secret: str) -> bytes:
 
 
 class CrewStore:
-    """Keeps who works here. Tokens and codes are kept as digests, passwords with argon2id."""
+    """Keeps who works here. Tokens and codes are kept as digests, passwords with argon2id, hashed ``aside``."""
 
-    def __init__(self, pool: Pool) -> None:
-        self.pool = pool
+    def __init__(self, pool: Pool, aside: Aside | None = None) -> None:
+        self.pool, self._aside = pool, aside or Aside()
 
     def anybody(self) -> bool:
         """Whether there is an account at all."""
@@ -175,45 +206,55 @@ class CrewStore:
     def make_first(self, code: str, name: str, password: str, address: str) -> Person:
         """The first account, which leads every job that is there; raises BadLink, BadSecret, TooManyTries."""
         said = checked_name(name)
-        hashed = _hasher().hash(checked_password(password, said))
-        self._wait("the first account", address)
+        checked_password(password, said)
+        tried = self._try("the first account", address)
+        hashed = self._hash(password)
         with writing(self.pool) as connection:
             list(crew_queries.lock_accounts(connection))
             row = crew_queries.first_code(connection)
             right = row is not None and secrets.compare_digest(row["code"], _digest(code.strip().lower()))
-            if right and not crew_queries.any_account(connection)["found"]:
-                person = self._add(connection, said, "lead", hashed)
-                crew_queries.lead_all_jobs(connection, account=person.id)
-                crew_queries.drop_first_code(connection)
-                self._note(connection, person.name, None, f"{person.name} made the first account")
-                return person
-        self._failed("the first account", address)
-        raise BadLink
+            if not right or crew_queries.any_account(connection)["found"]:
+                raise BadLink
+            person = self._add(connection, said, "lead", hashed)
+            crew_queries.lead_all_jobs(connection, account=person.id)
+            crew_queries.drop_first_code(connection)
+            crew_queries.uncount_try(connection, names=list(tried))
+            self._note(connection, person.name, None, f"{person.name} made the first account")
+            return person
 
     # Signing in and out
 
-    def sign_in(self, name: str, password: str, address: str) -> Person:
+    def sign_in(self, name: str, password: str, address: str, device: str = "") -> Person:
         """Who that is; raises NoSignIn, TooManyTries. Whoever guesses wrong waits longer and longer, by name and by
-        address.
+        address; every try is counted before it is made. A device that he signed in from before (``device``) is counted
+        by itself: whoever guesses elsewhere does not lock him out there.
         """
-        self._wait(name, address)
         with reading(self.pool) as connection:
             row = crew_queries.account_named(connection, name=" ".join(name.split()))
-        if not _fits(row["password"] if row else None, password):
-            self._failed(name, address)
+            known = bool(
+                row
+                and device
+                and crew_queries.knows_device(connection, token=_digest(device), account=row["id"])["known"]
+            )
+        tried = self._try(name, address, device if known else "")
+        if not self._aside(lambda: _fits(row["password"] if row else None, password)):
             raise NoSignIn
+        anew = self._hash(password) if _hasher().check_needs_rehash(row["password"]) else None
         with writing(self.pool) as connection:
-            crew_queries.forget_failures(connection, names=list(_tried(name, address))[:1])
-            if _hasher().check_needs_rehash(row["password"]):
-                crew_queries.set_password(connection, id=row["id"], password=_hasher().hash(password))
+            by_who, *by_where = tried
+            crew_queries.forget_failures(connection, names=[by_who])
+            crew_queries.uncount_try(connection, names=by_where)
+            if anew:
+                crew_queries.set_password(connection, id=row["id"], password=anew)
         return Person(id=row["id"], name=row["name"], house=row["house"])
 
-    def begin(self, person: Person, agent: str, address: str, before: str = "") -> SignedIn:
+    def begin(self, person: Person, agent: str, address: str, before: str = "", device: str = "") -> SignedIn:
         """A new session; one that the browser had before ends with it."""
-        token = secrets.token_urlsafe(32)
+        token, device = secrets.token_urlsafe(32), device or secrets.token_urlsafe(32)
         with writing(self.pool) as connection:
             crew_queries.forget_sessions(connection, idle_h=IDLE_H, most_h=MOST_H)
             self._end(connection, before)
+            crew_queries.know_device(connection, token=_digest(device), account=person.id)
             crew_queries.add_session(
                 connection,
                 token=_digest(token),
@@ -222,7 +263,7 @@ class CrewStore:
                 agent=agent[:200],
                 address=address[:60],
             )
-        return SignedIn(person=person, token=token)
+        return SignedIn(person=person, token=token, device=device)
 
     def session(self, token: str, job: str | None = None, *, used: bool = True) -> Session | None:
         """Who a token belongs to, and his role in a job; None where it stands no more.
@@ -242,6 +283,7 @@ class CrewStore:
             person=Person(id=row["id"], name=row["name"], house=row["house"]),
             role=row["role"],
             demo=row["demo"],
+            works_as=row["works_as"] or "",
         )
 
     def sign_out(self, token: str) -> None:
@@ -269,22 +311,38 @@ class CrewStore:
 
     def change_password(self, person: Person, old: str, new: str, keep: int | None, address: str) -> None:
         """Another password; every other browser is signed out. Raises NoSignIn, BadSecret, TooManyTries."""
-        self._wait(person.name, address)
+        tried = self._try(person.name, address)
         with reading(self.pool) as connection:
             row = crew_queries.account(connection, id=person.id)
-        if not _fits(row["password"] if row else None, old):
-            self._failed(person.name, address)
+        if not self._aside(lambda: _fits(row["password"] if row else None, old)):
             raise NoSignIn
-        hashed = _hasher().hash(checked_password(new, person.name))
+        hashed = self._hash(checked_password(new, person.name, self._names()))
         with writing(self.pool) as connection:
-            crew_queries.set_password(connection, id=person.id, password=hashed)
-            crew_queries.end_sessions(connection, account=person.id, but=keep)
+            crew_queries.uncount_try(connection, names=list(tried))
+            self._set_password(connection, person, hashed, keep)
+
+    def _set_password(self, connection: Connection, person: Person, hashed: str, keep: int | None) -> None:
+        """Another password: browsers, known devices and waiting links to a new one go with the old."""
+        crew_queries.set_password(connection, id=person.id, password=hashed)
+        crew_queries.end_sessions(connection, account=person.id, but=keep)
+        crew_queries.forget_devices(connection, account=person.id)
+        crew_queries.take_back_passwords_of(connection, account=person.id, by=person.name)
+
+    def _names(self) -> list[str]:
+        return [member.name for member in self.everybody()]
+
+    def _hash(self, password: str) -> str:
+        return self._aside(lambda: _hasher().hash(password))
 
     # Invitations
 
-    def invite(self, by: Person, *, house: House, job: str | None, role: Role | None) -> tuple[str, datetime]:
-        """A link that is used once, into a job or the house; its word and when it runs out."""
-        return self._invite(by, account=None, house=house, job=job, role=role)
+    def invite(
+        self, by: Person, *, house: House, job: str | None, role: Role | None, works_as: str = ""
+    ) -> tuple[str, datetime]:
+        """A link that is used once, into a job or the house; its word and when it runs out. ``works_as``: the name in
+        the job's plan whose cameras are those of whoever uses it.
+        """
+        return self._invite(by, account=None, house=house, job=job, role=role, works_as=works_as)
 
     def reset(self, by: Person, account: str) -> tuple[str, datetime]:
         """A link to a new password for somebody; raises NotInJob where he is not there."""
@@ -292,7 +350,14 @@ class CrewStore:
         return self._invite(by, account=account, house=None, job=None, role=None)
 
     def _invite(
-        self, by: Person, *, account: str | None, house: House | None, job: str | None, role: Role | None
+        self,
+        by: Person,
+        *,
+        account: str | None,
+        house: House | None,
+        job: str | None,
+        role: Role | None,
+        works_as: str = "",
     ) -> tuple[str, datetime]:
         token = secrets.token_urlsafe(24)
         with writing(self.pool) as connection:
@@ -303,7 +368,9 @@ class CrewStore:
                 house=house,
                 job=job,
                 role=role,
+                works_as=works_as,
                 by=by.name,
+                owner=by.id or None,
                 hours=_INVITED_H,
             )
             what = f"invited a {role}" if role else "gave a link to a new password" if account else "invited somebody"
@@ -327,47 +394,94 @@ class CrewStore:
             job=row["job_id"],
             title=row["title"],
             role=row["role"],
+            works_as=row["works_as"],
             by=row["made_by"],
         )
 
     def accept(self, token: str, name: str, password: str, signed_in: Person | None) -> Person:
         """Use a link: a new account, or the one that is signed in, has what it gives; or a password is set anew.
 
-        Raises BadLink, BadSecret, NameTaken.
+        Raises BadLink, BadSecret, NameTaken, and NothingGained where it would give who is signed in nothing more, or
+        take something away.
         """
+        asked = self.invitation(token)
+        new = asked.account is not None or not (signed_in and signed_in.id)
+        said = asked.name or (checked_name(name) if new else "")
+        hashed = self._hash(checked_password(password, said, self._names())) if new else ""
         with writing(self.pool) as connection:
             list(crew_queries.lock_accounts(connection))
             asked = self._invitation(connection, token)
             if asked.account:
                 row = crew_queries.account(connection, id=asked.account)
                 person = Person(id=row["id"], name=row["name"], house=row["house"])
-                hashed = _hasher().hash(checked_password(password, person.name))
-                crew_queries.set_password(connection, id=person.id, password=hashed)
-                crew_queries.end_sessions(connection, account=person.id, but=None)
+                self._set_password(connection, person, hashed, None)
             elif signed_in and signed_in.id:
-                person = signed_in
+                person = self._raised(connection, signed_in, asked)
             else:
-                said = checked_name(name)
-                hashed = _hasher().hash(checked_password(password, said))
                 person = self._add(connection, said, asked.house or "member", hashed)
-            if asked.job and asked.role:
-                crew_queries.set_role(connection, job=asked.job, account=person.id, role=asked.role)
-                self._note(connection, person.name, asked.job, f"{person.name} came as {asked.role}")
-            crew_queries.use_invitation(connection, id=asked.id, account=person.id)
+                self._in_job(connection, person, asked)
+            if crew_queries.use_invitation(connection, id=asked.id, account=person.id) is None and not asked.account:
+                raise BadLink
         return person
 
-    def waiting(self, job: str) -> list[Waiting]:
-        """Links into a job that nobody has used yet."""
+    def _raised(self, connection: Connection, person: Person, asked: Invitation) -> Person:
+        """Somebody who has an account with what a link gives besides; never with less than he had."""
+        row = crew_queries.account(connection, id=person.id)
+        house: House = row["house"]
+        roles = {each["job_id"]: each["role"] for each in crew_queries.roles_of(connection, account=person.id)}
+        now = roles.get(asked.job or "")
+        higher = asked.house is not None and raises_in_house(house, asked.house)
+        more = asked.role is not None and raises(now, asked.role)
+        if not higher and not more:
+            if asked.role:
+                raise NothingGained(f"You are {now} of this job; this link makes somebody {asked.role}.")
+            raise NothingGained(f"You are {house} of the house; this link makes somebody {asked.house}.")
+        if higher:
+            crew_queries.set_house(connection, id=person.id, house=asked.house)
+            self._note(connection, person.name, None, f"{person.name}: {house} → {asked.house}")
+        if more:
+            self._in_job(connection, person, asked)
+        return Person(id=person.id, name=person.name, house=asked.house if higher and asked.house else house)
+
+    def _in_job(self, connection: Connection, person: Person, asked: Invitation) -> None:
+        if asked.job and asked.role:
+            crew_queries.set_role(connection, job=asked.job, account=person.id, role=asked.role)
+            if asked.works_as:
+                crew_queries.works_as(connection, job=asked.job, account=person.id, works_as=asked.works_as)
+            self._note(connection, person.name, asked.job, f"{person.name} came as {asked.role}")
+
+    def waiting(self, job: str | None) -> list[Waiting]:
+        """Links into a job, or to accounts and passwords of the house, that nobody has used yet."""
         with reading(self.pool) as connection:
+            if job is None:
+                return [
+                    Waiting(
+                        id=r["id"],
+                        role=None,
+                        house=r["house"] or "member",
+                        name=r["name"],
+                        by=r["made_by"],
+                        ends=r["ends_at"],
+                    )
+                    for r in crew_queries.invitations_to_house(connection)
+                ]
             return [
-                Waiting(id=r["id"], role=r["role"], house=r["house"] or "member", by=r["made_by"], ends=r["ends_at"])
+                Waiting(
+                    id=r["id"],
+                    role=r["role"],
+                    house=r["house"] or "member",
+                    works_as=r["works_as"],
+                    by=r["made_by"],
+                    ends=r["ends_at"],
+                )
                 for r in crew_queries.invitations_of(connection, job=job)
             ]
 
-    def take_back(self, job: str, invitation: int, by: Person) -> None:
-        """A link into a job is good for nothing any more."""
+    def take_back(self, job: str | None, invitation: int, by: Person) -> None:
+        """A link, into a job or the house, is good for nothing any more; raises NotInJob where it was not waiting."""
         with writing(self.pool) as connection:
-            crew_queries.drop_invitation(connection, id=invitation, job=job)
+            if crew_queries.take_back_invitation(connection, id=invitation, job=job, by=by.name) is None:
+                raise NotInJob("waiting link", str(invitation))
             self._note(connection, by.name, job, "took an invitation back")
 
     # Roles and accounts
@@ -420,7 +534,33 @@ class CrewStore:
                 crew_queries.drop_role(connection, job=job, account=account)
             else:
                 crew_queries.set_role(connection, job=job, account=account, role=role)
+            if role != "lead":
+                crew_queries.take_back_links_of(connection, owner=account, job=job, by=by.name)
             self._note(connection, by.name, job, f"{member.name}: {roles.get(account, 'none')} → {role or 'none'}")
+
+    def set_works_as(self, job: str, account: str, works_as: str, by: Person) -> None:
+        """As whom of a job's plan somebody works, which makes those cameras his own; empty: as nobody.
+
+        Raises NotInJob.
+        """
+        member = self.member(account)
+        with writing(self.pool) as connection:
+            list(crew_queries.lock_accounts(connection))
+            if account not in {row["id"] for row in crew_queries.roles_in(connection, job=job)}:
+                raise NotInJob("member of this crew", member.name)
+            crew_queries.works_as(connection, job=job, account=account, works_as=works_as)
+            self._note(connection, by.name, job, f"{member.name} works as {works_as or 'nobody named'}")
+
+    def lead_what_nobody_leads(self) -> None:
+        """Jobs that were made where nobody signs in are led by those who lead the house."""
+        with writing(self.pool) as connection:
+            list(crew_queries.lock_accounts(connection))
+            leads = [
+                row["id"] for row in crew_queries.accounts(connection) if row["house"] == "lead" and not row["demo"]
+            ]
+            for row in list(crew_queries.jobs_without_a_lead(connection)) if leads else ():
+                for account in leads:
+                    crew_queries.set_role(connection, job=row["id"], account=account, role="lead")
 
     def set_house(self, account: str, house: House | None, by: Person) -> None:
         """Another standing in the house; None: the account goes. Raises NotYours for the last who leads, NotInJob."""
@@ -437,8 +577,13 @@ class CrewStore:
                 crew_queries.end_sessions(connection, account=account, but=None)
                 crew_queries.drop_roles(connection, account=account)
                 crew_queries.let_go(connection, id=account)
+                crew_queries.forget_devices(connection, account=account)
+                for row in crew_queries.job_ids(connection):
+                    crew_queries.take_back_links_of(connection, owner=account, job=row["id"], by=by.name)
             else:
                 crew_queries.set_house(connection, id=account, house=house)
+            if house != "lead":
+                crew_queries.take_back_links_of(connection, owner=account, job=None, by=by.name)
             self._note(connection, by.name, None, f"{member.name}: {member.house} → {house or 'gone'}")
 
     @staticmethod
@@ -456,12 +601,14 @@ class CrewStore:
                 if name not in known:
                     person = self._add(connection, name, house, None, demo=True)
                     crew_queries.set_role(connection, job=job, account=person.id, role=role)
+                    if role == "operator":
+                        crew_queries.works_as(connection, job=job, account=person.id, works_as=name)
 
     def _add(
         self, connection: Connection, name: str, house: House, hashed: str | None, *, demo: bool = False
     ) -> Person:
-        if crew_queries.account_named(connection, name=name):
-            raise NameTaken(name)
+        if alike := next((r for r in crew_queries.accounts(connection) if look_alike(r["name"], name)), None):
+            raise NameTaken(alike["name"])
         found = fresh_id(name, {row["id"] for row in crew_queries.account_ids(connection)}, "person")
         crew_queries.add_account(connection, id=found, name=name, house=house, password=hashed, demo=demo)
         return Person(id=found, name=name, house=house)
@@ -470,24 +617,28 @@ class CrewStore:
     def _note(connection: Connection, actor: str, job: str | None, what: str) -> None:
         crew_queries.add_crew_line(connection, actor=actor, job=job, what=what)
 
-    def _wait(self, name: str, address: str) -> None:
-        tries = _tried(name, address)
-        with reading(self.pool) as connection:
-            rows = list(crew_queries.failures(connection, names=list(tries)))
-        left = max((wait_s(row["failures"], tries[row["at_what"]]) - row["ago_s"] for row in rows), default=0.0)
-        if left > 0:
-            raise TooManyTries(left)
-
-    def _failed(self, name: str, address: str) -> None:
+    def _try(self, name: str, address: str, device: str = "") -> list[str]:
+        """Count a try before it is made, whoever tries at the same time; what it is counted by, who first. Raises
+        TooManyTries for one that has to wait, which is not counted.
+        """
+        free = _tried(name, address, device)
+        names = list(free)
         with writing(self.pool) as connection:
-            for each in _tried(name, address):
-                crew_queries.failed(connection, name=each)
+            crew_queries.begin_try(connection, names=names)
+            list(crew_queries.hold_tries(connection, names=names))
+            rows = list(crew_queries.failures(connection, names=names))
+            left = max((wait_s(row["failures"], free[row["at_what"]]) - row["ago_s"] for row in rows), default=0.0)
+            if left > 0:
+                raise TooManyTries(left)
+            crew_queries.count_try(connection, names=names)
+        return names
 
 
-def _tried(name: str, address: str) -> dict[str, int]:
-    """What wrong tries are counted by, and how many of each are free."""
+def _tried(name: str, address: str, device: str = "") -> dict[str, int]:
+    """What wrong tries are counted by, who first, and how many of each are free."""
     said = " ".join(name.split()).casefold()[:200]
-    return {f"name {said}": FREE_BY_NAME, f"address {address}": FREE_BY_ADDRESS}
+    by_who = f"device {_digest(device).hex()}" if device else f"name {said}"
+    return {by_who: FREE_BY_NAME, f"address {address}": FREE_BY_ADDRESS}
 
 
 @cache

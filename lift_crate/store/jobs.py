@@ -155,8 +155,11 @@ class JobStore:
     ) -> tuple[Job, Catalogue, dict[str, int]]:
         """The same on a connection that is already in a transaction: from memory while its revision stands.
 
-        ``at``: what ``shelf`` and ``job`` stand at, where that is known already.
+        ``at``: what ``shelf`` and ``job`` stand at, where that is known already. Every id of a job, wherever it came
+        from, becomes a job here: of one that who is served may not know of it is said that it is not there.
         """
+        if not self.knows(job_id):
+            raise NotInJob("job", job_id)
         now = at or job_queries.revisions(connection, job=job_id)
         if now["job"] is None:
             raise NotInJob("job", job_id)

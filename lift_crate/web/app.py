@@ -22,7 +22,7 @@ from ..formats.job_file import MAX_BYTES
 from ..store.balances import BalanceStore
 from ..store.builds import BuildStore
 from ..store.cards import CardStore
-from ..store.crew import CrewStore
+from ..store.crew import Aside, CrewStore
 from ..store.database import Pool
 from ..store.drill import DrillStore
 from ..store.frame import FrameStore
@@ -148,11 +148,18 @@ class Api(OpenAPI):
             return completed(super().api_doc)
 
 
-def create_app(pool: Pool | None, defer: Callable[[int], object] = bool, *, nobody_signs_in: bool = False) -> OpenAPI:
+def create_app(
+    pool: Pool | None,
+    defer: Callable[[int], object] = bool,
+    *,
+    nobody_signs_in: bool = False,
+    aside: Aside | None = None,
+) -> OpenAPI:
     """The application over a pool of connections; without one it can only describe itself.
 
     ``defer`` puts the number of a plan into the workers' queue; without one nothing is planned.
-    ``nobody_signs_in``: whoever reaches it may do all; for this machine alone.
+    ``nobody_signs_in``: whoever reaches it may do all; for this machine alone. ``aside`` does what computes long, where
+    it holds no other request.
     """
     app = Api(
         __name__,
@@ -168,7 +175,7 @@ def create_app(pool: Pool | None, defer: Callable[[int], object] = bool, *, nobo
     app.config["COMPRESS_ALGORITHM_STREAMING"] = ["br", "gzip"]
     app.config["COMPRESS_MIMETYPES"] = _PACKED
     if pool is not None:
-        jobs, crew_store = JobStore(pool, knows), CrewStore(pool)
+        jobs, crew_store = JobStore(pool, knows), CrewStore(pool, aside)
         noted, frames, shelf = SwapStore(jobs), FrameStore(jobs), ShelfStore(jobs)
         plans = PlanStore(jobs, noted, defer)
         app.extensions["lift_crate"] = Services(

@@ -17,7 +17,7 @@ from ..store.crew import MOST_H, NoSignIn
 from . import schema as s
 from .answers import READ, Responses, answer
 from .described import PlaceApi
-from .doors import cookie_name, nobody_signs_in
+from .doors import cookie_name, device_cookie_name, nobody_signs_in
 from .identity import current_person, current_session
 from .schema import Told
 from .services import services
@@ -29,6 +29,7 @@ api = PlaceApi(
 )
 _SIGN: Responses = {**READ, 401: s.ProblemView, 429: s.ProblemView}
 Secret = Annotated[str, MaxLen(1000)]
+_DEVICE_H = 24 * 365
 
 
 class TryView(Told):
@@ -103,17 +104,19 @@ def _me() -> Response:
 def begin(person: Person) -> Response:
     """A new session, in the place of the one that this browser had."""
     before = request.cookies.get(cookie_name(), "")
-    made = services().crew.begin(person, request.headers.get("User-Agent", ""), request.remote_addr or "", before)
+    agent, device = request.headers.get("User-Agent", ""), request.cookies.get(device_cookie_name(), "")
+    made = services().crew.begin(person, agent, request.remote_addr or "", before, device)
     response = Response(status=204)
-    response.set_cookie(
-        cookie_name(),
-        made.token,
-        max_age=MOST_H * 3600,
-        httponly=True,
-        samesite="Strict",
-        secure=request.is_secure,
-        path="/",
-    )
+    for name, value, hours in ((cookie_name(), made.token, MOST_H), (device_cookie_name(), made.device, _DEVICE_H)):
+        response.set_cookie(
+            name,
+            value,
+            max_age=hours * 3600,
+            httponly=True,
+            samesite="Strict",
+            secure=request.is_secure,
+            path="/",
+        )
     return response
 
 
@@ -132,7 +135,8 @@ def make_first(body: FirstAccount) -> Response:
 @api.post("/me/sign-in", responses={204: None, **_SIGN}, operation_id="signIn")
 def sign_in(body: SignIn) -> Response:
     """Sign this browser in."""
-    return begin(services().crew.sign_in(body.name, body.password, request.remote_addr or ""))
+    device = request.cookies.get(device_cookie_name(), "")
+    return begin(services().crew.sign_in(body.name, body.password, request.remote_addr or "", device))
 
 
 @api.post("/me/sign-out", responses={204: None, **_SIGN}, operation_id="signOut")
@@ -227,6 +231,7 @@ class InvitationView(Told):
     job: str | None
     title: str | None
     role: Role | None
+    works_as: str
     by: str
 
 
@@ -241,7 +246,16 @@ class Acceptance(s.Strict):
 def read_invitation(path: InvitationPath) -> Response:
     """What a link leads to."""
     found = services().crew.invitation(path.word)
-    return answer(InvitationView(name=found.name, job=found.job, title=found.title, role=found.role, by=found.by))
+    return answer(
+        InvitationView(
+            name=found.name,
+            job=found.job,
+            title=found.title,
+            role=found.role,
+            works_as=found.works_as,
+            by=found.by,
+        )
+    )
 
 
 @api.post("/invitations/<string:word>", responses={204: None, **_SIGN}, operation_id="acceptInvitation")
@@ -259,13 +273,18 @@ class MemberView(Told):
     name: str
     house: House
     role: Role | None
+    works_as: str = ""
+    """The name in the job's plan whose cameras are his."""
 
 
 class WaitingView(Told):
-    """A link that nobody has used yet."""
+    """A link that nobody has used yet: with a role into a job, with a name to a new password, else into the house."""
 
     id: int
-    role: Role
+    role: Role | None
+    house: House
+    works_as: str
+    name: str | None
     by: str
     ends: datetime
 
@@ -304,6 +323,8 @@ class Invite(s.Strict):
 
     role: Role
     house: House = "member"
+    works_as: Label = ""
+    """The name in the plan whose cameras are those of whoever uses it."""
 
 
 class InviteToHouse(s.Strict):
@@ -317,6 +338,13 @@ class SetRole(s.Strict):
 
     account: Label
     role: Role | None
+
+
+class WorksAs(s.Strict):
+    """As whom of the plan somebody works; empty: as nobody."""
+
+    account: Label
+    works_as: Label
 
 
 class WaitingPath(s.JobPath):
@@ -339,20 +367,25 @@ def _crew(job_id: str) -> Response:
     known = {m.id for m in people}
     return answer(
         CrewView(
-            people=[MemberView(id=m.id, name=m.name, house=m.house, role=m.role) for m in people],
+            people=[MemberView(id=m.id, name=m.name, house=m.house, role=m.role, works_as=m.works_as) for m in people],
             others=[
                 MemberView(id=m.id, name=m.name, house=m.house, role=None)
                 for m in (crew.everybody() if leads else ())
                 if m.id not in known
             ],
-            waiting=[WaitingView(id=w.id, role=w.role, by=w.by, ends=w.ends) for w in crew.waiting(job_id)]
-            if leads
-            else [],
+            waiting=_waiting(job_id) if leads else [],
             history=[CrewLine(**line) for line in crew.history(job_id)] if leads else [],  # type: ignore[arg-type]
             own_role=role,
             cameras={who: list(which) for who, which in cameras.items()},
         )
     )
+
+
+def _waiting(job_id: str | None) -> list[WaitingView]:
+    return [
+        WaitingView(id=w.id, role=w.role, house=w.house, works_as=w.works_as, name=w.name, by=w.by, ends=w.ends)
+        for w in services().crew.waiting(job_id)
+    ]
 
 
 def _invited(word: str, ends: datetime) -> Response:
@@ -375,7 +408,8 @@ def invite(path: s.JobPath, body: Invite) -> Response:
     """A link into the job; only a lead of the house gives more than that."""
     person = current_person()
     house: House = body.house if person.house == "lead" else "member"
-    return _invited(*services().crew.invite(person, house=house, job=path.job, role=body.role))
+    made = services().crew.invite(person, house=house, job=path.job, role=body.role, works_as=body.works_as)
+    return _invited(*made)
 
 
 @api.delete(
@@ -396,10 +430,24 @@ def set_role(path: s.JobPath, body: SetRole) -> Response:
     return _crew(path.job)
 
 
+@api.post("/jobs/<string:job>/crew/works-as", responses={200: CrewView, **_SIGN}, operation_id="setWorksAs")
+def set_works_as(path: s.JobPath, body: WorksAs) -> Response:
+    """Say as whom of the plan somebody works: those cameras are his own."""
+    services().crew.set_works_as(path.job, body.account, body.works_as, current_person())
+    return _crew(path.job)
+
+
 class HouseView(Told):
-    """Everybody who has an account here."""
+    """Everybody who has an account here, and links to accounts and passwords that wait."""
 
     people: list[MemberView]
+    waiting: list[WaitingView]
+
+
+class HouseLinkPath(s.Strict):
+    """A link of the house."""
+
+    invitation: int
 
 
 class HousePath(s.Strict):
@@ -416,7 +464,12 @@ class SetHouse(s.Strict):
 
 def _house() -> Response:
     people = services().crew.everybody()
-    return answer(HouseView(people=[MemberView(id=m.id, name=m.name, house=m.house, role=None) for m in people]))
+    return answer(
+        HouseView(
+            people=[MemberView(id=m.id, name=m.name, house=m.house, role=None) for m in people],
+            waiting=_waiting(None),
+        )
+    )
 
 
 @api.get("/house", responses={200: HouseView, **_SIGN}, operation_id="readHouse")
@@ -442,3 +495,12 @@ def reset_password(path: HousePath) -> Response:
 def invite_to_house(body: InviteToHouse) -> Response:
     """A link to an account of this house."""
     return _invited(*services().crew.invite(current_person(), house=body.house, job=None, role=None))
+
+
+@api.delete(
+    "/house/invitations/<int:invitation>", responses={200: HouseView, **_SIGN}, operation_id="takeBackHouseInvitation"
+)
+def take_back_house_invitation(path: HouseLinkPath) -> Response:
+    """A link to an account or a new password is good for nothing any more."""
+    services().crew.take_back(None, path.invitation, current_person())
+    return _house()

@@ -15,10 +15,10 @@ from ..core.crew.rights import NotYours, Person, Right, Role, allowed, own_camer
 from ..core.job.job import BESIDE, NotInJob
 from ..store.crew import SignedOut
 from ..store.database import doing, sent_as
-from .identity import AT_THE_BENCH, current_browser, knows
+from .identity import AT_THE_BENCH, current_browser, current_session, knows
 from .services import services
 
-__all__ = ["COOKIE", "INSIDE", "NEEDS", "cookie_name", "doors", "nobody_signs_in"]
+__all__ = ["COOKIE", "DEVICE", "INSIDE", "NEEDS", "cookie_name", "device_cookie_name", "doors", "nobody_signs_in"]
 
 COOKIE = "lift-crate"
 SECURE_COOKIE = f"__Host-{COOKIE}"
@@ -27,6 +27,8 @@ WORD = "X-Session-Word"
 """Header in which a page sends the word of its session with everything that changes something."""
 ONCE = "X-Once"
 """Header with the word under which something is taken once, however often it is sent."""
+DEVICE = "lift-crate-device"
+"""The cookie by which a device that somebody signed in from is known again; it lets nobody in."""
 _KEY = re.compile(r"[A-Za-z0-9-]{8,64}")
 INSIDE = "lift_crate.inside"
 """Set in the environment of a request that the server asks itself; no client can set it."""
@@ -57,7 +59,7 @@ _KEEP_SHELF = """
     shelf.put_unit shelf.remove_interface shelf.remove_model shelf.remove_unit
 """
 _MAKE_JOBS = "jobs.import_job jobs.load_demo jobs.make_job"
-_HOUSE = "crew.read_house crew.set_house crew.reset_password crew.invite_to_house"
+_HOUSE = "crew.read_house crew.set_house crew.reset_password crew.invite_to_house crew.take_back_house_invitation"
 _READ = """
     balance.read_balance balance.read_levellers balance.read_supports bench.preview_bench
     bench.read_accessories bench.read_adds bench.read_bench bench.read_exchanges bench.read_figures bench.read_fit
@@ -90,7 +92,7 @@ _PLAN = """
     jobs.bring_back_frame recipes.dress_recipe log.take_setting_figure
 """
 _PACK = "jobs.edit_packing jobs.undo_packing drill.keep_drill drill.drop_drill"
-_CREW = "crew.invite crew.take_back_invitation crew.set_role"
+_CREW = "crew.invite crew.take_back_invitation crew.set_role crew.set_works_as"
 
 _TABLE: tuple[tuple[Right, str], ...] = (
     ("anyone", f"{_OPEN} {_ANYONE}"),
@@ -130,6 +132,11 @@ def nobody_signs_in() -> bool:
 def cookie_name() -> str:
     """What the cookie of a session is called on the way that this request came."""
     return SECURE_COOKIE if request.is_secure else COOKIE
+
+
+def device_cookie_name() -> str:
+    """The same of the cookie by which a device is known."""
+    return f"__Host-{DEVICE}" if request.is_secure else DEVICE
 
 
 def doors(app: Flask) -> None:
@@ -191,8 +198,10 @@ def _who(job: str | None) -> tuple[Person | None, Role | None]:
 
 
 def _is_own(job: str, person: Person | None) -> bool:
-    rig = str((request.view_args or {}).get("rig", "")).partition(BESIDE)[0]
-    return person is not None and rig in own_cameras(services().jobs.read(job)[0], person.name)
+    rig, session = str((request.view_args or {}).get("rig", "")).partition(BESIDE)[0], current_session()
+    if session is None:
+        return person is not None
+    return rig in own_cameras(services().jobs.read(job)[0], session.works_as)
 
 
 _WHY: Mapping[Right, str] = {
@@ -203,7 +212,7 @@ _WHY: Mapping[Right, str] = {
     "make jobs": "Jobs are made by a lead of the house.",
     "house": "Accounts are kept by a lead of the house.",
     "read": "Ask a lead of this job to let you in.",
-    "rig": "A rig is changed by a lead, or by the operator whose name is in the camera's cells of the day.",
+    "rig": "A rig is changed by a lead, or by the operator whom a lead has named for this camera (Crew, works as).",
     "note": "You may look here; ask a lead of this job to make you an operator or a keeper.",
     "pack": "The packing is changed by a lead or a keeper of this job.",
     "plan": "The job itself is changed by its leads.",

@@ -17,6 +17,7 @@ __all__ = [
     "current_person",
     "current_session",
     "knows",
+    "now_leads",
 ]
 
 AT_THE_BENCH = Person(id="", name="bench", house="lead")
@@ -45,6 +46,13 @@ def knows(job: str) -> bool:
     """Whether who is asking may learn that a job exists."""
     roles: dict[str, Role] | None = g.get("roles") if has_request_context() else None
     return roles is None or job in roles
+
+
+def now_leads(job: str) -> None:
+    """Who is asking has just been made the lead of a job."""
+    roles: dict[str, Role] | None = g.get("roles")
+    if roles is not None:
+        roles[job] = "lead"
 
 
 def current_browser() -> str:

@@ -32,7 +32,7 @@ from ..store.frame import FrameState
 from . import schema as s
 from .answers import Responses, answer, file_headers
 from .described import PlaceApi
-from .identity import current_actor, current_person, current_session, knows
+from .identity import current_actor, current_person, current_session, knows, now_leads
 from .services import part_view, services
 
 __all__ = ["api"]
@@ -222,6 +222,7 @@ def _role(session: Session, job: str) -> Role | None:
 def _made(job: str) -> Response:
     """Whoever makes a job leads it."""
     services().crew.lead(current_person(), job)
+    now_leads(job)
     if g.get("roles") is not None:
         g.roles = {**g.roles, job: "lead"}
     return _list(201, job)
@@ -503,6 +504,7 @@ def import_job(query: s.ImportQuery) -> Response:
     services().jobs.import_file(file, replace_job=query.replace, actor=current_actor())
     if not there:
         services().crew.lead(current_person(), file.job.id)
+        now_leads(file.job.id)
     return answer(s.Imported(job=file.job.id, title=file.job.title), 201)
 
 

@@ -12,7 +12,7 @@ import os
 import ssl
 import sys
 from collections.abc import Callable
-from typing import TYPE_CHECKING, Any
+from typing import TYPE_CHECKING, Any, TypeVar
 
 import gevent
 from gunicorn import util
@@ -21,6 +21,10 @@ from gunicorn.workers.ggevent import GeventWorker
 
 if TYPE_CHECKING:
     from flask import Flask
+
+    from ..store.crew import Aside
+
+R = TypeVar("R")
 
 __all__ = ["serve"]
 
@@ -35,6 +39,34 @@ _IDLE_S = 15
 _CONNECTIONS = 400
 _LOOKED_AT = 6
 """Jobs, and parts of their days, that a worker looks at before anybody asks."""
+
+
+_HASHED_AT_ONCE, _HASHES_WAIT = 2, 12
+"""Passwords that a worker looks at beside each other, and that wait for it; who comes then comes again."""
+
+
+def off_the_loop() -> Aside:
+    """In a worker: what computes long is done in threads of the system, so that no other request waits for it."""
+    from gevent.threadpool import ThreadPool  # noqa: PLC0415 - of this worker's own loop
+
+    from ..store.crew import Aside, TooManyTries  # noqa: PLC0415 - loaded in the worker
+
+    threads = ThreadPool(_HASHED_AT_ONCE)
+
+    class OffTheLoop(Aside):
+        waiting = 0
+
+        def __call__(self, work: Callable[[], R]) -> R:
+            if self.waiting >= _HASHED_AT_ONCE + _HASHES_WAIT:
+                raise TooManyTries(2.0, "Many are signing in at once.")
+            self.waiting += 1
+            try:
+                result: R = threads.apply(work)
+                return result
+            finally:
+                self.waiting -= 1
+
+    return OffTheLoop()
 
 
 class LightWorker(GeventWorker):  # type: ignore[misc]
@@ -132,7 +164,8 @@ def serve(port: int, workers: int, tls: tuple[str, str] | None = None) -> None:
             url = os.environ["DATABASE_URL"]
             pool, defer = open_pool(url), deferring(url)
             ends.extend((pool.close, defer.close))
-            app = create_app(pool, defer, nobody_signs_in=bool(os.environ.get("LIFT_CRATE_NOBODY_SIGNS_IN")))
+            open_ = bool(os.environ.get("LIFT_CRATE_NOBODY_SIGNS_IN"))
+            app = create_app(pool, defer, nobody_signs_in=open_, aside=off_the_loop())
             gevent.spawn(look_around, app)
             return app
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from concurrent.futures import ThreadPoolExecutor
 from itertools import product
 from typing import Any
 
@@ -12,7 +13,7 @@ from flask.testing import FlaskClient
 
 from lift_crate.core.crew.rights import Person, fewest_leads
 from lift_crate.core.crew.secrets import FREE_BY_ADDRESS, BadSecret, checked_password, wait_s
-from lift_crate.store.crew import CrewStore
+from lift_crate.store.crew import CrewStore, NameTaken, NoSignIn, NothingGained, TooManyTries
 from lift_crate.store.jobs import JobStore
 from lift_crate.web.app import create_app
 from lift_crate.web.doors import COOKIE, NEEDS, WORD
@@ -62,9 +63,9 @@ def signed_in(app: Flask, crew: CrewStore, person: Person) -> tuple[FlaskClient,
     return client, {WORD: session.word}
 
 
-def made(crew: CrewStore, name: str, house: Any, role: Any = None) -> Person:
+def made(crew: CrewStore, name: str, house: Any, role: Any = None, works_as: str = "") -> Person:
     lead = Person(id="", name="the house", house="lead")
-    word, _ = crew.invite(lead, house=house, job=OPERA if role else None, role=role)
+    word, _ = crew.invite(lead, house=house, job=OPERA if role else None, role=role, works_as=works_as)
     return crew.accept(word, name, "four words nobody says", None)
 
 
@@ -131,7 +132,8 @@ def test_what_changes_something_is_no_look() -> None:
 
 
 def test_an_operator_changes_the_rigs_of_his_own_cameras_alone(app: Flask, crew: CrewStore) -> None:
-    client, word = signed_in(app, crew, made(crew, "Op 1", "member", "operator"))
+    keel = made(crew, "Keel Hand", "member", "operator", works_as="Op 1")
+    client, word = signed_in(app, crew, keel)
     job: Any = client.get(f"/api/jobs/{OPERA}/frame").json
     own = {c["rig"] for c in job["job"]["plan"] if c.get("operator") == "Op 1"}
     assert own
@@ -145,7 +147,17 @@ def test_an_operator_changes_the_rigs_of_his_own_cameras_alone(app: Flask, crew:
     history: Any = client.get(
         f"/api/jobs/{OPERA}/parts/{job['job']['plan'][0]['part']}/rigs/{next(iter(own))}/history"
     ).json
-    assert history["edits"][0]["actor"] == "Op 1"
+    assert history["edits"][0]["actor"] == "Keel Hand"
+    # What somebody calls himself makes no camera his.
+    other, its_word = signed_in(app, crew, made(crew, "Op 2", "member", "operator"))
+    at = f"/api/jobs/{OPERA}/parts/{job['job']['plan'][0]['part']}/rigs/{next(iter(own))}"
+    theirs = next(c for c in job["job"]["plan"] if c.get("operator") == "Op 2")
+    for where in (at, f"/api/jobs/{OPERA}/parts/{theirs['part']}/rigs/{theirs['rig']}"):
+        assert other.post(f"{where}/undo", headers=its_word, json={"version": 1}).status_code == 403
+    lead = Person(id="", name="the house", house="lead")
+    crew.set_works_as(OPERA, keel.id, "", lead)
+    got = client.post(f"{at}/edits", headers=word, json={"version": 1, "operations": [{"op": "strip"}]})
+    assert got.status_code == 403, "what a lead takes back is gone at once"
 
 
 def test_of_a_job_without_a_role_nothing_is_told_anywhere(app: Flask, crew: CrewStore, jobs: JobStore) -> None:
@@ -289,3 +301,118 @@ def test_an_invitation_is_used_once_and_the_last_lead_stays(app: Flask, crew: Cr
     again = f"/api/invitations/{reset['link'].rpartition('/')[2]}"
     assert app.test_client().post(again, json={"password": "new words altogether"}).status_code == 204
     assert guest.get("/api/jobs").status_code == 401, "signed out by the new password"
+
+
+def test_a_link_dies_with_the_right_that_made_it(app: Flask, crew: CrewStore) -> None:
+    """Whoever is let go, or leads no more, comes back through none of the links he made before."""
+    stays, goes = made(crew, "Stays", "lead", "lead"), made(crew, "Goes", "lead", "lead")
+    client, word = signed_in(app, crew, goes)
+
+    def link(path: str, body: Any) -> str:
+        got: Any = client.post(path, headers=word, json=body).json
+        return str(got["link"]).rpartition("/")[2]
+
+    to_house, to_password = (
+        link("/api/house/invitations", {"house": "lead"}),
+        link(f"/api/house/{stays.id}/password", {}),
+    )
+    to_job = link(f"/api/jobs/{OPERA}/crew/invitations", {"role": "lead"})
+    other, its_word = signed_in(app, crew, stays)
+    seen: Any = other.get("/api/house").json
+    assert [(w["house"], w["name"], w["by"]) for w in seen["waiting"]] == [
+        ("lead", None, "Goes"),
+        ("member", "Stays", "Goes"),
+    ]
+    crew.set_role(OPERA, goes.id, "viewer", stays)
+    crew.set_role(OPERA, goes.id, "lead", stays)
+    crew.set_house(goes.id, "member", stays)
+    crew.set_house(goes.id, "lead", stays)
+    for dead in (to_house, to_password, to_job):
+        assert app.test_client().get(f"/api/invitations/{dead}").status_code == 404, "also where the right comes back"
+    again = link("/api/house/invitations", {"house": "keeper"})
+    seen = other.get("/api/house").json
+    taken = other.delete(f"/api/house/invitations/{seen['waiting'][0]['id']}", headers=its_word)
+    assert (taken.status_code, taken.get_json()["waiting"]) == (200, [])
+    assert app.test_client().get(f"/api/invitations/{again}").status_code == 404
+    last = link(f"/api/jobs/{OPERA}/crew/invitations", {"role": "lead"})
+    crew.set_house(goes.id, None, stays)
+    for dead in (to_house, to_password, to_job, last):
+        got = app.test_client().post(
+            f"/api/invitations/{dead}", json={"name": "Comes Back", "password": "harbour lantern sixpence"}
+        )
+        assert got.status_code == 404
+
+
+def test_a_link_never_lowers_anybody_and_no_job_is_left_without_a_lead(app: Flask, crew: CrewStore) -> None:
+    lead = made(crew, "Lead", "member", "lead")
+    client, word = signed_in(app, crew, lead)
+    for lesser in ("viewer", "keeper", "operator", "lead"):
+        got: Any = client.post(f"/api/jobs/{OPERA}/crew/invitations", headers=word, json={"role": lesser}).json
+        at = f"/api/invitations/{got['link'].rpartition('/')[2]}"
+        refused = client.post(at, headers=word, json={})
+        assert refused.status_code == 409
+        assert f"You are lead of this job; this link makes somebody {lesser}" in refused.get_json()["detail"]
+        assert app.test_client().get(at).status_code == 200, "it is still good for whom it was made"
+    assert crew.roles_of(lead.id) == {OPERA: "lead"}
+    keeper = made(crew, "Keeper", "member", "keeper")
+    bench = Person(id="", name="the house", house="lead")
+    across, _ = crew.invite(bench, house="member", job=OPERA, role="operator")
+    with pytest.raises(NothingGained, match="You are keeper of this job"):
+        crew.accept(across, "", "", keeper)
+    up, _ = crew.invite(bench, house="keeper", job=None, role=None)
+    assert crew.accept(up, "", "", keeper).house == "keeper"
+    assert crew.member(keeper.id).house == "keeper", "a link to the house gives who is signed in what it says"
+    with pytest.raises(NothingGained, match="You are keeper of the house"):
+        crew.accept(crew.invite(bench, house="keeper", job=None, role=None)[0], "", "", keeper)
+
+
+@pytest.mark.parametrize(
+    "alike", ["Op\u200b 1", "\u041ep 1", "op l", "0p 1", "OP  1", "\uff2fp 1", "\u041e\u0440 1", "Óp 1"]
+)
+def test_nobody_takes_a_name_that_looks_like_another_s(crew: CrewStore, alike: str) -> None:
+    made(crew, "Op 1", "member")
+    with pytest.raises((NameTaken, BadSecret)):
+        made(crew, alike, "member")
+    for name in ("Op 2", "Ола", "O'Pine", "小林 まさき"):
+        assert made(crew, name, "member").name == name
+
+
+@pytest.mark.parametrize("weak", ["password12", "Liftcrate1", "Summer2026!", "Keel Hand the First", "qwertyuiop"])
+def test_what_is_guessed_soon_is_no_password(crew: CrewStore, weak: str) -> None:
+    made(crew, "Keel Hand the First", "member")
+    word, _ = crew.invite(Person(id="", name="the house", house="lead"), house="member", job=None, role=None)
+    with pytest.raises(BadSecret, match="guessed too soon"):
+        crew.accept(word, "Somebody Else", weak, None)
+    assert crew.accept(word, "Somebody Else", "harbour lantern sixpence", None).name == "Somebody Else"
+
+
+def test_sixty_at_once_guess_no_more_than_three(crew: CrewStore) -> None:
+    """Counted before they are tried; and from a device that he signed in from before its owner is not locked out."""
+    made(crew, "Keel Hand", "member")
+    known = crew.begin(crew.sign_in("Keel Hand", "four words nobody says", "10.0.0.9"), "a phone", "10.0.0.9").device
+    tried, told = [], []
+
+    def guess(n: int) -> None:
+        try:
+            crew.sign_in("keel hand", f"guess number {n}", "10.0.0.1")
+        except (NoSignIn, TooManyTries) as error:
+            (tried if isinstance(error, NoSignIn) else told).append(n)
+
+    with ThreadPoolExecutor(20) as many:
+        list(many.map(guess, range(60)))
+    assert (len(tried), len(told)) == (3, 57)
+    with pytest.raises(TooManyTries):
+        crew.sign_in("Keel Hand", "four words nobody says", "10.0.0.2")
+    assert crew.sign_in("Keel Hand", "four words nobody says", "10.0.0.9", known).name == "Keel Hand"
+    with pytest.raises(NoSignIn):
+        crew.sign_in("Keel Hand", "wrong words here", "10.0.0.9", known)
+    with pytest.raises(TooManyTries):
+        crew.sign_in("Keel Hand", "four words nobody says", "10.0.0.9", "a device that nobody knows")
+
+
+def test_nobody_is_let_in_over_the_network_without_signing_in(jobs: JobStore) -> None:
+    """Where nobody has to sign in on this machine, whoever comes over TLS has to."""
+    app = create_app(jobs.pool, nobody_signs_in=True)
+    assert app.test_client().get("/api/jobs").status_code == 200
+    for path in ("/api/jobs", f"/api/jobs/{OPERA}", "/api/shelf"):
+        assert app.test_client().get(path, base_url="https://localhost").status_code == 401

@@ -1,7 +1,7 @@
 """Roles and rights: the one table of who may do what, and the one question that is asked of it.
 
 A person has a standing in the house (its shelf, its jobs, its accounts) and a role in each job; without one nobody
-learns that a job exists. An operator's own cameras are those whose cells of the day carry his name.
+learns that a job exists. An operator's own cameras are those of the name in the plan that a lead gave his account.
 """
 
 from __future__ import annotations
@@ -26,6 +26,8 @@ __all__ = [
     "allowed",
     "fewest_leads",
     "own_cameras",
+    "raises",
+    "raises_in_house",
 ]
 
 Role = Literal["lead", "operator", "keeper", "viewer"]
@@ -82,9 +84,21 @@ class Person:
     house: House
 
 
-def own_cameras(job: Job, name: str) -> frozenset[str]:
-    """Ids of the cameras that a person works in any part of a job's days."""
-    return frozenset(cell.rig for cell in job.plan if cell.operator == name)
+def own_cameras(job: Job, works_as: str) -> frozenset[str]:
+    """Ids of the cameras that somebody works in any part of a job's days; ``works_as``: as whom of its plan he works,
+    which a lead has said of his account; empty: as nobody.
+    """
+    return frozenset(cell.rig for cell in job.plan if works_as and cell.operator == works_as)
+
+
+def raises(now: Role | None, to: Role) -> bool:
+    """Whether a role gives more than the one that somebody has, and takes nothing of it away."""
+    return now is None or OF_JOB[now] < OF_JOB[to]
+
+
+def raises_in_house(now: House, to: House) -> bool:
+    """The same of a standing in the house."""
+    return OF_HOUSE[now] < OF_HOUSE[to]
 
 
 def allowed(right: Right, person: Person | None, role: Role | None = None, *, own: bool = True) -> bool:

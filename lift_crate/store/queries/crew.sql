@@ -47,14 +47,25 @@ DELETE FROM job_role WHERE account_id = :account;
 SELECT job_id, role FROM job_role WHERE account_id = :account;
 
 -- name: roles_in
--- Who has which role in a job.
-SELECT account.id, account.name, account.house, job_role.role FROM job_role JOIN account ON account.id = job_role.account_id
+-- Who has which role in a job, and as whom of its plan he works.
+SELECT account.id, account.name, account.house, job_role.role, job_role.works_as FROM job_role JOIN account ON account.id = job_role.account_id
 WHERE job_id = :job AND gone_at IS NULL ORDER BY lower(account.name);
 
 -- name: set_role!
--- A role in a job.
+-- A role in a job; as whom of its plan somebody works stays.
 INSERT INTO job_role (job_id, account_id, role) VALUES (:job, :account, :role)
 ON CONFLICT (job_id, account_id) DO UPDATE SET role = EXCLUDED.role;
+
+-- name: works_as!
+-- As whom of a job's plan somebody works; nobody else does then.
+WITH other AS (UPDATE job_role SET works_as = '' WHERE job_id = :job AND works_as = :works_as AND account_id <> :account)
+UPDATE job_role SET works_as = :works_as WHERE job_id = :job AND account_id = :account;
+
+-- name: jobs_without_a_lead
+-- Jobs that nobody leads.
+SELECT id FROM job WHERE NOT EXISTS (
+    SELECT FROM job_role JOIN account ON account.id = account_id AND gone_at IS NULL AND NOT demo
+    WHERE job_id = job.id AND role = 'lead');
 
 -- name: drop_role!
 -- Somebody has nothing to do with a job any more.
@@ -74,7 +85,7 @@ INSERT INTO session (token, account_id, word, agent, address) VALUES (:token, :a
 
 -- name: session^
 -- Who a session belongs to, while it stands, and his role in a job.
-SELECT session.id AS session, session.word, account.id, account.name, account.house, account.demo, job_role.role,
+SELECT session.id AS session, session.word, account.id, account.name, account.house, account.demo, job_role.role, job_role.works_as,
        session.seen_at < now() - interval '1 minute' AS unseen
 FROM session JOIN account ON account.id = session.account_id AND account.gone_at IS NULL
 LEFT JOIN job_role ON job_role.account_id = account.id AND job_role.job_id = :job
@@ -104,29 +115,40 @@ DELETE FROM session WHERE seen_at < now() - make_interval(hours => :idle_h) OR m
 
 -- name: add_invitation^
 -- A link that is used once.
-INSERT INTO invitation (token, account_id, house, job_id, role, made_by, ends_at)
-VALUES (:token, :account, :house, :job, :role, :by, now() + make_interval(hours => :hours)) RETURNING id, ends_at;
+INSERT INTO invitation (token, account_id, house, job_id, role, works_as, made_by, owner, ends_at)
+VALUES (:token, :account, :house, :job, :role, :works_as, :by, :owner, now() + make_interval(hours => :hours)) RETURNING id, ends_at;
 
 -- name: invitation^
--- A link that was not used and has not run out.
-SELECT invitation.id, invitation.account_id, invitation.house, invitation.job_id, invitation.role, invitation.made_by, job.title,
-       account.name
-FROM invitation LEFT JOIN job ON job.id = invitation.job_id
-LEFT JOIN account ON account.id = invitation.account_id AND account.gone_at IS NULL
-WHERE token = :token AND used_at IS NULL AND ends_at > now() AND (invitation.account_id IS NULL OR account.id IS NOT NULL);
+-- A link that stands, by its word.
+SELECT * FROM standing_invitation WHERE token = :token;
 
--- name: use_invitation!
+-- name: use_invitation^
 -- A link was used; only whoever comes first does it.
-UPDATE invitation SET used_at = now(), used_by = :account WHERE id = :id AND used_at IS NULL;
+UPDATE invitation SET used_at = now(), used_by = :account WHERE id = :id AND used_at IS NULL RETURNING id;
 
 -- name: invitations_of
 -- Links into a job that were not used yet.
-SELECT id, role, house, made_by, ends_at FROM invitation
-WHERE job_id = :job AND used_at IS NULL AND ends_at > now() ORDER BY ends_at;
+SELECT id, role, house, works_as, made_by, ends_at FROM standing_invitation WHERE job_id = :job ORDER BY ends_at;
 
--- name: drop_invitation!
+-- name: invitations_to_house
+-- Links to accounts and to new passwords that were not used yet.
+SELECT id, house, name, made_by, ends_at FROM standing_invitation WHERE job_id IS NULL ORDER BY ends_at;
+
+-- name: take_back_invitation^
 -- A link is taken back.
-DELETE FROM invitation WHERE id = :id AND job_id = :job AND used_at IS NULL;
+UPDATE invitation SET taken_back_at = now(), taken_back_by = :by
+WHERE id = :id AND job_id IS NOT DISTINCT FROM :job AND used_at IS NULL AND taken_back_at IS NULL RETURNING id;
+
+-- name: take_back_links_of!
+-- All that somebody's right made goes with it: into one job, or to the house where none is named.
+UPDATE invitation SET taken_back_at = now(), taken_back_by = :by
+WHERE owner = :owner AND used_at IS NULL AND taken_back_at IS NULL
+    AND CASE WHEN :job::text IS NULL THEN job_id IS NULL OR house <> 'member' ELSE job_id = :job END;
+
+-- name: take_back_passwords_of!
+-- Links to a new password of somebody who has one now.
+UPDATE invitation SET taken_back_at = now(), taken_back_by = :by
+WHERE account_id = :account AND used_at IS NULL AND taken_back_at IS NULL;
 
 -- name: put_first_code!
 -- The code with which the first account is made, until the next start.
@@ -144,10 +166,36 @@ DELETE FROM first_code;
 -- How often somebody guessed wrong in a row, and seconds since; nobody waits longer because the clock was set back.
 SELECT at_what, failures, abs(extract(epoch FROM now() - last_at))::float AS ago_s FROM wrong_try WHERE at_what = ANY(:names) AND last_at > now() - interval '1 day';
 
--- name: failed!
--- Guessed wrong once more.
-INSERT INTO wrong_try (at_what, failures) VALUES (:name, 1)
-ON CONFLICT (at_what) DO UPDATE SET failures = CASE WHEN wrong_try.last_at < now() - interval '1 day' THEN 1 ELSE wrong_try.failures + 1 END, last_at = now();
+-- name: begin_try!
+-- What is about to be tried, to be held by who tries: one after the other.
+INSERT INTO wrong_try (at_what, failures) SELECT unnest(:names::text[]), 0 ORDER BY 1 ON CONFLICT (at_what) DO NOTHING;
+
+-- name: hold_tries
+-- Held until the try is counted.
+SELECT at_what FROM wrong_try WHERE at_what = ANY(:names) ORDER BY at_what FOR UPDATE;
+
+-- name: count_try!
+-- Tried once more, and wrong until it is known to be right.
+UPDATE wrong_try SET failures = CASE WHEN last_at < now() - interval '1 day' THEN 1 ELSE failures + 1 END, last_at = now()
+WHERE at_what = ANY(:names);
+
+-- name: uncount_try!
+-- It was right: it counts against nobody.
+UPDATE wrong_try SET failures = greatest(0, failures - 1) WHERE at_what = ANY(:names);
+
+-- name: know_device!
+-- A device that somebody has signed in from; what was not used for a year is forgotten.
+WITH old AS (DELETE FROM known_device WHERE used_at < now() - interval '1 year')
+INSERT INTO known_device (token, account_id) VALUES (:token, :account)
+ON CONFLICT (token) DO UPDATE SET account_id = EXCLUDED.account_id, used_at = now();
+
+-- name: knows_device^
+-- Whether somebody signed in from a device before.
+SELECT EXISTS (SELECT FROM known_device WHERE token = :token AND account_id = :account) AS known;
+
+-- name: forget_devices!
+-- No device of somebody is known any more.
+DELETE FROM known_device WHERE account_id = :account;
 
 -- name: forget_failures!
 -- Guessed right.

@@ -50,15 +50,15 @@ class Authority:
         """Certificate and key of the server under a name and addresses, made anew where they run out or say less."""
         at = now or datetime.now(UTC)
         self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-        ours = self._own(at)
+        ours = self._own(at, name)
         leaf, key = self.folder / "server.crt", self.folder / "server.key"
-        if leaf.exists() and key.exists() and _good(leaf, name, addresses, ours, at):
+        if leaf.exists() and key.exists() and _good(leaf, name, _private(addresses), ours, at):
             return leaf, key
         made = ec.generate_private_key(ec.SECP256R1())
         alternatives = [
             x509.DNSName(name),
             x509.DNSName("localhost"),
-            *(x509.IPAddress(ipaddress.ip_address(each)) for each in (*addresses, "127.0.0.1")),
+            *(x509.IPAddress(ipaddress.ip_address(each)) for each in (*_private(addresses), "127.0.0.1")),
         ]
         signed = (
             _begun(x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, name)]), made.public_key(), at, _LEAF_DAYS)
@@ -84,10 +84,21 @@ class Authority:
 
         return key
 
-    def _own(self, at: datetime) -> x509.Certificate:
+    def _own(self, at: datetime, server: str) -> x509.Certificate:
+        """The authority: it vouches for this server's name, this machine and private addresses, and for nothing else
+        (RFC 5280, 4.2.1.10), so that whoever gets at its key can be taken for no other site by those who trust it.
+        """
+        constraints = x509.NameConstraints(
+            permitted_subtrees=[
+                x509.DNSName(server),
+                x509.DNSName("localhost"),
+                *(x509.IPAddress(ipaddress.ip_network(each)) for each in _PRIVATE),
+            ],
+            excluded_subtrees=None,
+        )
         if self.certificate.exists():
             known = x509.load_pem_x509_certificate(self.certificate.read_bytes())
-            if known.not_valid_after_utc > at + timedelta(days=_LEAF_DAYS):
+            if known.not_valid_after_utc > at + timedelta(days=_LEAF_DAYS) and _constrained(known) == constraints:
                 return known
         key = ec.generate_private_key(ec.SECP256R1())
         name = x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, f"Lift Crate on {socket.gethostname()}"[:64])])
@@ -107,11 +118,27 @@ class Authority:
             .issuer_name(name)
             .add_extension(x509.BasicConstraints(ca=True, path_length=0), critical=True)
             .add_extension(usage, critical=True)
+            .add_extension(constraints, critical=True)
             .sign(key, hashes.SHA256())
         )
         _write(self.folder / "authority.key", _pem(key), secret=True)
         _write(self.certificate, made.public_bytes(serialization.Encoding.PEM))
         return made
+
+
+_PRIVATE = ("127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169.254.0.0/16", "fc00::/7", "fe80::/10")
+"""Addresses that are nobody's on the internet."""
+
+
+def _private(addresses: Sequence[str]) -> list[str]:
+    return [each for each in addresses if ipaddress.ip_address(each).is_private]
+
+
+def _constrained(authority: x509.Certificate) -> x509.NameConstraints | None:
+    try:
+        return authority.extensions.get_extension_for_class(x509.NameConstraints).value
+    except x509.ExtensionNotFound:
+        return None
 
 
 def _begun(subject: x509.Name, key: ec.EllipticCurvePublicKey, at: datetime, days: int) -> x509.CertificateBuilder:

@@ -179,7 +179,7 @@ def one_app(templates: dict[str, str], server_parts: dict[str, Any]) -> Iterator
 @pytest.fixture
 def client(jobs: JobStore, one_app: OneApp) -> Iterator[FlaskClient]:
     worker = OwnWorker(jobs)
-    one_app.over(jobs.pool.conninfo, worker)
+    one_app.over(str(jobs.pool.conninfo), worker)
     yield one_app.app.test_client()
     worker.end()
 

@@ -79,7 +79,11 @@ class Outcome:
             if part.live:
                 print(f"== {part.name}", flush=True)
             began = time.monotonic()
-            done = subprocess.run(part.command, cwd=ROOT, check=False, text=True, **({} if part.live else _KEPT_BACK))
+            # Nobody reads what a reading that found nothing has to say.
+            out = None if part.live else subprocess.PIPE
+            done = subprocess.run(
+                part.command, cwd=ROOT, check=False, text=True, stdout=out, stderr=out and subprocess.STDOUT
+            )
             self.took_s[part.name] = time.monotonic() - began
             if done.returncode:
                 self.failed.append(part.name)
@@ -88,10 +92,6 @@ class Outcome:
     def told(self) -> str:
         """A line a part."""
         return "\n".join(f"== {took_s:6.0f} s  {name}" for name, took_s in self.took_s.items())
-
-
-_KEPT_BACK = {"stdout": subprocess.PIPE, "stderr": subprocess.STDOUT}
-"""Nobody reads what a reading that found nothing has to say."""
 
 
 def main(asked: Sequence[str]) -> int:

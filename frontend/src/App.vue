@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { RouterView, useRouter } from 'vue-router'
+import { forgetRead } from './api'
 import { onSignedOut } from './api/client'
 import { useMe } from './stores/me'
 
@@ -9,6 +10,8 @@ void useMe()
   .catch(() => undefined)
 /** Whoever is signed out signs in, and goes on where he was. */
 onSignedOut(() => {
+  // Also where it was ended from elsewhere: a device that was lost shows nothing once it was in touch.
+  forgetRead()
   const now = router.currentRoute.value
   if (now.name !== 'sign in' && now.name !== 'come')
     void router.replace({ name: 'sign in', query: { to: now.fullPath === '/jobs' ? undefined : now.fullPath } })

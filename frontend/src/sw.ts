@@ -1,7 +1,7 @@
 /// <reference lib="webworker" />
 import { cleanupOutdatedCaches, matchPrecache, precacheAndRoute } from 'workbox-precaching'
 import { registerRoute, setCatchHandler } from 'workbox-routing'
-import { keptCopy, KEPT, worthKeeping } from './lib/kept'
+import { isOurs, keptCopy, KEPT, KEPT_BEFORE, mayKeep, stillGood, worthKeeping } from './lib/kept'
 
 declare const self: ServiceWorkerGlobalScope & { __WB_MANIFEST: { url: string; revision: string | null }[] }
 
@@ -19,12 +19,18 @@ registerRoute(
     const cache = await caches.open(KEPT)
     const late = new Promise<null>((done) => setTimeout(() => done(null), PATIENCE_MS))
     const asked = fetch(request).then(async (answer) => {
-      if (answer.ok) await cache.put(request.url, keptCopy(answer))
+      if (mayKeep(answer)) await cache.put(request.url, keptCopy(answer))
+      // Whoever is signed out, wherever that was done, leaves nothing here.
+      else if (answer.status === 401 && isOurs(answer) && !new URL(request.url).pathname.startsWith('/api/me'))
+        await caches.delete(KEPT)
       return answer
     })
     const first = await Promise.race([asked, late]).catch(() => null)
-    if (first && first.status < 500) return first
-    return (await cache.match(request.url)) ?? first ?? asked
+    if (first && isOurs(first) && first.status < 500) return first
+    const kept = await cache.match(request.url)
+    if (kept && stillGood(kept, Date.now())) return kept
+    if (kept) await caches.delete(KEPT)
+    return first ?? asked
   },
 )
 
@@ -42,6 +48,10 @@ setCatchHandler(async ({ request }) => {
       ? await matchPrecache('/index.html')
       : undefined
   return page ?? Response.error()
+})
+
+self.addEventListener('activate', (event) => {
+  event.waitUntil(caches.delete(KEPT_BEFORE))
 })
 
 /** Whoever signs out, or in as somebody else, leaves nothing of what he read on the device. */

@@ -37,9 +37,13 @@ class Balance:
     note: str
     actor: str
     at: datetime
+    """When it was made; ``noted_at``: when that came in here."""
+    noted_at: datetime
     removed: bool
     made: MadeSo
     touched: tuple[str, ...]
+    touched_at: dict[str, str]
+    """When each of those was noted to have changed."""
 
 
 class BalanceStore:
@@ -65,12 +69,14 @@ class BalanceStore:
             if balance_queries.remove_balance(connection, job=job, build=build, id=number, removed=removed) is None:
                 raise NotInJob("balance", str(number))
 
-    def touch(self, job: str, build: str, number: int, thing: str, *, changed: bool) -> None:
-        """Note that something has changed since a balance, or that it has not; raises NotInJob."""
+    def touch(
+        self, job: str, build: str, number: int, thing: str, *, changed: bool, at: datetime | None = None
+    ) -> None:
+        """Note that something has changed since a balance, or that it has not, at a time or now; raises NotInJob."""
         with writing(self.jobs.pool) as connection:
             only_once(connection)
             kept = balance_queries.touch_balance(
-                connection, job=job, build=build, id=number, thing=thing, changed=changed
+                connection, job=job, build=build, id=number, thing=thing, changed=changed, at=at
             )
             if kept is None:
                 raise NotInJob("balance", str(number))
@@ -84,8 +90,9 @@ class BalanceStore:
         note: str,
         actor: str,
         made: MadeSo,
+        at: datetime | None = None,
     ) -> None:
-        """A rig was balanced as it stands; raises StaleEdit when it has moved on meanwhile."""
+        """A rig was balanced as it stands, at a time or now; raises StaleEdit when it has moved on meanwhile."""
         with writing(self.jobs.pool) as connection:
             only_once(connection)
             row = build_queries.lock_build(connection, job=state.job.id, build=state.build.id)
@@ -102,6 +109,7 @@ class BalanceStore:
                 computed=Jsonb(computed),
                 set_to=Jsonb(set_to),
                 made=Jsonb(_made.dump_python(made, mode="json", exclude_defaults=True)),
+                at=at,
             )
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import datetime, tzinfo
-from typing import Literal, NamedTuple
+from typing import Any, Literal, NamedTuple, TypeVar
 from zoneinfo import ZoneInfo
 
 from psycopg.types.json import Jsonb
@@ -13,10 +13,12 @@ from pydantic import ConfigDict, TypeAdapter
 
 from ..core.job.job import Job, NotInJob, Rig
 from ..core.recent import Recent
-from ..core.rig.build import Bend, Build, Catalogue, Claim, Preset, UnitSetting
+from ..core.rig.build import Bend, Build, Catalogue, Claim, Joint, Link, Preset, UnitSetting
 from ..core.rig.edits import Operation, apply_all, describe
+from ..core.three_way import Both, Key, together
 from .database import (
     Connection,
+    acting,
     build_queries,
     job_queries,
     reading,
@@ -25,16 +27,17 @@ from .database import (
     tried_again,
     writing,
 )
-from .errors import NothingToUndo, StaleEdit, UnitTaken
+from .errors import NothingToUndo, OthersStep, StaleEdit, UnitTaken
 from .jobs import JobStore, write_build_content
 
-__all__ = ["BuildState", "BuildStore", "Combine", "HistoryEntry", "Judge", "Planned"]
+__all__ = ["KEYS", "BuildState", "BuildStore", "Combine", "HistoryEntry", "Judge", "Planned", "chosen_step", "whose"]
 
 _builds = TypeAdapter(Build)
 _settings = TypeAdapter(tuple[UnitSetting, ...], config=ConfigDict(defer_build=True))
 _bends = TypeAdapter(tuple[Bend, ...], config=ConfigDict(defer_build=True))
 _presets = TypeAdapter(tuple[Preset, ...], config=ConfigDict(defer_build=True))
 _MOST_HISTORY = 50
+T = TypeVar("T")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -91,6 +94,52 @@ def _clock(connection: Connection, job_id: str) -> tzinfo:
     return ZoneInfo(row["zone"] if row else "UTC")
 
 
+KEYS: dict[type, Key] = {
+    Joint: lambda it: it.child,
+    Link: lambda it: it.cable,
+    UnitSetting: lambda it: it.unit,
+    Bend: lambda it: it.unit,
+    Preset: lambda it: it.label,
+    str: lambda it: it,
+}
+"""What tells the things of a build apart."""
+
+
+def whose(title: str | None, by: str | None) -> str | None:
+    """A step as who asks is told of it: with whose it is, where it is not his."""
+    return f"{title} (by {by})" if title is not None and acting.get() and by != acting.get() else title
+
+
+def chosen_step(
+    kind: Literal["undo", "redo"],
+    find: Callable[[str | None], dict[str, Any] | None],
+    actor: str,
+    now: T,
+    read: TypeAdapter[T],
+    keys: Mapping[type, Key] = KEYS,
+    what: str = "build",
+    *,
+    anyway: bool,
+) -> tuple[dict[str, Any], T]:
+    """The edit that a step takes, and what is there after it: one's own without what others did since, or, ``anyway``,
+    the newest of all. Raises NothingToUndo, OthersStep.
+    """
+    newest = find(None)
+    if newest is None:
+        raise NothingToUndo(kind, what)
+    step = newest if anyway else find(actor)
+    if step is None:
+        raise OthersStep(kind, newest["title"], newest["actor"])
+    before, after = ("after", "before") if kind == "undo" else ("before", "after")
+    was, becomes = read.validate_python(step[before]), read.validate_python(step[after])
+    try:
+        return step, together(was, becomes, now, keys)
+    except Both:
+        if anyway and step == newest:
+            return step, becomes
+        raise OthersStep(kind, newest["title"], newest["actor"]) from None
+
+
 class BuildStore:
     """Reads and edits builds."""
 
@@ -141,8 +190,8 @@ class BuildStore:
 
     def _titles(self, connection: Connection, job_id: str, build_id: str) -> tuple[str | None, str | None]:
         """What undo would take back and what redo would do again."""
-        row = build_queries.steps(connection, job=job_id, build=build_id)
-        return row["undo"], row["redo"]
+        row = build_queries.steps(connection, job=job_id, build=build_id, actor=acting.get())
+        return whose(row["undo"], row["undo_by"]), whose(row["redo"], row["redo_by"])
 
     def history(self, job_id: str, build_id: str) -> list[HistoryEntry]:
         """The latest edits, newest first, in the job's time."""
@@ -227,13 +276,35 @@ class BuildStore:
             judge(replace(state, build=after, version=state.version + 1))
             return self._save(connection, state, at["job"], after, "do", f"Back to it {told}", actor)
 
-    def undo(self, job_id: str, build: str | Planned, version: int, actor: str, judge: Judge = _unjudged) -> BuildState:
-        """Take the last edit back; raises NothingToUndo, StaleEdit, UnitTaken, and what ``judge`` raises."""
-        return self._step(job_id, build, version, actor, "undo", judge)
+    def undo(
+        self,
+        job_id: str,
+        build: str | Planned,
+        version: int,
+        actor: str,
+        judge: Judge = _unjudged,
+        *,
+        anyway: bool = False,
+    ) -> BuildState:
+        """Take back the newest edit that is one's own; what others did since stays. Where nothing of one's own can go
+        by itself OthersStep asks; ``anyway``: the newest is taken, whose ever it is.
 
-    def redo(self, job_id: str, build: str | Planned, version: int, actor: str, judge: Judge = _unjudged) -> BuildState:
-        """Do the last undone edit again; raises NothingToUndo, StaleEdit, UnitTaken, and what ``judge`` raises."""
-        return self._step(job_id, build, version, actor, "redo", judge)
+        Raises NothingToUndo, OthersStep, StaleEdit, UnitTaken, and what ``judge`` raises.
+        """
+        return self._step(job_id, build, version, actor, "undo", judge, anyway=anyway)
+
+    def redo(
+        self,
+        job_id: str,
+        build: str | Planned,
+        version: int,
+        actor: str,
+        judge: Judge = _unjudged,
+        *,
+        anyway: bool = False,
+    ) -> BuildState:
+        """Do again what one has undone last; raises as ``undo``."""
+        return self._step(job_id, build, version, actor, "redo", judge, anyway=anyway)
 
     @tried_again
     def _step(
@@ -244,22 +315,21 @@ class BuildStore:
         actor: str,
         kind: Literal["undo", "redo"],
         judge: Judge,
+        *,
+        anyway: bool,
     ) -> BuildState:
         with writing(self.jobs.pool) as connection:
             build_id, at, now = self._hold(connection, job_id, build)
             if now != version:
                 raise self._stale(connection, job_id, build_id, version, now)
             key = {"job": job_id, "build": build_id}
-            find, state_after, content = (
-                (build_queries.last_done, "undone", "before")
-                if kind == "undo"
-                else (build_queries.first_undone, "done", "after")
+            find, state_after = (
+                (build_queries.last_done, "undone") if kind == "undo" else (build_queries.first_undone, "done")
             )
-            step = find(connection, **key)
-            if step is None:
-                raise NothingToUndo(kind)
             state = self._read_on(connection, job_id, build_id, at)
-            after = _builds.validate_python(step[content])
+            step, after = chosen_step(
+                kind, lambda who: find(connection, **key, actor=who), actor, state.build, _builds, anyway=anyway
+            )
             self._require_free(state, after)
             judge(replace(state, build=after, version=state.version + 1))
             build_queries.set_edit_state(connection, **key, version=step["version"], state=state_after)

@@ -21,6 +21,7 @@ from .errors import Crossed, TakenAlready, translated
 __all__ = [
     "Connection",
     "Pool",
+    "acting",
     "balance_queries",
     "build_queries",
     "card_queries",
@@ -88,8 +89,12 @@ _LIMITS = {
     "TimeZone": "UTC",
 }
 _TRIES = 5
+_WAIT_S = 20.0
+"""For a free connection: shorter than a request may take, longer than a crowd on a busy machine keeps all of them."""
 doing: ContextVar[str] = ContextVar("doing", default="")
 """Which window does what is written, where one does."""
+acting: ContextVar[str] = ContextVar("acting", default="")
+"""As whom what is read is asked for and what is written is done, where it is somebody."""
 sent_as: ContextVar[str] = ContextVar("sent_as", default="")
 """Under which key something is sent that is to be taken once, if under any."""
 _snapshot: ContextVar[tuple[int, Connection] | None] = ContextVar("snapshot", default=None)
@@ -108,12 +113,12 @@ def with_limits(url: str) -> str:
 
 
 def open_pool(url: str, *, size: int = 8) -> Pool:
-    """A pool of checked connections with rows as dicts; waits 5 s for one before DatabaseAway."""
+    """A pool of checked connections with rows as dicts; waits for one before DatabaseAway or ServerBusy."""
     return ConnectionPool(
         with_limits(url),
         min_size=1,
         max_size=size,
-        timeout=5,
+        timeout=_WAIT_S,
         open=True,
         check=ConnectionPool.check_connection,
         reset=_reset,
@@ -133,7 +138,7 @@ def reading(pool: Pool) -> Iterator[Connection]:
     if outer and outer[0] == id(pool):
         yield outer[1]
         return
-    with translated(), pool.connection() as connection:
+    with translated(pool), pool.connection() as connection:
         connection.isolation_level, connection.read_only = IsolationLevel.REPEATABLE_READ, True
         mark = _snapshot.set((id(pool), connection))
         try:
@@ -151,7 +156,7 @@ def has_jobs(pool: Pool) -> bool:
 @contextmanager
 def writing(pool: Pool) -> Iterator[Connection]:
     """One transaction, whole or not at all."""
-    with translated(), pool.connection() as connection, connection.transaction():
+    with translated(pool), pool.connection() as connection, connection.transaction():
         if browser := doing.get():
             connection.execute("SELECT set_config('lift_crate.browser', %s, true)", (browser,))
         yield connection

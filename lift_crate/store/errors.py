@@ -4,11 +4,11 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 from contextlib import contextmanager
-from typing import TYPE_CHECKING
+from typing import TYPE_CHECKING, Any
 
 import psycopg
 from psycopg import errors as pg
-from psycopg_pool import PoolTimeout
+from psycopg_pool import ConnectionPool, PoolTimeout
 
 from ..core.errors import LiftCrateError
 
@@ -189,6 +189,22 @@ class PlanHasErrors(Conflict):
         return f"{len(self.errors)} lines have errors, the first: {self.errors[0]}. Nothing was written."
 
 
+class OthersStep(Conflict):
+    """Undo or redo that would take somebody else's work, or what others' work rests on."""
+
+    code = "edit.others"
+
+    def __init__(self, kind: str, title: str, by: str) -> None:
+        self.kind, self.title, self.by = kind, title, by
+
+    def __str__(self) -> str:
+        done = "The last change" if self.kind == "undo" else "What was undone last"
+        return (
+            f"{done} is {self.by}'s: “{self.title}”. You have none of your own that can be taken by itself. Nothing was"
+            f" changed yet."
+        )
+
+
 class SwapNoted(Conflict):
     """A swap of that place at that time is in the log already."""
 
@@ -243,6 +259,18 @@ class DatabaseAway(LiftCrateError):
         return "The database does not answer right now. Nothing was half-saved; try again in a moment."
 
 
+class ServerBusy(LiftCrateError):
+    """Every connection to the database is at work for somebody else, for longer than one waits."""
+
+    code = "server.busy"
+
+    def __str__(self) -> str:
+        return (
+            "Many are at work at the same moment and the server did not come to this in time. Nothing was changed; what"
+            " you typed is still here. Try again in a moment."
+        )
+
+
 class StoreFull(LiftCrateError):
     """PostgreSQL has no room left to write."""
 
@@ -256,7 +284,7 @@ class StoreFull(LiftCrateError):
 
 
 @contextmanager
-def translated() -> Iterator[None]:
+def translated(pool: ConnectionPool[Any] | None = None) -> Iterator[None]:
     """Turn database errors into ours, by the name of the constraint that broke."""
     try:
         yield
@@ -274,8 +302,19 @@ def translated() -> Iterator[None]:
         raise Unstorable(error.diag.message_primary or str(error)) from error
     except pg.DiskFull as error:
         raise StoreFull from error
-    except (psycopg.OperationalError, PoolTimeout) as error:
+    except PoolTimeout as error:
+        # Where there is a server that answers, its connections are all at work.
+        raise (ServerBusy if pool is not None and _answers(pool) else DatabaseAway)() from error
+    except psycopg.OperationalError as error:
         raise DatabaseAway from error
+
+
+def _answers(pool: ConnectionPool[Any]) -> bool:
+    try:
+        psycopg.connect(str(pool.conninfo), connect_timeout=2).close()
+    except psycopg.OperationalError:
+        return False
+    return True
 
 
 def _unit_in(detail: str) -> str:

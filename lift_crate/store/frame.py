@@ -12,11 +12,11 @@ from pydantic import TypeAdapter
 
 from ..core.gear.labels import fresh_id
 from ..core.job.edits import JobOperation, apply_to_job, describe_in_job, new_job, with_frame_of
-from ..core.job.job import Job, JobRefused, NotInJob
-from ..core.rig.build import Catalogue
-from .builds import HistoryEntry
-from .database import Connection, job_queries, reading, record_queries, shelf_queries, tried_again, writing
-from .errors import NothingToUndo, StaleJob
+from ..core.job.job import Assignment, Job, JobRefused, NotInJob, PartOfDay, Rig
+from ..core.rig.build import Build, Catalogue
+from .builds import KEYS, HistoryEntry, chosen_step, whose
+from .database import Connection, acting, job_queries, reading, record_queries, shelf_queries, tried_again, writing
+from .errors import StaleJob
 from .jobs import JobStore, add_builds, add_plan, insert_job, job_columns, last_versions, part_row, rig_row
 
 __all__ = ["FrameState", "FrameStore", "JudgeFrame"]
@@ -44,6 +44,26 @@ def _unjudged(before: Job, after: Job, catalogue: Catalogue) -> None:
     """For who judges what he edits himself."""
 
 
+class _FrameOf:
+    """Reads a job's frame as it was, with what is on the Bench as it is now."""
+
+    def __init__(self, now: Job) -> None:
+        self._now = now
+
+    def validate_python(self, document: object) -> Job:
+        return with_frame_of(self._now, _jobs.validate_python(document))
+
+
+_KEYS = {
+    **KEYS,
+    PartOfDay: lambda it: it.id,
+    Rig: lambda it: it.id,
+    Build: lambda it: it.id,
+    Assignment: lambda it: (it.part, it.rig),
+}
+"""What tells the things of a job apart."""
+
+
 class FrameStore:
     """Makes jobs and edits their frames."""
 
@@ -57,8 +77,9 @@ class FrameStore:
             return self._state(connection, job, catalogue)
 
     def _state(self, connection: Connection, job: Job, catalogue: Catalogue) -> FrameState:
-        row = job_queries.job_version(connection, job=job.id)
-        return FrameState(job, catalogue, row["version"], row["undo"], row["redo"])
+        row = job_queries.job_version(connection, job=job.id, actor=acting.get())
+        undo, redo = whose(row["undo"], row["undo_by"]), whose(row["redo"], row["redo_by"])
+        return FrameState(job, catalogue, row["version"], undo, redo)
 
     def history(self, job_id: str) -> list[HistoryEntry]:
         """The latest edits of the frame, newest first, in the job's time; raises NotInJob."""
@@ -161,11 +182,18 @@ class FrameStore:
             title = f"Back to it as it was on {at:%-d %b %H:%M} ({row['title']} by {row['actor']})"
             return self._save(connection, before, after, catalogue, version, "do", title, actor)
 
-    def undo(self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged) -> FrameState:
-        """Take the last edit back; raises NothingToUndo, StaleJob, UnitTaken, and what ``judge`` raises."""
-        return self._step(job_id, version, actor, "undo", judge)
+    def undo(
+        self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged, *, anyway: bool = False
+    ) -> FrameState:
+        """Take back the newest edit that is one's own, as ``BuildStore.undo``.
 
-    def undo_packing(self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged) -> FrameState:
+        Raises NothingToUndo, OthersStep, StaleJob, UnitTaken, and what ``judge`` raises.
+        """
+        return self._step(job_id, version, actor, "undo", judge, anyway=anyway)
+
+    def undo_packing(
+        self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged, *, anyway: bool = False
+    ) -> FrameState:
         """Take the last edit back where it was one of how the gear travels; raises as ``undo``, and JobRefused."""
 
         def only_the_packing(before: Job, after: Job, catalogue: Catalogue) -> None:
@@ -173,27 +201,35 @@ class FrameStore:
                 raise JobRefused("The last change of the job is none of the packing; a lead takes it back.")
             judge(before, after, catalogue)
 
-        return self._step(job_id, version, actor, "undo", only_the_packing)
+        return self._step(job_id, version, actor, "undo", only_the_packing, anyway=anyway)
 
-    def redo(self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged) -> FrameState:
-        """Do the last undone edit again; raises as ``undo``."""
-        return self._step(job_id, version, actor, "redo", judge)
+    def redo(
+        self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged, *, anyway: bool = False
+    ) -> FrameState:
+        """Do again what one has undone last; raises as ``undo``."""
+        return self._step(job_id, version, actor, "redo", judge, anyway=anyway)
 
     @tried_again
     def _step(
-        self, job_id: str, version: int, actor: str, kind: Literal["undo", "redo"], judge: JudgeFrame
+        self, job_id: str, version: int, actor: str, kind: Literal["undo", "redo"], judge: JudgeFrame, *, anyway: bool
     ) -> FrameState:
         with writing(self.jobs.pool) as connection:
             before, catalogue = self._lock(connection, job_id, version)
-            find, state, side = (
-                (job_queries.last_job_done, "undone", "before")
-                if kind == "undo"
-                else (job_queries.first_job_undone, "done", "after")
+            find, state = (
+                (job_queries.last_job_done, "undone") if kind == "undo" else (job_queries.first_job_undone, "done")
             )
-            step = find(connection, job=job_id)
-            if step is None:
-                raise NothingToUndo(kind, "job")
-            after = with_frame_of(before, _jobs.validate_python(step[side]))
+            # What is on the Bench is not the frame's: it stays as it is, whatever a step was made on.
+            step, frame = chosen_step(
+                kind,
+                lambda who: find(connection, job=job_id, actor=who),
+                actor,
+                before,
+                _FrameOf(before),  # type: ignore[arg-type]
+                _KEYS,
+                "job",
+                anyway=anyway,
+            )
+            after = with_frame_of(before, frame)
             judge(before, after, catalogue)
             job_queries.set_job_edit_state(connection, job=job_id, version=step["version"], state=state)
             return self._save(connection, before, after, catalogue, version, kind, step["title"], actor)

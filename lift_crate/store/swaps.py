@@ -51,8 +51,8 @@ class SwapStore:
             )["id"]
             return found
 
-    def drop(self, job: str, swap: int) -> None:
-        """It was noted by mistake."""
+    def drop(self, job: str, swap: int, actor: str) -> None:
+        """It was noted by mistake: it counts no more, and stays in the record."""
         with writing(self.jobs.pool) as connection:
             only_once(connection)
-            swap_queries.drop_swap(connection, job=job, id=swap)
+            swap_queries.take_back_swap(connection, job=job, id=swap, actor=actor)

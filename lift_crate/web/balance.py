@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import UTC, datetime, timedelta
+
 from flask import Response
 from flask_openapi3.models.tag import Tag
 
@@ -94,6 +96,7 @@ def record_balance(path: s.RigPath, body: b.RecordRequest) -> Response:
             gap_mm=body.gap_mm,
             calibrated=body.calibrated,
         ),
+        _happened(state, body.at),
     )
     return answer(_view(state, path.part, b.BalanceQuery()))
 
@@ -111,8 +114,19 @@ def touch_balance(path: b.BalancePath, body: b.TouchRequest) -> Response:
     """Something that is in no build has changed since a balance was made."""
     state = state_of(path)
     touched((body.thing,))
-    services().balances.touch(state.job.id, state.build.id, path.balance, body.thing, changed=body.changed)
+    services().balances.touch(
+        state.job.id, state.build.id, path.balance, body.thing, changed=body.changed, at=_happened(state, body.at)
+    )
     return answer(_view(state, path.part, b.BalanceQuery()))
+
+
+_LATER = timedelta(minutes=2)
+"""From here on it is told that a note came in later than it was made."""
+
+
+def _happened(state: BuildState, at: datetime | None) -> datetime | None:
+    """When something happened that was noted: by the job's clock where no zone is said, and never after now."""
+    return at and min(at if at.tzinfo else at.replace(tzinfo=state.job.clock), datetime.now(UTC))
 
 
 def _walked(stand: Stand, body: b.WalkRequest) -> Walk:
@@ -294,6 +308,7 @@ def _gimbal(
             b.RecordView(
                 id=x.id,
                 at=x.at.astimezone(clock),
+                noted_at=x.noted_at.astimezone(clock) if x.noted_at - x.at > _LATER else None,
                 actor=x.actor,
                 computed=x.computed,
                 set_to=x.set_to,
@@ -301,6 +316,7 @@ def _gimbal(
                 removed=x.removed,
                 made=x.made,
                 touched=x.touched,
+                touched_at=x.touched_at,
             )
             for x in kept
         ],

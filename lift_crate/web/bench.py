@@ -88,7 +88,10 @@ def edit_bench(path: s.RigPath, body: s.EditRequest) -> Response:
 def undo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
     """Take the last edit back."""
     return _changed(
-        path, lambda build, judge: services().builds.undo(path.job, build, body.version, current_actor(), judge)
+        path,
+        lambda build, judge: services().builds.undo(
+            path.job, build, body.version, current_actor(), judge, anyway=body.anyway
+        ),
     )
 
 
@@ -96,7 +99,10 @@ def undo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
 def redo_bench(path: s.RigPath, body: s.StepRequest) -> Response:
     """Do the last undone edit again."""
     return _changed(
-        path, lambda build, judge: services().builds.redo(path.job, build, body.version, current_actor(), judge)
+        path,
+        lambda build, judge: services().builds.redo(
+            path.job, build, body.version, current_actor(), judge, anyway=body.anyway
+        ),
     )
 
 

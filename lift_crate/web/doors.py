@@ -14,7 +14,7 @@ from flask import Flask, abort, current_app, g, request
 from ..core.crew.rights import NotYours, Person, Right, Role, allowed, own_cameras
 from ..core.job.job import BESIDE, NotInJob
 from ..store.crew import SignedOut
-from ..store.database import doing, sent_as
+from ..store.database import acting, doing, sent_as
 from .identity import AT_THE_BENCH, current_browser, current_session, knows
 from .services import services
 
@@ -142,6 +142,7 @@ def device_cookie_name() -> str:
 def doors(app: Flask) -> None:
     """Ask before every view of the API whether who asks may."""
     app.before_request(_door)
+    app.teardown_request(lambda _: acting.set(""))
 
 
 def _door() -> None:
@@ -156,6 +157,7 @@ def _door() -> None:
         raise NotYours("Nobody may do this: it is in no table of rights.")
     job, other = (request.view_args or {}).get("job"), request.args.get("job")
     person, role = _who(job)
+    acting.set(person.name if person else "")
     if person is None and right != "anyone":
         raise SignedOut
     # Whoever has no role in a job does not learn that it exists.

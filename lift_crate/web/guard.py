@@ -18,7 +18,7 @@ from ..formats.job_file import MAX_BYTES, BadJobFile
 from ..formats.text import DEEPEST, Problem, strange_in, text_problems, too_deep
 from .problems import problem_response
 
-__all__ = ["guard", "nonce"]
+__all__ = ["KEEP_H", "OF_A_DEVICE", "OURS", "guard", "nonce"]
 
 _OWN_HOSTS = ("127.0.0.1", "localhost", "[::1]")
 _READS = ("GET", "HEAD", "OPTIONS")
@@ -32,6 +32,25 @@ _MOST_WITH_PHOTO = 8_000_000
 _ENTRIES = re.compile(r"/api/jobs/[^/]+/log/entries")
 """What is noted may bring its photo along."""
 """Of a body that is no file: a model with all its ports stays far below."""
+
+
+OURS, KEEP_H = "X-Lift-Crate", "X-Keep-Hours"
+"""What every answer of this server carries, and no page that a network shows in its place; and after how many hours
+without this server a device shows nothing any more of what it has kept."""
+OF_A_DEVICE = frozenset(
+    {
+        "balance.read_gimbal",
+        "cards.read_station",
+        "devices.read_devices",
+        "devices.read_scanned",
+        "log.read_weather",
+        "power.read_meter",
+        "shelf.measure",
+        "shelf.read_scale",
+        "swaps.read_charger",
+    }
+)
+"""What a device says is of the moment: nobody keeps it to show it later."""
 
 
 def nonce() -> str:
@@ -159,6 +178,10 @@ def _headers(response: Response) -> Response:
     response.headers.setdefault("Cross-Origin-Resource-Policy", "same-origin")
     response.headers.setdefault("Cross-Origin-Opener-Policy", "same-origin")
     if request.path.startswith("/api/"):
+        response.headers[OURS] = "yes"
+        response.headers[KEEP_H] = os.environ.get("LIFT_CRATE_DEVICE_KEEPS_H") or "72"
+        if request.endpoint in OF_A_DEVICE:
+            response.headers["Cache-Control"] = "no-store"
         if request.method == "GET" and response.status_code == 200 and response.mimetype == "application/json":
             # Asked for again it is told again, in a few bytes where nothing has changed.
             response.headers.setdefault("Cache-Control", "private, no-cache")

@@ -38,11 +38,15 @@ from .services import part_view, services
 __all__ = ["api"]
 
 
+_Day = Annotated[date, Field(ge=date(1990, 1, 1), le=date(2199, 12, 31))]
+"""A day on which something is shot."""
+
+
 class NewJob(s.Strict):
     """What a job starts from."""
 
     title: Annotated[str, Field(min_length=1, max_length=200)]
-    day: date
+    day: _Day
     zone: Annotated[str, Field(max_length=120)] = "UTC"
     settings_of: Label = ""
     """The job whose settings it counts with, what was learnt among them; empty: the usual ones."""
@@ -52,7 +56,7 @@ class CopyJob(s.Strict):
     """A copy's title, and the day that the first day becomes."""
 
     title: Annotated[str, Field(min_length=1, max_length=200)]
-    day: date
+    day: _Day
 
 
 class Archive(s.Strict):
@@ -303,19 +307,21 @@ def edit_packing(path: s.JobPath, body: PackEditRequest) -> Response:
 @api.post("/jobs/<string:job>/undo", responses={200: FrameView, **_ERRORS}, operation_id="undoJob")
 def undo_job(path: s.JobPath, body: s.StepRequest) -> Response:
     """Take the last edit of the job back; what was done on the Bench stays."""
-    return answer(_frame(services().frames.undo(path.job, body.version, current_actor(), _judged)))
+    return answer(_frame(services().frames.undo(path.job, body.version, current_actor(), _judged, anyway=body.anyway)))
 
 
 @api.post("/jobs/<string:job>/pack/undo", responses={200: FrameView, **_ERRORS}, operation_id="undoPacking")
 def undo_packing(path: s.JobPath, body: s.StepRequest) -> Response:
     """Take the last change of how the gear travels back; what somebody did to the job since is not touched."""
-    return answer(_frame(services().frames.undo_packing(path.job, body.version, current_actor(), _judged)))
+    return answer(
+        _frame(services().frames.undo_packing(path.job, body.version, current_actor(), _judged, anyway=body.anyway))
+    )
 
 
 @api.post("/jobs/<string:job>/redo", responses={200: FrameView, **_ERRORS}, operation_id="redoJob")
 def redo_job(path: s.JobPath, body: s.StepRequest) -> Response:
     """Do the last undone edit of the job again."""
-    return answer(_frame(services().frames.redo(path.job, body.version, current_actor(), _judged)))
+    return answer(_frame(services().frames.redo(path.job, body.version, current_actor(), _judged, anyway=body.anyway)))
 
 
 @api.get("/jobs/<string:job>/history", responses={200: JobHistoryView, **_ERRORS}, operation_id="readJobHistory")

@@ -21,7 +21,7 @@ from ..formats.job_file import MAX_BYTES, BadJobFile, Problem, validation_proble
 from ..formats.pictures import BadPicture
 from ..formats.starter import NoSuchStarter
 from ..store.crew import BadLink, NoSignIn, SignedOut, TooManyTries
-from ..store.errors import Conflict, DatabaseAway, StoreFull, TakenAlready, Unstorable
+from ..store.errors import Conflict, DatabaseAway, ServerBusy, StoreFull, TakenAlready, Unstorable
 from ..store.packing import AskedFirst
 
 __all__ = ["lift_crate_response", "problem_response", "register_problems", "validation_response"]
@@ -52,6 +52,7 @@ _STATUS: tuple[tuple[type[LiftCrateError], int, str], ...] = (
     (AskedFirst, 409, "Sure?"),
     (Conflict, 409, "Something else is there already"),
     (StoreFull, 507, "The disk is full"),
+    (ServerBusy, 503, "Busy"),
     (DatabaseAway, 503, "The database does not answer"),
 )
 
@@ -98,6 +99,11 @@ def register_problems(app: Flask) -> None:
     @app.errorhandler(LiftCrateError)
     def _ours(error: LiftCrateError) -> Response:
         return lift_crate_response(error)
+
+    @app.errorhandler(OverflowError)
+    def _beyond(error: OverflowError) -> Response:
+        detail = f"A number or a time is beyond what can be counted with ({error}). Nothing was changed."
+        return problem_response(422, "value.beyond", "That cannot be kept", detail)
 
     @app.errorhandler(HTTPException)
     def _http(error: HTTPException) -> Response:

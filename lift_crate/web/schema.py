@@ -146,9 +146,10 @@ class PreviewRequest(Strict):
 
 
 class StepRequest(Strict):
-    """Undo or redo on a build as it was at ``version``."""
+    """Undo or redo on a build or a job as it was at ``version``; ``anyway``: the newest step, whose ever it is."""
 
     version: Version
+    anyway: bool = False
 
 
 class FieldProblem(Told):

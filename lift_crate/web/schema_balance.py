@@ -53,6 +53,8 @@ class TouchRequest(Strict):
 
     thing: Annotated[str, Field(max_length=40)]
     changed: bool
+    at: datetime | None = None
+    """When that was seen; left out: now."""
 
 
 class AnswerView(Strict):
@@ -81,6 +83,8 @@ class RecordRequest(WalkRequest):
     screen: Annotated[str, Field(max_length=60)] = ""
     gap_mm: Annotated[float, Field(ge=0, le=1000)] | None = None
     calibrated: bool | None = None
+    at: datetime | None = None
+    """When it was made; left out: now."""
 
 
 class GimbalRequest(WalkRequest):
@@ -178,6 +182,8 @@ class RecordView(Told):
 
     id: int
     at: datetime
+    noted_at: datetime | None
+    """When it came in, where that was minutes later."""
     actor: str
     computed: dict[str, float]
     set_to: dict[str, float]
@@ -185,6 +191,7 @@ class RecordView(Told):
     removed: bool
     made: MadeSo
     touched: tuple[str, ...]
+    touched_at: dict[str, str]
 
 
 class GimbalBalance(Told):

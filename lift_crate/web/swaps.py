@@ -93,7 +93,7 @@ def note_swap(path: s.JobPath, query: p.SwapsQuery, body: p.MadeRequest) -> Resp
 @api.delete("/swaps/made/<int:swap>", responses={200: p.SwapsView, **_WRITE}, operation_id="dropSwap")
 def drop_swap(path: p.MadePath, query: p.SwapsQuery) -> Response:
     """A swap was noted by mistake; the plan goes on without it."""
-    services().swaps.drop(path.job, path.swap)
+    services().swaps.drop(path.job, path.swap, current_actor())
     return answer(_view(path.job, query))
 
 

@@ -15,7 +15,15 @@ from lift_crate.core.rig.edits import Adjust, Attach, Detach, GripAs, KeepPreset
 from lift_crate.formats.job_file import JobFile, catalogue_of, dump, parse
 from lift_crate.store.builds import BuildStore
 from lift_crate.store.database import Pool, migrate, open_pool
-from lift_crate.store.errors import DatabaseAway, GearDiffers, JobExists, NothingToUndo, StaleEdit, UnitTaken
+from lift_crate.store.errors import (
+    DatabaseAway,
+    GearDiffers,
+    JobExists,
+    NothingToUndo,
+    OthersStep,
+    StaleEdit,
+    UnitTaken,
+)
 from lift_crate.store.jobs import JobStore
 
 JOB = "dry-dock-opera"
@@ -28,7 +36,9 @@ def test_an_edit_is_saved_with_its_version_and_can_be_taken_back_and_done_again(
     assert done.version == before.version + 1
     assert "CW-1" in done.build.units
     assert done.can_undo == "Attach CW-1 to CAGE-1, left socket; then Slide HEAD-1 to +5 mm"
-    undone = builds.undo(JOB, "quay-full", done.version, "ben")
+    with pytest.raises(OthersStep, match="The last change is ada's"):
+        builds.undo(JOB, "quay-full", done.version, "ben")
+    undone = builds.undo(JOB, "quay-full", done.version, "ben", anyway=True)
     assert undone.build == before.build
     assert (undone.can_undo, undone.can_redo) == (None, done.can_undo)
     redone = builds.redo(JOB, "quay-full", undone.version, "ada")
@@ -56,6 +66,56 @@ def test_many_edits_undo_one_by_one_and_a_new_edit_ends_redo(builds: BuildStore)
     assert state.can_redo is None
     with pytest.raises(NothingToUndo, match="nothing to redo"):
         builds.redo(JOB, "quay-full", state.version, "ada")
+
+
+def test_redo_goes_up_again_as_undo_came_down(builds: BuildStore) -> None:
+    """Undo, undo, redo: the next one and not the last one that was undone."""
+    states = [builds.read(JOB, "quay-full")]
+    for mm in (5, 10, 15):
+        states.append(builds.edit(JOB, "quay-full", states[-1].version, (SlideTo(unit="HEAD-1", to_mm=mm),), "ada"))
+    version = builds.undo(JOB, "quay-full", states[-1].version, "ada").version
+    version = builds.undo(JOB, "quay-full", version, "ada").version
+    for expected in states[2:]:
+        state = builds.redo(JOB, "quay-full", version, "ada")
+        assert (state.build, state.can_undo) == (expected.build, expected.can_undo)
+        version = state.version
+    with pytest.raises(NothingToUndo):
+        builds.redo(JOB, "quay-full", version, "ada")
+
+
+def test_undo_takes_one_s_own_and_leaves_what_others_did_since(builds: BuildStore) -> None:
+    first = builds.read(JOB, "quay-full")
+    own = builds.edit(JOB, "quay-full", first.version, (SlideTo(unit="HEAD-1", to_mm=7),), "ada")
+    assert own.build != first.build
+    both = builds.edit(JOB, "quay-full", own.version, (WEIGHT,), "ben")
+    undone = builds.undo(JOB, "quay-full", both.version, "ada")
+    assert "CW-1" in undone.build.units
+    assert next(j for j in undone.build.joints if j.child == "HEAD-1") == next(
+        j for j in first.build.joints if j.child == "HEAD-1"
+    )
+    redone = builds.redo(JOB, "quay-full", undone.version, "ada")
+    assert redone.build == both.build
+    # What somebody else's work rests on is asked about; whoever says so takes the newest, whose ever it is.
+    on_it = builds.edit(JOB, "quay-full", redone.version, (SlideTo(unit="HEAD-1", to_mm=9),), "ben")
+    with pytest.raises(OthersStep) as asked:
+        builds.undo(JOB, "quay-full", on_it.version, "ada")
+    assert (asked.value.by, asked.value.title) == ("ben", "Slide HEAD-1 to +9 mm")
+    assert builds.read(JOB, "quay-full").version == on_it.version
+    assert builds.undo(JOB, "quay-full", on_it.version, "ada", anyway=True).build == both.build
+
+
+def test_a_unit_is_taken_while_the_other_camera_is_there_and_at_no_other_time(builds: BuildStore, pool: Pool) -> None:
+    """Two cameras that are never planned at the same time share a unit; from the moment that they are, it is taken."""
+    state = builds.read(JOB, "quay-full")
+    assert "ARM-1" in state.taken
+    with pool.connection() as connection:
+        parts = [r["part_id"] for r in connection.execute("SELECT part_id FROM plan WHERE rig_id = 'quay'").fetchall()]
+        connection.execute("DELETE FROM plan WHERE rig_id = 'caisson' AND part_id <> %s", (parts[0],))
+        connection.execute("DELETE FROM plan WHERE rig_id = 'quay' AND part_id = %s", (parts[0],))
+    apart = builds.read(JOB, "quay-full")
+    assert "ARM-1" not in apart.taken
+    put = Attach(unit="ARM-1", unit_port="base", onto="CAGE-1", onto_port="left")
+    assert "ARM-1" in builds.edit(JOB, "quay-full", apart.version, (put,), "ada").build.units
 
 
 def test_a_stale_edit_is_refused_and_tells_what_happened(builds: BuildStore) -> None:

@@ -94,7 +94,7 @@ def test_what_cannot_have_been_beside_what_is_noted_refuses_the_whole_file(jobs:
     late = replace(file.done.cards[0], at=begin + timedelta(minutes=10))
     with pytest.raises(DoneElsewhere, match="WIDE-01 is in C6-1 slot-1"):
         jobs.import_file(replace(titled, done=replace(file.done, cards=(late,))), replace_job=True)
-    swaps.drop(JOB, swap)
+    swaps.drop(JOB, swap, "ben")
     swaps.note(JOB, Made(slot="quay · SWAP-1 · pack", at=begin, pack_in="PACK-04"), "ben")
     with pytest.raises(DoneElsewhere, match="another pack went into quay"):
         jobs.import_file(titled, replace_job=True)

@@ -8,7 +8,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from lift_crate.core.swaps.what_if import DayAsked, WhatIf
-from lift_crate.store.crew import CrewStore
+from lift_crate.store.crew import CrewStore, NoSignIn, TooManyTries
 from lift_crate.store.database import Pool
 from lift_crate.store.jobs import JobStore
 from lift_crate.store.plans import PlanStore
@@ -60,10 +60,14 @@ def test_a_clock_that_is_set_back_shuts_nobody_out_and_leaves_no_plan_undone(job
     plan = plans.ask(JOB, DayAsked(part="acts-1-2", what=WhatIf()), "ada", "swaps")
     assert plans.take_up(plan) is not None, "a worker is at it"
     crew = CrewStore(pool)
-    for _ in range(8):
-        crew._failed("Ada", "10.0.0.7")
+    for _ in range(3):
+        with pytest.raises(NoSignIn):
+            crew.sign_in("Ada", "wrong words here", "10.0.0.7")
+    with pytest.raises(TooManyTries):
+        crew.sign_in("Ada", "wrong words here", "10.0.0.7")
     _everything_a_day_ahead(pool)
-    crew._wait("Ada", "10.0.0.7")
+    with pytest.raises(NoSignIn):
+        crew.sign_in("Ada", "wrong words here", "10.0.0.7")
     plans.take_up_lost()
     assert deferred == [plan, plan], "its worker has not been heard of since tomorrow"
     assert plans.take_up(plan) is not None

@@ -390,7 +390,8 @@ def test_sixty_at_once_guess_no_more_than_three(crew: CrewStore) -> None:
     """Counted before they are tried; and from a device that he signed in from before its owner is not locked out."""
     made(crew, "Keel Hand", "member")
     known = crew.begin(crew.sign_in("Keel Hand", "four words nobody says", "10.0.0.9"), "a phone", "10.0.0.9").device
-    tried, told = [], []
+    tried: list[int] = []
+    told: list[int] = []
 
     def guess(n: int) -> None:
         try:

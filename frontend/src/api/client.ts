@@ -34,11 +34,22 @@ export const BROWSER = Array.from(crypto.getRandomValues(new Uint8Array(12)), (b
   byte.toString(16).padStart(2, '0'),
 ).join('')
 
-/** Where what cannot be sent is kept. */
+/** Where what is noted is kept until the server has said that it has it. */
 interface Keeping {
   isNote: (request: Request) => boolean
-  waits: (job: string) => boolean
-  keep: (request: Request, body: string | null, key: string) => Promise<boolean>
+  /** On this device before it is sent; nothing where the device cannot keep it. */
+  keep: (request: Request, body: string | null, key: string) => Promise<Kept | null>
+  /** Whether it is not worth trying now: the server is not heard, or something that it may rest on waits. */
+  waits: (kept: Kept) => boolean
+  /** The server has said that it has it, or why it does not take it. */
+  arrived: (kept: Kept) => Promise<void>
+  /** It stays, to be sent later. */
+  stays: (kept: Kept) => void
+}
+interface Kept {
+  n: number
+  job: string
+  body: string | null
 }
 let keeping: Keeping | null = null
 export function keepWith(next: Keeping): void {
@@ -49,31 +60,46 @@ let whenKept: (at: string | null) => void = () => undefined
 export function onKept(doing: (at: string | null) => void): void {
   whenKept = doing
 }
-const KEPT_HERE = {
-  type: 'urn:lift-crate:kept',
-  title: 'Kept on this device',
-  detail: 'The server does not answer. It is kept on this device and sent when there is a connection.',
-}
+export const KEPT_HERE = 'The server does not answer. It is kept on this device and sent when there is a connection.'
+const KEPT_MARK = 'X-Kept-Here'
+/** So long a note is waited for; then it is kept, and whoever noted it goes on. */
+const NOTE_PATIENCE_MS = 6000
+/** What every answer of this server carries, and no page that a network shows in its place. */
+const OURS = 'X-Lift-Crate'
 
-/** Sends a request; what was noted and finds no server is kept, to be sent later and taken once. */
+/** Whether the server itself has said what became of something, whoever else answers on the way. */
+export const isSaid = (answer: Response): boolean =>
+  answer.headers.has(OURS) && answer.status < 500 && answer.status !== 401 && answer.status !== 429
+
+/** Sends a request. What is noted is on this device before it is sent, and leaves it when the server has said so. */
 async function sendOrKeep(request: Request): Promise<Response> {
   const mine = keeping
   if (!mine?.isNote(request)) return fetch(request)
-  const body = await request.clone().text()
+  const body = (await request.clone().text()) || null
   const key = crypto.randomUUID()
-  const keepIt = async (): Promise<Response | null> =>
-    (await mine.keep(request, body || null, key)) ? new Response(JSON.stringify(KEPT_HERE), { status: 499 }) : null
-  if (mine.waits(decodeURIComponent(new URL(request.url).pathname.split('/')[3] ?? ''))) {
-    const kept = await keepIt()
-    if (kept) return kept
+  const kept = await mine.keep(request, body, key)
+  const later = (it: Kept): Response => {
+    mine.stays(it)
+    return new Response('{}', { status: 202, headers: { [KEPT_MARK]: 'yes', 'Content-Type': 'application/json' } })
   }
+  if (kept && mine.waits(kept)) return later(kept)
   const headers = new Headers(request.headers)
   headers.set('X-Once', key)
   try {
-    return await fetch(new Request(request, { headers }))
+    const answer = await fetch(request.url, {
+      method: request.method,
+      headers,
+      body: kept ? kept.body : body,
+      signal: AbortSignal.timeout(NOTE_PATIENCE_MS),
+    })
+    // An answer that is cut in its middle has not arrived.
+    const whole = await answer.clone().text()
+    if (!isSaid(answer) && answer.status === 401) whenSignedOut()
+    if (!isSaid(answer) && kept) return later(kept)
+    if (kept) await mine.arrived(kept)
+    return new Response(whole || null, { status: answer.status, headers: answer.headers })
   } catch (error) {
-    const kept = await keepIt()
-    if (kept) return kept
+    if (kept) return later(kept)
     throw error
   }
 }
@@ -146,6 +172,18 @@ export function problemOf(status: number, body: unknown): Problem {
         }
       : null,
   )
+}
+
+/** The same of something that is noted: nothing where it is kept on this device and goes out later. */
+export async function noted<T>(call: Promise<Answer<T>>): Promise<T | null> {
+  let kept = false
+  const answer = await ask(
+    call.then((it) => {
+      kept = it.response.headers.has(KEPT_MARK)
+      return it
+    }),
+  )
+  return kept ? null : answer
 }
 
 /** Something was done and there is nothing to tell; throws Problem otherwise. */

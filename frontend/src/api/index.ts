@@ -1,5 +1,5 @@
 /** One function per endpoint; the types of arguments and answers come from the API's own description. */
-import { ask, BROWSER, carried, client, done, Problem, problemOf } from './client'
+import { ask, noted, BROWSER, carried, client, done, Problem, problemOf } from './client'
 import type {
   CrewView,
   HouseView,
@@ -198,12 +198,12 @@ export const readFrame = (job: string): Promise<FrameView> =>
 export const readChoices = (): Promise<ChoicesView> => ask(client.GET('/api/choices'))
 export const editJob = (job: string, version: number, operations: JobOperation[]): Promise<FrameView> =>
   ask(client.POST('/api/jobs/{job}/edits', { params: { path: { job } }, body: { version, operations } }))
-export const undoJob = (job: string, version: number): Promise<FrameView> =>
-  ask(client.POST('/api/jobs/{job}/undo', { params: { path: { job } }, body: { version } }))
-export const undoPacking = (job: string, version: number): Promise<FrameView> =>
-  ask(client.POST('/api/jobs/{job}/pack/undo', { params: { path: { job } }, body: { version } }))
-export const redoJob = (job: string, version: number): Promise<FrameView> =>
-  ask(client.POST('/api/jobs/{job}/redo', { params: { path: { job } }, body: { version } }))
+export const undoJob = (job: string, version: number, anyway = false): Promise<FrameView> =>
+  ask(client.POST('/api/jobs/{job}/undo', { params: { path: { job } }, body: { version, anyway } }))
+export const undoPacking = (job: string, version: number, anyway = false): Promise<FrameView> =>
+  ask(client.POST('/api/jobs/{job}/pack/undo', { params: { path: { job } }, body: { version, anyway } }))
+export const redoJob = (job: string, version: number, anyway = false): Promise<FrameView> =>
+  ask(client.POST('/api/jobs/{job}/redo', { params: { path: { job } }, body: { version, anyway } }))
 export const readJob = (job: string): Promise<JobView> =>
   ask(client.GET('/api/jobs/{job}', { params: { path: { job } } }))
 export const readPart = (job: string, part: string): Promise<PartView> =>
@@ -213,10 +213,10 @@ export const editBench = (path: Place, version: number, operations: Operation[])
   ask(client.POST(`${RIG}/edits`, { params: { path }, body: { version, operations } }))
 export const previewBench = (path: Place, operations: Operation[]): Promise<BenchView> =>
   ask(client.POST(`${RIG}/preview`, { params: { path }, body: { operations } }))
-export const undoBench = (path: Place, version: number): Promise<BenchView> =>
-  ask(client.POST(`${RIG}/undo`, { params: { path }, body: { version } }))
-export const redoBench = (path: Place, version: number): Promise<BenchView> =>
-  ask(client.POST(`${RIG}/redo`, { params: { path }, body: { version } }))
+export const undoBench = (path: Place, version: number, anyway = false): Promise<BenchView> =>
+  ask(client.POST(`${RIG}/undo`, { params: { path }, body: { version, anyway } }))
+export const redoBench = (path: Place, version: number, anyway = false): Promise<BenchView> =>
+  ask(client.POST(`${RIG}/redo`, { params: { path }, body: { version, anyway } }))
 export const readPort = (path: Place, unit: string, port: string, misfits: boolean): Promise<CandidatesView> =>
   ask(client.GET(`${RIG}/ports/{unit}/{port}`, { params: { path: { ...path, unit, port }, query: { misfits } } }))
 export const readRemedies = (path: Place, finding: string, start = 0): Promise<RemediesView> =>
@@ -272,10 +272,15 @@ export const readBalance = (
       params: { path, query: { order, ...(ends ? { wide: ends[0], long: ends[1] } : {}) } },
     }),
   )
-export const recordBalance = (path: Place, body: RecordRequest): Promise<BalanceView> =>
-  ask(client.POST(`${RIG}/balance`, { params: { path }, body }))
-export const touchBalance = (path: Place, balance: number, thing: string, changed: boolean): Promise<BalanceView> =>
-  ask(
+export const recordBalance = (path: Place, body: RecordRequest): Promise<BalanceView | null> =>
+  noted(client.POST(`${RIG}/balance`, { params: { path }, body }))
+export const touchBalance = (
+  path: Place,
+  balance: number,
+  thing: string,
+  changed: boolean,
+): Promise<BalanceView | null> =>
+  noted(
     client.POST(`${RIG}/balance/{balance}/touched`, {
       params: { path: { ...path, balance } },
       body: { thing, changed },
@@ -340,8 +345,18 @@ export const readCrew = (job: string): Promise<CrewView> =>
   ask(client.GET('/api/jobs/{job}/crew', { params: { path: { job } } }))
 export const setRole = (job: string, account: string, role: Role | null): Promise<CrewView> =>
   ask(client.POST('/api/jobs/{job}/crew', { params: { path: { job } }, body: { account, role } }))
-export const inviteTo = (job: string, role: Role): Promise<Invited> =>
-  ask(client.POST('/api/jobs/{job}/crew/invitations', { params: { path: { job } }, body: { role, house: 'member' } }))
+export const inviteTo = (job: string, role: Role, works_as = ''): Promise<Invited> =>
+  ask(
+    client.POST('/api/jobs/{job}/crew/invitations', {
+      params: { path: { job } },
+      body: { role, house: 'member', works_as },
+    }),
+  )
+/** As whom of the plan somebody works: those cameras are his own. */
+export const setWorksAs = (job: string, account: string, works_as: string): Promise<CrewView> =>
+  ask(client.POST('/api/jobs/{job}/crew/works-as', { params: { path: { job } }, body: { account, works_as } }))
+export const takeBackHouseInvitation = (invitation: number): Promise<HouseView> =>
+  ask(client.DELETE('/api/house/invitations/{invitation}', { params: { path: { invitation } } }))
 export const takeBackInvitation = (job: string, invitation: number): Promise<CrewView> =>
   ask(client.DELETE('/api/jobs/{job}/crew/invitations/{invitation}', { params: { path: { job, invitation } } }))
 export const readHouse = (): Promise<HouseView> => ask(client.GET('/api/house'))
@@ -353,10 +368,10 @@ export const inviteToHouse = (house: House): Promise<Invited> =>
   ask(client.POST('/api/house/invitations', { body: { house } }))
 export const readSound = (job: string): Promise<SoundView> =>
   ask(client.GET('/api/jobs/{job}/sound', { params: { path: { job } } }))
-export const noteAtSource = (job: string, body: SourceStepRequest): Promise<SoundView> =>
-  ask(client.POST('/api/jobs/{job}/sound/steps', { params: { path: { job } }, body }))
-export const takeBackAtSource = (job: string, step: number): Promise<SoundView> =>
-  ask(client.DELETE('/api/jobs/{job}/sound/steps/{step}', { params: { path: { job, step } } }))
+export const noteAtSource = (job: string, body: SourceStepRequest): Promise<SoundView | null> =>
+  noted(client.POST('/api/jobs/{job}/sound/steps', { params: { path: { job } }, body }))
+export const takeBackAtSource = (job: string, step: number): Promise<SoundView | null> =>
+  noted(client.DELETE('/api/jobs/{job}/sound/steps/{step}', { params: { path: { job, step } } }))
 export const soundLog = (job: string): string => `/api/jobs/${job}/sound/log.csv`
 export const readFreeChannels = (job: string): Promise<FreeView> =>
   ask(client.GET('/api/jobs/{job}/sound/free', { params: { path: { job } } }))
@@ -504,10 +519,10 @@ export const readPower = (path: Place, mode: 'standby' | 'record' | 'peak', empt
   ask(client.GET(`${RIG}/power`, { params: { path, query: { mode, empty } } }))
 export const readSwaps = (job: string, part: string, what: WhatIf): Promise<SwapsView> =>
   ask(client.GET(SWAPS, { params: { path: { job }, query: { part, ...what, late_part: part } } }))
-export const noteSwap = (job: string, part: string, body: MadeRequest): Promise<SwapsView> =>
-  ask(client.POST(`${SWAPS}/made`, { params: { path: { job }, query: { part } }, body }))
-export const dropSwap = (job: string, part: string, swap: number): Promise<SwapsView> =>
-  ask(client.DELETE(`${SWAPS}/made/{swap}`, { params: { path: { job, swap }, query: { part } } }))
+export const noteSwap = (job: string, part: string, body: MadeRequest): Promise<SwapsView | null> =>
+  noted(client.POST(`${SWAPS}/made`, { params: { path: { job }, query: { part } }, body }))
+export const dropSwap = (job: string, part: string, swap: number): Promise<SwapsView | null> =>
+  noted(client.DELETE(`${SWAPS}/made/{swap}`, { params: { path: { job, swap }, query: { part } } }))
 export const swapsAddress = (job: string, part: string, format: 'ics' | 'csv'): string =>
   `/api/jobs/${job}/swaps.${format}?part=${part}`
 const CARDS = '/api/jobs/{job}/cards'
@@ -520,9 +535,10 @@ export const notePackSteps = (
   steps: PackStepsRequest['steps'],
   anyway = false,
   at: string | null = null,
-): Promise<PackingView> => ask(client.POST(`${PACK}/steps`, { params: { path: { job } }, body: { steps, anyway, at } }))
-export const takeBackPackStep = (job: string, step: number): Promise<PackingView> =>
-  ask(client.DELETE(`${PACK}/steps/{step}`, { params: { path: { job, step } } }))
+): Promise<PackingView | null> =>
+  noted(client.POST(`${PACK}/steps`, { params: { path: { job } }, body: { steps, anyway, at } }))
+export const takeBackPackStep = (job: string, step: number): Promise<PackingView | null> =>
+  noted(client.DELETE(`${PACK}/steps/{step}`, { params: { path: { job, step } } }))
 /** Where the packing is had as a file. */
 export const packFile = (
   job: string,
@@ -549,10 +565,10 @@ export const dropDrill = (job: string, number: number): Promise<PracticeView> =>
 const LOG = '/api/jobs/{job}/log'
 export const readLog = (job: string, part: string): Promise<LogView> =>
   ask(client.GET(LOG, { params: { path: { job }, query: { part } } }))
-export const noteEntry = (job: string, part: string, body: EntryRequest): Promise<LogView> =>
-  ask(client.POST(`${LOG}/entries`, { params: { path: { job }, query: { part } }, body }))
-export const takeBackEntry = (job: string, part: string, entry: string): Promise<LogView> =>
-  ask(client.DELETE(`${LOG}/entries/{entry}`, { params: { path: { job, entry }, query: { part } } }))
+export const noteEntry = (job: string, part: string, body: EntryRequest): Promise<LogView | null> =>
+  noted(client.POST(`${LOG}/entries`, { params: { path: { job }, query: { part } }, body }))
+export const takeBackEntry = (job: string, part: string, entry: string): Promise<LogView | null> =>
+  noted(client.DELETE(`${LOG}/entries/{entry}`, { params: { path: { job, entry }, query: { part } } }))
 export const takeFigure = (job: string, part: string, body: TakeRequest): Promise<LogView> =>
   ask(
     client.POST(body.of === 'minutes' ? `${LOG}/figures/setting` : `${LOG}/figures/unit`, {
@@ -576,10 +592,10 @@ export const readWeather = (job: string, part: string, typed: TypedWeather | nul
 export const logFile = (job: string, part: string, name: 'log.csv' | 'report.pdf'): string =>
   `/api/jobs/${job}/log/${name}${name === 'report.pdf' ? `?part=${encodeURIComponent(part)}` : ''}`
 export const readCustody = (job: string): Promise<CustodyView> => ask(client.GET(CARDS, { params: { path: { job } } }))
-export const noteCardStep = (job: string, body: CardStepRequest): Promise<CustodyView> =>
-  ask(client.POST(`${CARDS}/steps`, { params: { path: { job } }, body }))
-export const takeBackCardStep = (job: string, step: number): Promise<CustodyView> =>
-  ask(client.DELETE(`${CARDS}/steps/{step}`, { params: { path: { job, step } } }))
+export const noteCardStep = (job: string, body: CardStepRequest): Promise<CustodyView | null> =>
+  noted(client.POST(`${CARDS}/steps`, { params: { path: { job } }, body }))
+export const takeBackCardStep = (job: string, step: number): Promise<CustodyView | null> =>
+  noted(client.DELETE(`${CARDS}/steps/{step}`, { params: { path: { job, step } } }))
 export const readStation = (job: string): Promise<StationView> =>
   ask(client.GET(`${CARDS}/station`, { params: { path: { job } } }))
 export const putCardInReader = (job: string, reader: number, card: string): Promise<StationView> =>

@@ -140,6 +140,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/house/invitations/{invitation}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** A link to an account or a new password is good for nothing any more. */
+        delete: operations["takeBackHouseInvitation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/import": {
         parameters: {
             query?: never;
@@ -497,6 +514,23 @@ export interface paths {
         post?: never;
         /** A link is good for nothing any more. */
         delete: operations["takeBackInvitation"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/jobs/{job}/crew/works-as": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say as whom of the plan somebody works: those cameras are his own. */
+        post: operations["setWorksAs"];
+        delete?: never;
         options?: never;
         head?: never;
         patch?: never;
@@ -7691,11 +7725,13 @@ export interface components {
         };
         /**
          * HouseView
-         * @description Everybody who has an account here.
+         * @description Everybody who has an account here, and links to accounts and passwords that wait.
          */
         HouseView: {
             /** People */
             people: components["schemas"]["MemberView"][];
+            /** Waiting */
+            waiting: components["schemas"]["WaitingView"][];
         };
         /**
          * Imported
@@ -7911,6 +7947,8 @@ export interface components {
             role: ("lead" | "operator" | "keeper" | "viewer") | null;
             /** Title */
             title: string | null;
+            /** Works As */
+            works_as: string;
         };
         /**
          * Invite
@@ -7928,6 +7966,11 @@ export interface components {
              * @enum {string}
              */
             role: "lead" | "operator" | "keeper" | "viewer";
+            /**
+             * Works As
+             * @default
+             */
+            works_as?: string;
         };
         /**
          * Invited
@@ -9180,6 +9223,11 @@ export interface components {
             name: string;
             /** Role */
             role: ("lead" | "operator" | "keeper" | "viewer") | null;
+            /**
+             * Works As
+             * @default
+             */
+            works_as?: string;
         };
         /**
          * MeterReadView
@@ -11587,6 +11635,11 @@ export interface components {
             /** Answers */
             answers?: components["schemas"]["AnswerView"][];
             /**
+             * At
+             * @default null
+             */
+            at?: string | null;
+            /**
              * Calibrated
              * @default null
              */
@@ -11652,6 +11705,8 @@ export interface components {
             made: components["schemas"]["MadeSo"];
             /** Note */
             note: string;
+            /** Noted At */
+            noted_at: string | null;
             /** Removed */
             removed: boolean;
             /** Set To */
@@ -11660,6 +11715,10 @@ export interface components {
             };
             /** Touched */
             touched: string[];
+            /** Touched At */
+            touched_at: {
+                [key: string]: string;
+            };
         };
         /**
          * Refit
@@ -14336,9 +14395,14 @@ export interface components {
         };
         /**
          * StepRequest
-         * @description Undo or redo on a build as it was at ``version``.
+         * @description Undo or redo on a build or a job as it was at ``version``; ``anyway``: the newest step, whose ever it is.
          */
         StepRequest: {
+            /**
+             * Anyway
+             * @default false
+             */
+            anyway?: boolean;
             /** Version */
             version: number;
         };
@@ -14982,6 +15046,11 @@ export interface components {
          * @description Something that is in no build, and whether it has changed since a balance.
          */
         TouchRequest: {
+            /**
+             * At
+             * @default null
+             */
+            at?: string | null;
             /** Changed */
             changed: boolean;
             /** Thing */
@@ -15453,7 +15522,7 @@ export interface components {
         };
         /**
          * WaitingView
-         * @description A link that nobody has used yet.
+         * @description A link that nobody has used yet: with a role into a job, with a name to a new password, else into the house.
          */
         WaitingView: {
             /** By */
@@ -15463,13 +15532,19 @@ export interface components {
              * Format: date-time
              */
             ends: string;
-            /** Id */
-            id: number;
             /**
-             * Role
+             * House
              * @enum {string}
              */
-            role: "lead" | "operator" | "keeper" | "viewer";
+            house: "lead" | "keeper" | "member";
+            /** Id */
+            id: number;
+            /** Name */
+            name: string | null;
+            /** Role */
+            role: ("lead" | "operator" | "keeper" | "viewer") | null;
+            /** Works As */
+            works_as: string;
         };
         /**
          * Want
@@ -15692,6 +15767,16 @@ export interface components {
             inputs: components["schemas"]["InputView"][];
             /** Numbers */
             numbers: string;
+        };
+        /**
+         * WorksAs
+         * @description As whom of the plan somebody works; empty: as nobody.
+         */
+        WorksAs: {
+            /** Account */
+            account: string;
+            /** Works As */
+            works_as: string;
         };
         /**
          * ZoomPoint
@@ -16279,6 +16364,7 @@ export type Wear = components['schemas']['Wear'];
 export type Wedge = components['schemas']['Wedge'];
 export type Working = components['schemas']['Working'];
 export type WorkingView = components['schemas']['WorkingView'];
+export type WorksAs = components['schemas']['WorksAs'];
 export type ZoomPoint = components['schemas']['ZoomPoint'];
 export type ZoomView = components['schemas']['ZoomView'];
 export type $defs = Record<string, never>;
@@ -17117,6 +17203,127 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Invited"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    takeBackHouseInvitation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                invitation: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HouseView"];
                 };
             };
             /** @description Unauthorized */
@@ -20243,6 +20450,131 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CrewView"];
+                };
+            };
+            /** @description Unauthorized */
+            401: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not yours to do, or sent by a page of another site */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Not done at this address */
+            405: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Larger than this takes */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Sent as something else */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Asked by a name that is not this server's */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Too Many Requests */
+            429: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Something went wrong here */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemView"];
+                };
+            };
+        };
+    };
+    setWorksAs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                job: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WorksAs"];
+            };
+        };
         responses: {
             /** @description OK */
             200: {

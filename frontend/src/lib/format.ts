@@ -26,6 +26,13 @@ export function clock(moment: string): string {
   return moment.slice(11, 16)
 }
 
+/** A moment written like another one, in its time zone. */
+export function inZoneOf(at: Date, like: string): string {
+  const zone = like.slice(19).match(/([+-])(\d\d):(\d\d)/)
+  const minutes = zone ? (zone[1] === '-' ? -1 : 1) * (Number(zone[2]) * 60 + Number(zone[3])) : 0
+  return new Date(at.getTime() + minutes * 60_000).toISOString().slice(0, 19) + (zone ? zone[0] : 'Z')
+}
+
 const DAYS = ['Sun', 'Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat']
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sept', 'Oct', 'Nov', 'Dec']
 

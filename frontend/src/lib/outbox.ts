@@ -1,6 +1,6 @@
 import { openDB, type DBSchema, type IDBPDatabase } from 'idb'
 
-/** Something that was noted while the server did not answer. */
+/** Something that was noted, until the server has said that it has it. */
 export interface Noted {
   /** Its place in the row. */
   n: number
@@ -37,8 +37,9 @@ function db(): Promise<IDBPDatabase<Kept>> {
 export async function allNoted(): Promise<Noted[]> {
   return (await (await db()).getAll('noted')) as Noted[]
 }
-export async function keepNoted(noted: Omit<Noted, 'n'>): Promise<void> {
-  await (await db()).add('noted', noted)
+/** Its place in the row. */
+export async function keepNoted(noted: Omit<Noted, 'n'>): Promise<number> {
+  return (await db()).add('noted', noted)
 }
 export async function changeNoted(noted: Noted): Promise<void> {
   await (await db()).put('noted', noted)
@@ -109,18 +110,22 @@ export function noteOf(method: string, url: URL, body: string | null): { about: 
   return null
 }
 
+/** What is noted with the time at which it happened: of every kind but the swaps, which are asked for theirs. */
+const TIMED = /\/((cards|sound|pack)\/steps|log\/entries|balance|balance\/\d+\/touched)$/
+
 /** The same body with the moment at which it was noted, where the server would have said when. */
 export function stamped(body: string | null, path: string, now: Date): string | null {
-  if (!body || !/\/((cards|sound|pack)\/steps|log\/entries)$/.test(path)) return body
+  if (!body || !TIMED.test(path)) return body
   const said = JSON.parse(body) as Record<string, unknown>
   return said.at ? body : JSON.stringify({ ...said, at: now.toISOString() })
 }
 
 /** What is to be sent next: in its order, nothing before what it may rest on. */
-export function nextToSend(row: readonly Noted[], who: string): Noted | null {
+export function nextToSend(row: readonly Noted[], who: string, flying: ReadonlySet<number> = new Set()): Noted | null {
   const held = new Set<string>()
   for (const noted of row) {
-    if (noted.state === 'waiting' && noted.who === who && !held.has(`${noted.job} ${noted.about}`)) return noted
+    const may = noted.state === 'waiting' && noted.who === who && !flying.has(noted.n)
+    if (may && !held.has(`${noted.job} ${noted.about}`)) return noted
     held.add(`${noted.job} ${noted.about}`)
   }
   return null

@@ -20,8 +20,8 @@ import { useJob } from './job'
 /** Operations are made when their turn comes: a fast second press builds on the first. */
 type Change =
   | { kind: 'edit'; operations: (now: BenchView) => Operation[] }
-  | { kind: 'undo' }
-  | { kind: 'redo' }
+  | { kind: 'undo'; anyway?: boolean }
+  | { kind: 'redo'; anyway?: boolean }
   | { kind: 'back'; to: number }
 
 /** The rig on the Bench. Every change goes to the server, one at a time, and what comes back is shown. */
@@ -108,9 +108,9 @@ export const useBench = defineStore('bench', () => {
         wanted.kind === 'edit'
           ? await editBench(here, version, wanted.operations(saved.value))
           : wanted.kind === 'undo'
-            ? await undoBench(here, version)
+            ? await undoBench(here, version, wanted.anyway)
             : wanted.kind === 'redo'
-              ? await redoBench(here, version)
+              ? await redoBench(here, version, wanted.anyway)
               : await bringBuildBack(here, version, wanted.to)
       if (here !== place) return true
       before.value = figures
@@ -125,7 +125,10 @@ export const useBench = defineStore('bench', () => {
     } catch (error) {
       showTried(null)
       problem.value = error as Problem
-      waiting.value = (error as Problem).passing || (error as Problem).code === 'edit.stale' ? wanted : null
+      const { passing, code } = error as Problem
+      if (code === 'edit.others' && (wanted.kind === 'undo' || wanted.kind === 'redo'))
+        waiting.value = { ...wanted, anyway: true }
+      else waiting.value = passing || code === 'edit.stale' ? wanted : null
       return false
     } finally {
       busy.value = false

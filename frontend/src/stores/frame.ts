@@ -115,9 +115,15 @@ export const useFrame = defineStore('frame', () => {
     change((now) => editJob(now.job.id ?? '', now.version, [make(now.job)]))
   const packFrom = (make: (now: FrameView['job']) => PackOperation): Promise<boolean> =>
     change((now) => editPacking(now.job.id ?? '', now.version, [make(now.job)]))
-  const undo = (): Promise<boolean> => change((now) => undoJob(now.job.id ?? '', now.version))
-  const undoPack = (): Promise<boolean> => change((now) => undoPacking(now.job.id ?? '', now.version))
-  const redo = (): Promise<boolean> => change((now) => redoJob(now.job.id ?? '', now.version))
+  /** A step back or forth; where it would take what somebody else did, `tryAgain` does it all the same. */
+  async function step(take: typeof undoJob): Promise<boolean> {
+    const ok = await change((now) => take(now.job.id ?? '', now.version))
+    if (problem.value?.code === 'edit.others') waiting.value = (now) => take(now.job.id ?? '', now.version, true)
+    return ok
+  }
+  const undo = (): Promise<boolean> => step(undoJob)
+  const undoPack = (): Promise<boolean> => step(undoPacking)
+  const redo = (): Promise<boolean> => step(redoJob)
 
   const bringBack = (to: number): Promise<boolean> => change((now) => bringFrameBack(now.job.id ?? '', now.version, to))
 

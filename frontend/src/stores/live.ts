@@ -45,6 +45,7 @@ export const useLive = defineStore('live', () => {
   const lookers = shallowRef<readonly Looker[]>([])
   const said = shallowRef<(Happening & { heard: number }) | null>(null)
   const now = ref(Date.now())
+  outbox.heardBy(() => lostSince.value !== null)
   const others = computed(() => lookers.value.filter((l) => l.tab !== BROWSER))
   let at: Place | null = null
   let source: EventSource | null = null

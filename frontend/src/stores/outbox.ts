@@ -1,57 +1,96 @@
+import { useEventListener, useIntervalFn } from '@vueuse/core'
 import { defineStore } from 'pinia'
 import { computed, shallowRef } from 'vue'
-import { BROWSER, carried, keepWith, problemOf } from '../api/client'
+import { BROWSER, carried, isSaid, keepWith, problemOf } from '../api/client'
 import { allNoted, changeNoted, dropNoted, keepNoted, nextToSend, noteOf, stamped, type Noted } from '../lib/outbox'
 import { useMe } from './me'
 
 const SKEW = 'lift-crate-clock'
 /** A clock that is further off is told. */
 const SKEW_TOLD_MS = 120_000
+/** So long one that waits is tried; then the next try comes. */
+const SEND_PATIENCE_MS = 20_000
+const AGAIN_MS = 10_000
 
-/** What was noted while the server did not answer: kept on this device, sent in its order when it does, each once. */
+/** What is noted: on this device until the server has said that it has it, sent in its order, each taken once. */
 export const useOutbox = defineStore('outbox', () => {
   const me = useMe()
-  const row = shallowRef<readonly Noted[]>([])
+  const all = shallowRef<readonly Noted[]>([])
+  /** What is on its way right now, by this window: nobody need be told that it waits. */
+  const flying = shallowRef<ReadonlySet<number>>(new Set())
+  const row = computed(() => all.value.filter((n) => !flying.value.has(n.n)))
+  /** Whether this device can keep anything at all. */
+  const keeps = shallowRef(true)
+  let unheard: () => boolean = () => false
+  function heardBy(says: () => boolean): void {
+    unheard = says
+  }
   /** How much this device's clock is behind the server's. */
   const skew = shallowRef(Number(localStorage.getItem(SKEW)) || 0)
   const clockOff = computed(() => (Math.abs(skew.value) > SKEW_TOLD_MS ? skew.value : 0))
   let sending: Promise<void> | null = null
 
   async function read(): Promise<void> {
-    row.value = await allNoted().catch(() => [])
+    try {
+      all.value = await allNoted()
+      keeps.value = true
+    } catch {
+      keeps.value = false
+    }
   }
   function heardAt(server: string): void {
     skew.value = Date.parse(server) - Date.now()
     localStorage.setItem(SKEW, String(Math.round(skew.value)))
   }
 
-  /** Takes over what could not be sent: true where it is kept now. */
-  async function keep(request: Request, body: string | null, key: string): Promise<boolean> {
+  interface Kept {
+    n: number
+    job: string
+    body: string | null
+  }
+  /** Puts on this device what is about to be sent; nothing where it cannot. */
+  async function keep(request: Request, body: string | null, key: string): Promise<Kept | null> {
     const url = new URL(request.url)
     const note = noteOf(request.method, url, body)
-    if (!note) return false
+    if (!note) return null
     const now = new Date(Date.now() + skew.value)
+    const job = decodeURIComponent(url.pathname.split('/')[3] ?? '')
+    const told = stamped(body, url.pathname, now)
     try {
-      await keepNoted({
+      const n = await keepNoted({
         ...note,
         key,
         at: now.toISOString(),
         who: me.name,
-        job: decodeURIComponent(url.pathname.split('/')[3] ?? ''),
+        job,
         method: request.method,
         url: url.pathname + url.search,
-        body: stamped(body, url.pathname, now),
+        body: told,
         state: 'waiting',
         why: '',
       })
+      flying.value = new Set([...flying.value, n])
+      await read()
+      return { n, job, body: told }
     } catch {
-      return false
+      keeps.value = false
+      return null
     }
-    await read()
-    return true
+  }
+  function landed(n: number): void {
+    flying.value = new Set([...flying.value].filter((other) => other !== n))
   }
   /** What comes after something that waits waits too: it may rest on it. */
-  const waits = (job: string): boolean => row.value.some((n) => n.job === job && n.state === 'waiting')
+  const waits = (kept: Kept): boolean =>
+    unheard() || all.value.some((n) => n.job === kept.job && n.state === 'waiting' && n.n < kept.n)
+  async function arrived(kept: Kept): Promise<void> {
+    await dropNoted(kept.n)
+    await read()
+    landed(kept.n)
+  }
+  function stays(kept: Kept): void {
+    landed(kept.n)
+  }
 
   function send(): Promise<void> {
     sending ??= locked(sendAll).finally(() => {
@@ -65,12 +104,14 @@ export const useOutbox = defineStore('outbox', () => {
 
   async function sendAll(): Promise<void> {
     await read()
-    for (let next = nextToSend(row.value, me.name); next; next = nextToSend(row.value, me.name)) {
+    const next_ = (): Noted | null => nextToSend(all.value, me.name, flying.value)
+    for (let next = next_(); next; next = next_()) {
       let answer: Response
       try {
         answer = await fetch(next.url, {
           method: next.method,
           body: next.body,
+          signal: AbortSignal.timeout(SEND_PATIENCE_MS),
           headers: {
             ...(next.body ? { 'Content-Type': 'application/json' } : {}),
             // By another name than this window's: what it shows is read anew like what anybody else did.
@@ -82,8 +123,8 @@ export const useOutbox = defineStore('outbox', () => {
       } catch {
         return
       }
+      if (!isSaid(answer)) return
       if (answer.ok) await dropNoted(next.n)
-      else if (answer.status === 401 || answer.status === 429 || answer.status >= 500) return
       else {
         const told = problemOf(answer.status, await answer.json().catch(() => null))
         await changeNoted({ ...next, state: 'clash', why: told.message, asked: told.code === 'pack.asked' })
@@ -108,7 +149,18 @@ export const useOutbox = defineStore('outbox', () => {
     await send()
   }
 
-  keepWith({ keep, waits, isNote: (request) => noteOf(request.method, new URL(request.url), null) !== null })
+  const some = (): boolean => row.value.some((n) => n.state === 'waiting')
+  useIntervalFn(() => {
+    if (some() && navigator.onLine) void send()
+  }, AGAIN_MS)
+  useEventListener(window, 'online', () => void (some() && send()))
+  keepWith({
+    keep,
+    waits,
+    arrived,
+    stays,
+    isNote: (request) => noteOf(request.method, new URL(request.url), null) !== null,
+  })
   void read()
-  return { row, clockOff, read, send, again, sure, giveUp, heardAt }
+  return { row, keeps, heardBy, skew, clockOff, read, send, again, sure, giveUp, heardAt }
 })

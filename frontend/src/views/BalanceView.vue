@@ -3,7 +3,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { dropBalance, readBalance, recordBalance, touchBalance } from '../api'
-import type { Problem } from '../api/client'
+import { KEPT_HERE, type Problem } from '../api/client'
 import type { BalanceView, RecordRequest } from '../api/schema.gen'
 import BalanceCards from '../components/balance/BalanceCards.vue'
 import EarlierBalances from '../components/balance/EarlierBalances.vue'
@@ -36,10 +36,15 @@ const here = computed(() => ({ job: props.job, part: props.part, rig: props.rig 
 const look = () => load(() => readBalance(here.value, order.value, ends.value))
 watch([here, order, ends], look, { immediate: true })
 
+const kept = ref('')
+function shownOrKept(now: BalanceView | null): void {
+  if (now) show(now)
+  kept.value = now ? '' : KEPT_HERE
+}
 async function record(body: Omit<RecordRequest, 'version'>): Promise<void> {
   if (!found.value) return
   try {
-    show(await recordBalance(here.value, { ...body, version: found.value.version }))
+    shownOrKept(await recordBalance(here.value, { ...body, version: found.value.version }))
     side.value = 'loads'
   } catch (error) {
     problem.value = error as Problem
@@ -60,7 +65,7 @@ async function touch(thing: string): Promise<void> {
   const last = latest.value
   if (!last) return
   try {
-    show(await touchBalance(here.value, last.id, thing, !last.touched.includes(thing)))
+    shownOrKept(await touchBalance(here.value, last.id, thing, !last.touched.includes(thing)))
   } catch (error) {
     problem.value = error as Problem
   }
@@ -133,6 +138,7 @@ const keys: KeyLine[] = [
   <FrameShell :job="job" :part="part" :rig="rig" place="balance" :keys="keys" :findables="() => []">
     <main class="balance" :class="{ 'at-cards': side === 'cards' && found?.gimbal }">
       <p v-if="problem" class="trouble" role="alert">{{ problem.message }} <BButton @click="look">Retry</BButton></p>
+      <p v-if="kept" role="status">{{ kept }}</p>
       <template v-if="found">
         <section class="balance-draw">
           <header>

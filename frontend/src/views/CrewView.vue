@@ -11,6 +11,8 @@ import {
   resetPassword,
   setHouse,
   setRole,
+  setWorksAs,
+  takeBackHouseInvitation,
   takeBackInvitation,
   type House,
   type Role,
@@ -65,12 +67,22 @@ const ask = (of: string, call: () => Promise<Invited>): Promise<boolean> =>
   doing(async () => {
     link.value = { of, made: await call() }
     show(await readCrew(props.job))
+    if (house.found.value) house.show(await readHouse())
   })
 const copied = ref('')
 async function copy(text: string): Promise<void> {
   await navigator.clipboard.writeText(text)
   copied.value = text
 }
+/** Names in the cells of the day that nobody's account works as. */
+const free = computed(() => {
+  const taken = new Set(found.value?.people.map((m) => m.works_as))
+  return Object.keys(found.value?.cameras ?? {}).filter((name) => !taken.has(name))
+})
+const worksChoices = (now: string) => [
+  { value: '', text: 'no camera of his own' },
+  ...[...new Set([now, ...free.value])].filter(Boolean).map((name) => ({ value: name, text: `works as ${name}` })),
+]
 const ROLE_CHOICES = ROLES.map((r) => ({ value: r.value, text: r.text }))
 const HOUSE_CHOICES = HOUSES.map((h) => ({ value: h.value, text: h.text }))
 const may = (role: string | null): string => ROLES.find((r) => r.value === role)?.may ?? ''
@@ -97,7 +109,7 @@ const may = (role: string | null): string => ROLES.find((r) => r.value === role)
         <ul class="crew-list">
           <li v-for="m in found.people" :key="m.id">
             <span
-              ><b>{{ m.name }}</b> <small>{{ found.cameras[m.name]?.join(', ') ?? '' }}</small></span
+              ><b>{{ m.name }}</b> <small>{{ found.cameras[m.works_as ?? '']?.join(', ') ?? '' }}</small></span
             >
             <ChoiceField
               v-if="leads"
@@ -107,6 +119,13 @@ const may = (role: string | null): string => ROLES.find((r) => r.value === role)
               :commit="(role: string) => give(m.id, role)"
             />
             <span v-else>{{ m.role }}</span>
+            <ChoiceField
+              v-if="leads && m.role === 'operator'"
+              :model-value="m.works_as ?? ''"
+              :choices="worksChoices(m.works_as ?? '')"
+              :aria-label="`Cameras of ${m.name}`"
+              :commit="(name: string) => doing(async () => show(await setWorksAs(job, m.id, name)))"
+            />
             <small class="does">{{ may(m.role) }}</small>
             <BButton v-if="leads && asked !== m.id" @click="asked = m.id">Out of the job</BButton>
             <BButton v-if="leads && asked === m.id" variant="warning" @click="give(m.id, '')"
@@ -114,11 +133,11 @@ const may = (role: string | null): string => ROLES.find((r) => r.value === role)
             >
           </li>
         </ul>
-        <p
-          v-for="name in Object.keys(found.cameras).filter((n) => !found!.people.some((m) => m.name === n))"
-          :key="name"
-        >
-          <b>{{ name }}</b> <small>works {{ found.cameras[name]?.join(', ') }} and has no account in this job</small>
+        <p v-for="name in free" :key="name">
+          <b>{{ name }}</b> <small>works {{ found.cameras[name]?.join(', ') }}; no account works as {{ name }}</small>
+          <BButton v-if="leads" @click="ask(`as ${name}, operator`, () => inviteTo(job, 'operator', name))"
+            >a link for {{ name }}</BButton
+          >
         </p>
       </section>
       <section v-if="leads" aria-label="Links">
@@ -145,7 +164,8 @@ const may = (role: string | null): string => ROLES.find((r) => r.value === role)
         <ul class="crew-list">
           <li v-for="w in found.waiting" :key="w.id">
             <span
-              >{{ w.role }} <small>asked by {{ w.by }}, until {{ weekday(w.ends) }} {{ clock(w.ends) }}</small></span
+              >{{ w.role }}{{ w.works_as ? ` as ${w.works_as}` : '' }}
+              <small>asked by {{ w.by }}, until {{ weekday(w.ends) }} {{ clock(w.ends) }}</small></span
             >
             <BButton @click="doing(async () => show(await takeBackInvitation(job, w.id)))">Take it back</BButton>
           </li>
@@ -192,6 +212,18 @@ const may = (role: string | null): string => ROLES.find((r) => r.value === role)
             >an account: {{ h.text }}</BButton
           >
         </p>
+      </section>
+      <section v-if="house.found.value?.waiting.length" aria-label="Links of the house">
+        <h2>Links of the house</h2>
+        <ul class="crew-list">
+          <li v-for="w in house.found.value.waiting" :key="w.id">
+            <span
+              >{{ w.name ? `new password of ${w.name}` : HOUSES.find((h) => h.value === w.house)?.text }}
+              <small>by {{ w.by }}, until {{ weekday(w.ends) }} {{ clock(w.ends) }}</small></span
+            >
+            <BButton @click="doing(async () => house.show(await takeBackHouseInvitation(w.id)))">Take it back</BButton>
+          </li>
+        </ul>
       </section>
       <section v-if="found.history.length" aria-label="What was changed">
         <h2>What was changed</h2>

@@ -3,7 +3,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, ref, watch } from 'vue'
 import { logFile, noteEntry, noteSwap, readLog, takeBackEntry, takeFigure } from '../api'
-import type { Problem } from '../api/client'
+import { KEPT_HERE, type Problem } from '../api/client'
 import type { EntryRequest, LogView as Log, MadeRequest } from '../api/schema.gen'
 import FrameShell from '../components/frame/FrameShell.vue'
 import LogBefore from '../components/log/LogBefore.vue'
@@ -116,20 +116,21 @@ const phone = window.matchMedia('(max-width: 1000px)').matches
 const side = ref<(typeof SIDES)[number]>(phone ? 'tape' : 'learnt')
 
 /** True where it was noted; what could not be sent is kept, and counts as noted here. */
-async function doing(call: () => Promise<Log>, told: string): Promise<boolean> {
+async function doing(call: () => Promise<Log | null>, told: string): Promise<boolean> {
   refusal.value = null
   busy.value = true
   try {
-    show(await call())
-    said.value = told
-    void load()
+    const now = await call()
+    said.value = now ? told : KEPT_HERE
+    if (now) {
+      show(now)
+      void load()
+    }
     return true
   } catch (error) {
-    const p = error as Problem
     said.value = ''
-    if (p.code === 'kept') said.value = p.message
-    else refusal.value = p
-    return p.code === 'kept'
+    refusal.value = error as Problem
+    return false
   } finally {
     busy.value = false
   }
@@ -159,20 +160,20 @@ function stamp(): string | null {
 }
 async function made(line: LogLine, left: number | null): Promise<void> {
   await doing(async () => {
-    await noteSwap(props.job, props.part, {
+    const now = await noteSwap(props.job, props.part, {
       slot: line.slot,
       at: stamp() === null ? new Date().toISOString() : line.at,
       pack_in: line.pack_in,
       pack_out: line.pack_out || null,
       charge_left: left,
     })
-    return readLog(props.job, props.part)
+    return now && readLog(props.job, props.part)
   }, 'Swap noted.')
 }
 async function swapped(swap: MadeRequest): Promise<void> {
   const ok = await doing(async () => {
-    await noteSwap(props.job, props.part, swap)
-    return readLog(props.job, props.part)
+    const now = await noteSwap(props.job, props.part, swap)
+    return now && readLog(props.job, props.part)
   }, 'Swap noted.')
   if (ok) pad.value?.noted()
 }

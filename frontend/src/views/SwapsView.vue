@@ -4,7 +4,8 @@ import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 import { dropSwap, noteSwap, PLAN, readCharger, readSwaps, swapsAddress, type WhatIf } from '../api'
-import type { ChargerReadView, SwapsView, Swap } from '../api/schema.gen'
+import { KEPT_HERE, type Problem } from '../api/client'
+import type { ChargerReadView, MadeRequest, SwapsView } from '../api/schema.gen'
 import ChoiceField from '../components/fields/ChoiceField.vue'
 import NumberField from '../components/fields/NumberField.vue'
 import FrameShell from '../components/frame/FrameShell.vue'
@@ -66,34 +67,25 @@ function suppose(change: Partial<WhatIf>): void {
   Object.assign(what, change)
   void load()
 }
-async function change(call: Promise<SwapsView>): Promise<void> {
+const kept = ref('')
+/** Notes a swap or takes one back; what is refused is told where it was typed. */
+async function change(call: Promise<SwapsView | null>): Promise<Problem | null> {
   busy.value = true
   try {
-    await load(call)
+    const now = await call
+    kept.value = now ? '' : KEPT_HERE
+    if (now) void load(Promise.resolve(now))
+    return null
+  } catch (error) {
+    return error as Problem
   } finally {
     busy.value = false
   }
 }
-const made = (swap: Swap, at: string, packIn: string, left: number | null, charge: number | null): Promise<void> =>
-  change(
-    noteSwap(props.job, props.part, {
-      slot: swap.slot,
-      at,
-      pack_in: packIn,
-      pack_out: swap.pack_out ?? null,
-      charge_left: left,
-      charge_in: charge,
-    }),
-  )
-const unplanned = (
-  slot: string,
-  at: string,
-  pack_in: string,
-  pack_out: string | null,
-  charge_left: number | null,
-): Promise<void> =>
-  change(noteSwap(props.job, props.part, { slot, at, pack_in, pack_out, charge_left, charge_in: null }))
-const drop = (id: number): Promise<void> => change(dropSwap(props.job, props.part, id))
+const note = (swap: MadeRequest): Promise<Problem | null> => change(noteSwap(props.job, props.part, swap))
+async function drop(id: number): Promise<void> {
+  problem.value = await change(dropSwap(props.job, props.part, id))
+}
 
 function print(): void {
   window.print()
@@ -256,8 +248,9 @@ const keys: KeyLine[] = [
               ]"
             />
           </header>
-          <SwapCards :swaps="found" :rig="rig" :only="only" :who="who" :busy="busy" @made="made" @drop="drop" />
-          <UnplannedSwap :swaps="found" :busy="busy" @made="unplanned" @drop="drop" />
+          <p v-if="kept" role="status">{{ kept }}</p>
+          <SwapCards :swaps="found" :rig="rig" :only="only" :who="who" :busy="busy" :note="note" @drop="drop" />
+          <UnplannedSwap :swaps="found" :busy="busy" :note="note" @drop="drop" />
           <p class="take-along">
             All swaps as <BLink class="btn btn-secondary" :href="swapsAddress(job, part, 'ics')">calendar</BLink
             ><BLink class="btn btn-secondary" :href="swapsAddress(job, part, 'csv')">CSV</BLink

@@ -75,19 +75,24 @@ VALUES (:job, :build, :version, :kind, :title, :before, :after, :state, :actor);
 UPDATE edit SET state = :state WHERE job_id = :job AND build_id = :build AND version = :version;
 
 -- name: last_done^
--- The edit that undo takes back.
-SELECT version, title, before, after FROM edit
-WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'done' ORDER BY version DESC LIMIT 1;
+-- The newest edit that stands, of somebody where one is named.
+SELECT version, title, actor, before, after FROM edit
+WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'done' AND (:actor::text IS NULL OR actor = :actor)
+ORDER BY version DESC LIMIT 1;
 
 -- name: first_undone^
--- The edit that redo does again.
-SELECT version, title, before, after FROM edit
-WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'undone' ORDER BY version LIMIT 1;
+-- The edit that was undone last, of somebody where one is named: redo goes up again as undo came down.
+SELECT version, title, actor, before, after FROM edit
+WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'undone' AND (:actor::text IS NULL OR actor = :actor)
+ORDER BY version LIMIT 1;
 
 -- name: steps^
--- Titles of the edit that undo would take back and of the one that redo would do again.
-SELECT (SELECT title FROM edit WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'done' ORDER BY version DESC LIMIT 1) AS undo,
-    (SELECT title FROM edit WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'undone' ORDER BY version LIMIT 1) AS redo;
+-- Title and actor of the edit that undo would take back and of the one that redo would do again: one's own come first.
+SELECT undo.title AS undo, undo.actor AS undo_by, redo.title AS redo, redo.actor AS redo_by FROM (SELECT) one
+LEFT JOIN LATERAL (SELECT title, actor FROM edit WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'done'
+    ORDER BY actor = :actor DESC, version DESC LIMIT 1) undo ON true
+LEFT JOIN LATERAL (SELECT title, actor FROM edit WHERE job_id = :job AND build_id = :build AND kind = 'do' AND state = 'undone'
+    ORDER BY actor = :actor DESC, version LIMIT 1) redo ON true;
 
 -- name: edits_since
 -- What happened to a build after a version.

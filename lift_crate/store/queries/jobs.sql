@@ -92,21 +92,23 @@ WHERE plan.job_id = :job ORDER BY lower(part.during), rig.number;
 SELECT id, title, version, revision FROM job WHERE id = :job FOR UPDATE;
 
 -- name: job_version^
--- Version of a job's frame, and what undo and redo would do.
-SELECT version,
-    (SELECT title FROM job_edit WHERE job_id = :job AND kind = 'do' AND state = 'done' ORDER BY version DESC LIMIT 1) AS undo,
-    (SELECT title FROM job_edit WHERE job_id = :job AND kind = 'do' AND state = 'undone' ORDER BY version LIMIT 1) AS redo
-FROM job WHERE id = :job;
+-- Version of a job's frame, and what undo and redo would do, with whose it is: one's own come first.
+SELECT job.version, undo.title AS undo, undo.actor AS undo_by, redo.title AS redo, redo.actor AS redo_by FROM job
+LEFT JOIN LATERAL (SELECT title, actor FROM job_edit WHERE job_id = :job AND kind = 'do' AND state = 'done'
+    ORDER BY actor = :actor DESC, version DESC LIMIT 1) undo ON true
+LEFT JOIN LATERAL (SELECT title, actor FROM job_edit WHERE job_id = :job AND kind = 'do' AND state = 'undone'
+    ORDER BY actor = :actor DESC, version LIMIT 1) redo ON true
+WHERE job.id = :job;
 
 -- name: last_job_done^
--- The edit that undo takes back.
-SELECT version, title, before, after FROM job_edit
-WHERE job_id = :job AND kind = 'do' AND state = 'done' ORDER BY version DESC LIMIT 1;
+-- The newest edit that stands, of somebody where one is named.
+SELECT version, title, actor, before, after FROM job_edit
+WHERE job_id = :job AND kind = 'do' AND state = 'done' AND (:actor::text IS NULL OR actor = :actor) ORDER BY version DESC LIMIT 1;
 
 -- name: first_job_undone^
--- The edit that redo does again.
-SELECT version, title, before, after FROM job_edit
-WHERE job_id = :job AND kind = 'do' AND state = 'undone' ORDER BY version LIMIT 1;
+-- The edit that was undone last, of somebody where one is named.
+SELECT version, title, actor, before, after FROM job_edit
+WHERE job_id = :job AND kind = 'do' AND state = 'undone' AND (:actor::text IS NULL OR actor = :actor) ORDER BY version LIMIT 1;
 
 -- name: job_edits_since
 -- What was done to a job after a version.

@@ -31,7 +31,9 @@ SELECT at, kind, thing, number, title, actor, gone FROM (
     UNION ALL
     SELECT at, 'log', thing, id, concat_ws(' ', 'taken over:', subject, before::text, '→', value::text), actor, false FROM figure_taken WHERE job_id = :job
     UNION ALL
-    SELECT noted, 'swaps', slot, id, concat_ws(' ', pack_in, 'in', pack_out || ' out'), actor, false FROM swap_made WHERE job_id = :job
+    SELECT noted, 'swaps', slot, id, concat_ws(' ', pack_in, 'in', pack_out || ' out'), actor, taken_back_by IS NOT NULL FROM swap_made WHERE job_id = :job
+    UNION ALL
+    SELECT taken_back_at, 'swaps', slot, id, 'taken back: ' || pack_in || ' in', taken_back_by, false FROM swap_made WHERE job_id = :job AND taken_back_by IS NOT NULL
     UNION ALL
     SELECT at, 'balance', build_id, id, concat_ws(': ', 'balanced', nullif(note, '')), actor, removed IS NOT NULL FROM balance WHERE job_id = :job
     UNION ALL

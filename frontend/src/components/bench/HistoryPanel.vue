@@ -3,7 +3,7 @@ import { computed, onUnmounted, ref, watch } from 'vue'
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { RouterLink } from 'vue-router'
 import { noteEntry, readHistory } from '../../api'
-import type { Problem } from '../../api/client'
+import { KEPT_HERE, type Problem } from '../../api/client'
 import type { HistoryView } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { clock, weekday } from '../../lib/format'
@@ -50,7 +50,7 @@ async function keep(): Promise<void> {
   if (!here || !now) return
   trouble.value = ''
   try {
-    await noteEntry(here.job, here.part, {
+    const told = await noteEntry(here.job, here.part, {
       id: entryId(),
       kind: 'version',
       rig: job.camera,
@@ -59,7 +59,8 @@ async function keep(): Promise<void> {
       number: now.version,
     })
     why.value = ''
-    await load(() => readHistory(here))
+    if (!told) trouble.value = KEPT_HERE
+    else await load(() => readHistory(here))
   } catch (error) {
     trouble.value = (error as Problem).message
   }

@@ -4,7 +4,7 @@ import { BFormCheckbox } from 'bootstrap-vue-next/components/BFormCheckbox'
 import { BLink } from 'bootstrap-vue-next/components/BLink'
 import { computed, nextTick, ref, watch } from 'vue'
 import { custodyFile, noteCardStep, putCardInReader, readCustody, takeBackCardStep } from '../../api'
-import type { Problem } from '../../api/client'
+import { KEPT_HERE, type Problem } from '../../api/client'
 import type { CustodyView, DayView, CardStepRequest } from '../../api/schema.gen'
 import { useLoad } from '../../composables/useLoad'
 import { minutes, onClock } from '../../lib/days'
@@ -68,9 +68,12 @@ async function choose(id: string): Promise<void> {
   if (window.matchMedia('(max-width: 760px)').matches) work.value?.scrollIntoView({ block: 'nearest' })
 }
 
-async function sent(call: () => Promise<CustodyView>): Promise<void> {
+const kept = ref('')
+async function sent(call: () => Promise<CustodyView | null>): Promise<void> {
   try {
-    show(await call())
+    const now = await call()
+    if (now) show(now)
+    kept.value = now ? '' : KEPT_HERE
     refusal.value = null
   } catch (error) {
     refusal.value = error as Problem
@@ -158,6 +161,7 @@ async function toReader(number: number): Promise<void> {
             >
           </header>
           <p v-if="refusal" class="trouble" role="alert">{{ refusal.message }}</p>
+          <p v-if="kept" role="status">{{ kept }}</p>
           <p v-for="f in card.faults" :key="f" class="card-fault">{{ f }}</p>
           <div v-if="card.state !== 'in a slot'" class="card-acts">
             <template v-if="card.state === 'blank'">

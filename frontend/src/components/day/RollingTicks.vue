@@ -2,7 +2,7 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { ref } from 'vue'
 import { noteAtSource, takeBackAtSource } from '../../api'
-import type { Problem } from '../../api/client'
+import { KEPT_HERE, type Problem } from '../../api/client'
 import type { SoundView, SourceStepRequest, Voice } from '../../api/schema.gen'
 import { clock } from '../../lib/format'
 import TextField from '../fields/TextField.vue'
@@ -20,9 +20,12 @@ const CHECKS = [
 const refusal = ref<Problem | null>(null)
 const files = ref<Record<string, string>>({})
 const stepOf = (row: Row, act: string) => row.done.find((d) => d.act === act)
-async function sent(call: () => Promise<SoundView>): Promise<void> {
+const kept = ref('')
+async function sent(call: () => Promise<SoundView | null>): Promise<void> {
   try {
-    emit('noted', await call())
+    const now = await call()
+    if (now) emit('noted', now)
+    kept.value = now ? '' : KEPT_HERE
     refusal.value = null
   } catch (error) {
     refusal.value = error as Problem
@@ -40,6 +43,7 @@ function press(row: Row, act: SourceStepRequest['act']): Promise<void> {
   <section class="rolling-ticks" aria-label="Before it counts as rolling">
     <h3>Before it counts as rolling</h3>
     <p v-if="refusal" class="trouble" role="alert">{{ refusal.message }}</p>
+    <p v-if="kept" role="status">{{ kept }}</p>
     <div
       v-for="row in sound.rolling.filter((r) => r.voice === voice.id)"
       :key="row.source"

@@ -11,7 +11,7 @@ const frame = useFrame()
     {{ frame.problem.message }}
     <template v-if="frame.waiting">
       <BButton @click="frame.tryAgain()">{{
-        frame.problem.code === 'job.stale' ? 'Mine again on top' : 'Try again'
+        { 'job.stale': 'Mine again on top', 'edit.others': 'Do it all the same' }[frame.problem.code] ?? 'Try again'
       }}</BButton>
       <BButton @click="frame.dismiss()">Leave it</BButton>
     </template>

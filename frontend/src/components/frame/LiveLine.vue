@@ -4,9 +4,11 @@ import { clockOf } from '../../lib/format'
 import { PLACES } from '../../lib/places'
 import { useJob } from '../../stores/job'
 import { useLive, type Looker } from '../../stores/live'
+import { useOutbox } from '../../stores/outbox'
 
 /** Who else looks at this job and where, and what was done last by somebody else; or that nothing is heard any more. */
 const live = useLive()
+const outbox = useOutbox()
 const job = useJob()
 function where(who: Looker): string {
   const rig = job.job?.rigs.find((r) => r.id === who.rig.split('~')[0])
@@ -49,8 +51,12 @@ const news = computed(() => {
 <template>
   <p v-if="live.lostSince" class="live-line lost" role="status" aria-live="assertive">
     <b>No connection since {{ clockOf(live.lostSince) }}.</b> What you see is as
-    {{ live.keptAt ? `this device kept it at ${clockOf(live.keptAt)}` : 'it was told last' }}. What you note is kept
-    here and sent later; a change of a rig or of the job is not saved.
+    {{ live.keptAt ? `this device kept it at ${clockOf(live.keptAt)}` : 'it was told last' }}.
+    {{
+      outbox.keeps
+        ? 'What you note is kept here and sent later'
+        : 'This device cannot keep notes: write down what you note'
+    }}; a change of a rig or of the job is not saved.
   </p>
   <p v-else-if="live.keptAt" class="live-line lost" role="status">
     Not from the server: this is as this device kept it at {{ clockOf(live.keptAt) }}.

@@ -16,6 +16,7 @@ const bench = useBench()
     </ul>
     <div class="choices">
       <BButton v-if="bench.problem.passing" @click="bench.tryAgain()">Try again</BButton>
+      <BButton v-else-if="bench.problem.code === 'edit.others'" @click="bench.tryAgain()">Do it all the same</BButton>
       <BButton @click="bench.dismiss()">Dismiss</BButton>
     </div>
   </BAlert>

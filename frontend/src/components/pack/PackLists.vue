@@ -3,7 +3,7 @@ import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { useWakeLock } from '@vueuse/core'
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { notePackSteps, takeBackPackStep, type PackStep } from '../../api'
-import type { Problem } from '../../api/client'
+import { KEPT_HERE, type Problem } from '../../api/client'
 import type { PackingView } from '../../api/schema.gen'
 import { clock, counted, weekday } from '../../lib/format'
 import { packSteps } from '../../lib/outbox'
@@ -73,13 +73,13 @@ watch(
 async function note(steps: PackStep[], told: string, anyway = false): Promise<void> {
   refusal.value = asked.value = null
   try {
-    emit('now', await notePackSteps(props.job, steps, anyway))
-    said.value = told
+    const now = await notePackSteps(props.job, steps, anyway)
+    if (now) emit('now', now)
+    said.value = now ? told : KEPT_HERE
   } catch (error) {
     const problem = error as Problem
     said.value = ''
-    if (problem.code === 'kept') said.value = problem.message
-    else if (problem.code === 'pack.asked') asked.value = { text: problem.message, steps, told }
+    if (problem.code === 'pack.asked') asked.value = { text: problem.message, steps, told }
     else refusal.value = problem
   }
 }
@@ -89,8 +89,9 @@ async function takeBack(t: Thing): Promise<void> {
     return
   }
   try {
-    emit('now', await takeBackPackStep(props.job, t.step))
-    said.value = `${label(t.id)}: taken back.`
+    const now = await takeBackPackStep(props.job, t.step)
+    if (now) emit('now', now)
+    said.value = now ? `${label(t.id)}: taken back.` : KEPT_HERE
   } catch (error) {
     refusal.value = error as Problem
   }

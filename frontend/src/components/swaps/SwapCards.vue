@@ -2,15 +2,22 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
-import type { SwapsView, Swap } from '../../api/schema.gen'
-import { clock } from '../../lib/format'
+import type { Problem } from '../../api/client'
+import type { MadeRequest, SwapsView, Swap } from '../../api/schema.gen'
+import { clock, inZoneOf } from '../../lib/format'
+import { isNow } from '../../lib/log'
+import { useOutbox } from '../../stores/outbox'
 import TextField from '../fields/TextField.vue'
 
-const props = defineProps<{ swaps: SwapsView; rig: string; only: boolean; who: string; busy: boolean }>()
-const emit = defineEmits<{
-  made: [swap: Swap, at: string, packIn: string, left: number | null, charge: number | null]
-  drop: [id: number]
+const props = defineProps<{
+  swaps: SwapsView
+  rig: string
+  only: boolean
+  who: string
+  busy: boolean
+  note: (swap: MadeRequest) => Promise<Problem | null>
 }>()
+const emit = defineEmits<{ drop: [id: number] }>()
 const open = ref('')
 /** While a swap is being noted its card stays where it is, whatever better plan is found meanwhile. */
 const held = shallowRef<SwapsView | null>(null)
@@ -32,21 +39,32 @@ const madeOf = (c: Swap) => now.value.made.find((m) => m.card !== null && now.va
 function start(c: Swap): void {
   open.value = open.value === key(c) ? '' : key(c)
   held.value = open.value ? now.value : null
-  form.at = clock(c.at)
+  refusal.value = ''
+  form.at = clock(usualTime(c, new Date(Date.now() + outbox.skew)))
   form.pack = c.brings ? '' : c.pack_in
   form.left = form.charge = ''
 }
 const share = (percent: string | number): number | null =>
   percent === '' ? null : Math.min(100, Math.max(0, Number(percent))) / 100
-function send(c: Swap): void {
-  emit(
-    'made',
-    c,
-    `${c.at.slice(0, 11)}${form.at}${c.at.slice(16)}`,
-    form.pack.trim(),
-    share(form.left),
-    share(form.charge),
-  )
+const outbox = useOutbox()
+const refusal = ref('')
+/** While the day runs a swap was made now; before and after it, when it was planned. */
+function usualTime(c: Swap, at: Date): string {
+  const ends = props.swaps.cards.at(-1)?.at ?? props.swaps.starts
+  return isNow({ starts: props.swaps.starts, ends }, at) ? inZoneOf(at, c.at) : c.at
+}
+/** What is typed stays until it is noted, or kept on this device. */
+async function send(c: Swap): Promise<void> {
+  const refused = await props.note({
+    slot: c.slot,
+    at: `${c.at.slice(0, 11)}${form.at}${c.at.slice(16)}`,
+    pack_in: form.pack.trim(),
+    pack_out: c.pack_out ?? null,
+    charge_left: share(form.left),
+    charge_in: share(form.charge),
+  })
+  refusal.value = refused?.message ?? ''
+  if (refused) return
   open.value = ''
   held.value = null
 }
@@ -104,7 +122,8 @@ function send(c: Swap): void {
             placeholder="full"
             aria-label="Charge of the pack that went in, percent"
         /></label>
-        <BButton type="submit" size="lg" variant="primary">Note it</BButton>
+        <BButton type="submit" size="lg" variant="primary" :disabled="busy">Note it</BButton>
+        <p v-if="refusal" class="trouble" role="alert">{{ refusal }}</p>
       </form>
     </li>
   </ol>

@@ -2,17 +2,20 @@
 import { BButton } from 'bootstrap-vue-next/components/BButton'
 import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { computed, ref } from 'vue'
-import type { SwapsView } from '../../api/schema.gen'
+import type { Problem } from '../../api/client'
+import type { MadeRequest, SwapsView } from '../../api/schema.gen'
 import { clock } from '../../lib/format'
 import ChoiceField from '../fields/ChoiceField.vue'
 import TextField from '../fields/TextField.vue'
 
 /** A swap that no card asked for: noted with its time, and taken back when it was noted by mistake. */
-const props = defineProps<{ swaps: SwapsView; busy: boolean }>()
-const emit = defineEmits<{
-  made: [slot: string, at: string, packIn: string, packOut: string | null, left: number | null]
-  drop: [id: number]
+const props = defineProps<{
+  swaps: SwapsView
+  busy: boolean
+  note: (swap: MadeRequest) => Promise<Problem | null>
 }>()
+const emit = defineEmits<{ drop: [id: number] }>()
+const refusal = ref('')
 const open = ref(false)
 const form = ref({ slot: '', at: '', packIn: '', packOut: '', left: '' })
 const slots = computed(() => props.swaps.slots.filter((s) => !s.built_in))
@@ -30,11 +33,19 @@ function start(): void {
     left: '',
   }
 }
-function send(): void {
+async function send(): Promise<void> {
   const { slot, at, packIn, packOut, left } = form.value
   const share = left === '' ? null : Math.min(100, Math.max(0, Number(left))) / 100
-  emit('made', slot, `${at}${props.swaps.starts.slice(16)}`, packIn.trim(), packOut.trim() || null, share)
-  open.value = false
+  const refused = await props.note({
+    slot,
+    at: `${at}${props.swaps.starts.slice(16)}`,
+    pack_in: packIn.trim(),
+    pack_out: packOut.trim() || null,
+    charge_left: share,
+    charge_in: null,
+  })
+  refusal.value = refused?.message ?? ''
+  open.value = refused !== null
 }
 </script>
 
@@ -63,6 +74,7 @@ function send(): void {
       </label>
       <BButton type="submit" variant="primary" :disabled="busy">Note it</BButton>
       <BButton @click="open = false">Cancel</BButton>
+      <p v-if="refusal" class="trouble" role="alert">{{ refusal }}</p>
     </form>
   </section>
 </template>

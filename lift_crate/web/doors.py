@@ -142,7 +142,12 @@ def device_cookie_name() -> str:
 def doors(app: Flask) -> None:
     """Ask before every view of the API whether who asks may."""
     app.before_request(_door)
-    app.teardown_request(lambda _: acting.set(""))
+    app.teardown_request(_nobody_acts)
+
+
+def _nobody_acts(error: BaseException | None) -> None:
+    del error
+    acting.set("")
 
 
 def _door() -> None:

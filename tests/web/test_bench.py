@@ -14,6 +14,8 @@ from werkzeug.test import TestResponse
 
 from lift_crate.formats.job_file import MAX_BYTES, JobFile, dump
 from lift_crate.store.database import Pool
+from lift_crate.store.jobs import JobStore
+from lift_crate.web.app import create_app
 
 JOB = "/api/jobs/dry-dock-opera"
 QUAY = f"{JOB}/parts/dress/rigs/quay"
@@ -207,8 +209,9 @@ def test_a_file_of_10_mb_is_refused_with_its_limit(client: FlaskClient) -> None:
     assert "at most 20 MB" in told["detail"]
 
 
-def test_a_database_that_is_away_is_told_and_back_again(client: FlaskClient, pool: Pool) -> None:
+def test_a_database_that_is_away_is_told_and_back_again(jobs: JobStore, pool: Pool) -> None:
     """Every connection is cut under the application; the next request gets a fresh one."""
+    client = create_app(pool, nobody_signs_in=True).test_client()
     with pool.connection() as connection:
         connection.execute(
             "SELECT pg_terminate_backend(pid) FROM pg_stat_activity WHERE datname = current_database() AND usename ="

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { HeardOf } from './happenings'
-import { keptCopy, worthKeeping } from './kept'
+import { keptCopy, mayKeep, stillGood, worthKeeping } from './kept'
 import { nextToSend, noteOf, stamped, type Noted } from './outbox'
 
 const url = (path: string): URL => new URL(path, 'https://lift-crate.local')
@@ -29,9 +29,9 @@ describe('what can be noted without a net', () => {
       at: '2027-03-20T19:20:00.000Z',
     })
     expect(stamped('{"at":"2027-03-20T18:00"}', STEPS, at)).toBe('{"at":"2027-03-20T18:00"}')
-    expect(stamped('{"thing":"hood"}', '/api/jobs/opera/parts/one/rigs/cam/balance/3/touched', at)).toBe(
-      '{"thing":"hood"}',
-    )
+    const touched = stamped('{"thing":"hood"}', '/api/jobs/opera/parts/one/rigs/cam/balance/3/touched', at) ?? ''
+    expect(JSON.parse(touched)).toEqual({ thing: 'hood', at: '2027-03-20T19:20:00.000Z' })
+    expect(stamped('{"slot":"a"}', '/api/jobs/opera/swaps/made', at)).toBe('{"slot":"a"}')
   })
 })
 
@@ -62,10 +62,22 @@ describe('what was heard', () => {
 describe('what a device keeps', () => {
   it('is what is read, with the time of it, and no stream or search', async () => {
     expect(worthKeeping(url('/api/jobs/opera/parts/one/rigs/cam'))).toBe(true)
-    for (const path of ['/api/jobs/opera/live', '/api/jobs/opera/find', '/api/jobs/opera/charger', '/jobs'])
+    for (const path of ['/api/jobs/opera/live', '/api/jobs/opera/find', '/jobs'])
       expect(worthKeeping(url(path))).toBe(false)
     const copy = keptCopy(new Response('{"a":1}', { headers: { ETag: '"x"' } }))
     expect(Date.parse(copy.headers.get('X-Kept-At') ?? '')).toBeGreaterThan(0)
     expect(await copy.json()).toEqual({ a: 1 })
+  })
+  it('is nothing that a device said, and nothing that a network shows in the place of the server', () => {
+    const answer = (headers: Record<string, string>, status = 200) => new Response('{}', { status, headers })
+    expect(mayKeep(answer({ 'X-Lift-Crate': 'yes' }))).toBe(true)
+    expect(mayKeep(answer({ 'X-Lift-Crate': 'yes', 'Cache-Control': 'no-store' }))).toBe(false)
+    expect(mayKeep(answer({}))).toBe(false)
+    expect(mayKeep(answer({ 'X-Lift-Crate': 'yes' }, 503))).toBe(false)
+  })
+  it('is shown for as long as the server said', () => {
+    const kept = new Response('{}', { headers: { 'X-Keep-Hours': '2', 'X-Kept-At': '2027-03-20T19:00:00Z' } })
+    expect(stillGood(kept, Date.parse('2027-03-20T20:59:00Z'))).toBe(true)
+    expect(stillGood(kept, Date.parse('2027-03-20T21:00:00Z'))).toBe(false)
   })
 })

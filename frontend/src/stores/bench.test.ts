@@ -96,7 +96,7 @@ describe('an edit', () => {
     const undone = bench.undo()
     coming.come(benchView(4))
     expect(await undone).toBe(true)
-    expect(server.undoBench).toHaveBeenCalledWith(HERE, 4)
+    expect(server.undoBench).toHaveBeenCalledWith(HERE, 4, undefined)
   })
 
   it('that is refused leaves the rig as it is and does not hold up the next', async () => {

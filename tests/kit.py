@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import os
-from collections.abc import Iterable, Mapping
+import time
+from collections.abc import Callable, Iterable, Mapping
 from typing import Any
 
 import pytest
@@ -126,6 +127,14 @@ def quick_of(
 ) -> Quick:
     """The quick verdict on a build."""
     return quick(stand_of(rig, shelf, conditions, settings, taken, target))
+
+
+def until(holds: Callable[[], bool], else_says: str = "it never came", *, within_s: float = 90) -> None:
+    """Wait for what comes."""
+    ends = time.monotonic() + within_s
+    while not holds():
+        assert time.monotonic() < ends, else_says
+        time.sleep(0.05)
 
 
 class Clock:

@@ -68,7 +68,7 @@ def test_keys_pressed_before_the_job_has_come_count_when_it_has(page: Page, live
     expect(page.get_by_role("heading", name="Caisson")).to_be_visible()
     for key in "]]]]1":
         page.keyboard.press(key)
-    page.wait_for_timeout(200)
+    page.evaluate("new Promise((drawn) => requestAnimationFrame(() => requestAnimationFrame(drawn)))")
     assert page.url.endswith("/mark-through/caisson"), "nobody knows the parts of the day yet"
     for route in held:
         route.continue_()

@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
-import time
 from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
@@ -15,6 +14,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import ROOT, LiveServer
 from tests.e2e.test_shelf import get
+from tests.kit import until
 
 
 @pytest.fixture
@@ -41,15 +41,6 @@ def frame(server: LiveServer, job: str = "night-boats") -> dict[str, Any]:
 
 def times(server: LiveServer) -> dict[str, str]:
     return {p["label"]: f"{p['starts'][8:16]} {p['ends'][8:16]}" for p in frame(server)["job"]["parts"]}
-
-
-def until(holds: Callable[[], bool], else_says: str = "it never came") -> None:
-    """What was done on the screen has come to the server."""
-    for _ in range(200):
-        if holds():
-            return
-        time.sleep(0.1)
-    raise AssertionError(else_says)
 
 
 def test_an_empty_database_greets_and_a_title_and_a_day_are_enough(page: Page, empty: LiveServer) -> None:

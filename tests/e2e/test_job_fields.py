@@ -16,7 +16,8 @@ from lift_crate.core.job.packing import Carrier, CaseAlong, Extra, PackPlan, Put
 from lift_crate.core.job.settings_told import settings_told
 from lift_crate.core.settings import Settings
 from tests.conftest import LiveServer
-from tests.e2e.test_job import frame, until
+from tests.e2e.test_job import frame
+from tests.kit import until
 
 JOB = "dry-dock-opera"
 Doing = Callable[[Page], object]

@@ -9,9 +9,10 @@ from pathlib import Path
 from playwright.sync_api import Browser, Page, expect
 
 from tests.conftest import LiveServer
+from tests.e2e.net import Relay, is_kept
 from tests.e2e.test_job import frame
 from tests.e2e.test_shelf import get
-from tests.e2e.test_together import Relay
+from tests.kit import until
 
 JOB = "dry-dock-opera"
 
@@ -110,11 +111,10 @@ def test_a_night_is_logged_without_a_net_and_sent_in_its_order(browser: Browser,
     page.goto(address)
     tape = page.get_by_role("list", name="Planned and happened")
     expect(tape).to_contain_text("SDI-1", timeout=90_000)
-    while get(live_alone, f"/jobs/{JOB}/log?part=dress")["searching"]:
-        page.wait_for_timeout(500)
+    until(lambda: not get(live_alone, f"/jobs/{JOB}/log?part=dress")["searching"])
     page.goto(address)
     expect(tape.get_by_role("button", name="Swapped").first).to_be_visible(timeout=90_000)
-    page.wait_for_timeout(1500)
+    is_kept(page, f"/jobs/{JOB}/log?part=dress")
     relay.gone()
     page.goto(address)
     pad = page.get_by_role("region", name="Note something")

@@ -5,9 +5,10 @@ from __future__ import annotations
 from playwright.sync_api import Browser, Page, expect
 
 from tests.conftest import LiveServer
+from tests.e2e.net import Relay, is_kept
 from tests.e2e.test_job import frame
 from tests.e2e.test_shelf import get
-from tests.e2e.test_together import Relay
+from tests.kit import until
 
 JOB = "dry-dock-opera"
 
@@ -103,11 +104,10 @@ def test_a_phone_without_a_net_packs_on_and_what_is_unlikely_is_asked_when_it_is
     page.evaluate("navigator.serviceWorker.ready.then(() => true)")
     page.goto(address)
     # What was looked at is on the device: the packing when it is dealt to its end.
-    while get(live_alone, f"/jobs/{JOB}/pack")["searching"]:
-        page.wait_for_timeout(500)
+    until(lambda: not get(live_alone, f"/jobs/{JOB}/pack")["searching"])
     page.goto(address)
     expect(page.get_by_role("group", name="Case").get_by_role("button", name="TUBE-1")).to_be_visible(timeout=90_000)
-    page.wait_for_timeout(500)
+    is_kept(page, f"/jobs/{JOB}/pack")
     relay.gone()
     page.goto(address)
     lists = page.get_by_role("region", name="The list out")

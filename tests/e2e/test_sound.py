@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 import json
+import re
 import urllib.request
 from typing import Any
 
 from playwright.sync_api import Page, expect
 
 from tests.conftest import LiveServer
+from tests.kit import until
 
 JOB = "dry-dock-opera"
 
@@ -31,12 +33,7 @@ def open_sound(page: Page, live: LiveServer) -> None:
 
 def becomes(page: Page, live: LiveServer, label: str, **want: object) -> None:
     """What the server has of a voice, once the edit has come there."""
-    for _ in range(60):
-        now = voice(live, label)
-        if now and all(now.get(k) == v for k, v in want.items()):
-            return
-        page.wait_for_timeout(100)
-    raise AssertionError((want, voice(live, label)))
+    until(lambda: bool(now := voice(live, label)) and all(now.get(k) == v for k, v in want.items()), f"{want}")
 
 
 def set_text(page: Page, name: str, value: str) -> None:
@@ -67,8 +64,8 @@ def test_a_voice_is_mended_and_the_radio_tuned_anew(page: Page, live: LiveServer
     expect(page.get_by_label("Channel of second radio, MHz", exact=True)).to_have_value("471.025")
     page.locator("h1").click()
     for _ in range(2):
-        page.keyboard.press("u")
-        page.wait_for_timeout(400)
+        with page.expect_response(re.compile("/undo$")):
+            page.keyboard.press("u")
     expect(radio).to_contain_text("2 disturbances")
 
 
@@ -101,10 +98,10 @@ def test_a_voice_is_made_from_nothing_and_taken_away(page: Page, live: LiveServe
     set_text(page, "Who wears it", "Watchman")
     page.get_by_label("Where it comes from").select_option("cannon")
     becomes(page, live, "Bell", wearer="Watchman", thing="cannon")
+    parts = ["mark-through", "dress", "arrival", "acts-1-2", "act-3"]
     for part in ("Mark-through", "Dress rehearsal", "Audience in", "Acts I and II"):
         page.get_by_role("group", name="Sounds in").get_by_label(part).click()
-        page.wait_for_timeout(250)
-    becomes(page, live, "Bell", parts=["act-3"])
+        becomes(page, live, "Bell", parts=(parts := parts[1:]))
     page.get_by_label("lost when it is missed").click()
     becomes(page, live, "Bell", once=False)
     page.get_by_label("Agreed to be recorded").select_option("given")
@@ -145,12 +142,7 @@ def test_a_voice_is_made_from_nothing_and_taken_away(page: Page, live: LiveServe
         "plugs": ["jack-3.5"],
         "units": ["SHOT-1", "CART-REC"],
     }
-    for _ in range(60):
-        made = voice(live, "Bell")["sources"][0]
-        if all(made[k] == v for k, v in source.items()):
-            break
-        page.wait_for_timeout(100)
-    assert {k: made[k] for k in source} == source
+    until(lambda: {k: voice(live, "Bell")["sources"][0][k] for k in source} == source)
     panel.get_by_role("button", name="Remove Bell").click()
     expect(bell).to_have_count(0)
     assert voice(live, "Bell") is None
@@ -161,8 +153,8 @@ def test_bands_and_what_keeps_in_step_are_said(page: Page, live: LiveServer) -> 
     radio = page.get_by_role("region", name="Radio")
     radio.get_by_label("Band from, MHz").fill("600")
     radio.get_by_label("Band to, MHz").fill("590")
-    radio.get_by_role("button", name="Add band").click()
-    page.wait_for_timeout(300)
+    with page.expect_response(re.compile("/edits$")):
+        radio.get_by_role("button", name="Add band").click()
     assert len(heard(live)["bands"]) == 1
     radio.get_by_label("Band to, MHz").fill("606,5")
     radio.get_by_role("button", name="Add band").click()

@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import LiveServer
 from tests.e2e.test_shelf import JOB, get
+from tests.kit import until
 
 DOCK = f"{JOB}/bench/dress/dock-floor"
 
@@ -90,17 +91,10 @@ def test_a_part_picked_in_space_is_picked_everywhere_and_slides_along_its_rail(p
     page.mouse.move(at[0] + 12, at[1], steps=4)
     page.mouse.up()
     expect(page.get_by_role("button", name="Undo")).to_be_enabled()
-    for _ in range(100):
-        if get(live, bench)["version"] > version:
-            break
-        page.wait_for_timeout(100)
+    until(lambda: get(live, bench)["version"] > version)
     assert slid() != before
     page.keyboard.press("u")
-    for _ in range(100):
-        if slid() == before:
-            break
-        page.wait_for_timeout(100)
-    assert slid() == before
+    until(lambda: slid() == before)
 
 
 def test_how_a_rig_is_held_is_chosen_among_its_hold_times(page: Page, live: LiveServer) -> None:
@@ -207,11 +201,7 @@ def test_an_arm_is_bent_by_keys_and_by_pointer_and_what_it_carries_goes_along(pa
         return [h["deg"] for r in get(live, bench)["rows"] if r["unit"] == "ARM-1" for h in r["hinges"]]
 
     def becomes(want: Callable[[list[float]], bool]) -> None:
-        for _ in range(100):
-            if want(bent()):
-                return
-            page.wait_for_timeout(100)
-        raise AssertionError(bent())
+        until(lambda: want(bent()))
 
     page.goto(f"{live.address}{JOB}/bench/dress/caisson")
     page.locator('[data-unit="ARM-1"]').click()
@@ -237,7 +227,7 @@ def test_an_arm_is_bent_by_keys_and_by_pointer_and_what_it_carries_goes_along(pa
     becomes(lambda deg: deg[0] == 40 and deg[1] != -16)
     page.locator("h1").click()
     for _ in range(4):
-        page.keyboard.press("u")
-        page.wait_for_timeout(500)
+        with page.expect_response(re.compile("/undo$")):
+            page.keyboard.press("u")
     becomes(lambda deg: deg == [0, 0])
     page.keyboard.press("s")

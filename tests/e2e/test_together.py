@@ -3,15 +3,13 @@
 from __future__ import annotations
 
 import json
-import socket
 import urllib.request
-from contextlib import suppress
-from threading import Event, Thread
 from typing import Any
 
 from playwright.sync_api import Browser, Page, expect
 
 from tests.conftest import LiveServer
+from tests.e2e.net import Relay
 from tests.e2e.test_balance import answer_until
 from tests.e2e.test_bench import api, open_bench, row
 from tests.e2e.test_shelf import get
@@ -45,57 +43,6 @@ def test_two_browsers_on_one_rig_see_each_other_and_each_other_s_work(
     expect(page.get_by_role("alert")).to_have_count(0)
     other.close()
     expect(page.locator(".who-else")).to_have_count(0)
-
-
-class Relay:
-    """A network between a browser and the server that can go dead: nothing comes through, and nobody is told."""
-
-    def __init__(self, port: int) -> None:
-        self.port, self.dead, self.open = port, Event(), list[socket.socket]()
-        self.door = socket.create_server(("127.0.0.1", 0))
-        self.address = f"http://127.0.0.1:{self.door.getsockname()[1]}"
-        Thread(target=self._accept, daemon=True).start()
-
-    def _accept(self) -> None:
-        with suppress(OSError):
-            while True:
-                near, _ = self.door.accept()
-                far = socket.create_connection(("127.0.0.1", self.port))
-                self.open += [near, far]
-                for one, other in ((near, far), (far, near)):
-                    Thread(target=self._pass, args=(one, other), daemon=True).start()
-
-    def _pass(self, one: socket.socket, other: socket.socket) -> None:
-        with suppress(OSError):
-            while data := one.recv(65536):
-                if self.dead.is_set():
-                    return
-                other.sendall(data)
-        for each in (one, other):
-            each.close()
-
-    def back(self) -> None:
-        self.dead.clear()
-        self._cut()
-
-    def gone(self) -> None:
-        """Whoever asks is told that nobody is there."""
-        port = self.door.getsockname()[1]
-        self.door.shutdown(socket.SHUT_RDWR)
-        self.door.close()
-        self._cut()
-        self._was = port
-
-    def here(self) -> None:
-        self.door = socket.create_server(("127.0.0.1", self._was))
-        Thread(target=self._accept, daemon=True).start()
-
-    def _cut(self) -> None:
-        for each in self.open:
-            with suppress(OSError):
-                each.shutdown(socket.SHUT_RDWR)
-            each.close()
-        self.open = []
 
 
 def test_whoever_was_cut_off_is_told_so_and_catches_up(page: Page, browser: Browser, live: LiveServer) -> None:

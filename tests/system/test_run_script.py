@@ -16,6 +16,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import ROOT
+from tests.kit import until
 
 APPLICATION = "('lift_crate_app', False, False, False)"
 """Who the application is: no superuser."""
@@ -89,8 +90,8 @@ def test_killed_and_its_number_taken_by_something_else(folder: Folder) -> None:
     note = Path(folder.run("database_home")) / "postmaster.pid"
     lines = note.read_text().splitlines()
     os.kill(int(lines[0]), signal.SIGKILL)
+    until(lambda: not Path(f"/proc/{lines[0]}").exists())
     note.write_text("\n".join([str(os.getpid()), *lines[1:]]) + "\n")
-    time.sleep(2.0)
     assert folder.ready() == APPLICATION
 
 

@@ -26,6 +26,12 @@ QUAY = f"/api/jobs/{JOB}/parts/acts-1-2/rigs/quay"
 OFF = [{"op": "attach", "unit": "CW-3", "unit_port": "screw", "onto": "CAGE-1", "onto_port": "left"}]
 
 
+@pytest.fixture
+def client(jobs: JobStore) -> FlaskClient:
+    """Of an application of the test's own: one that was over another database a moment ago may listen there still."""
+    return create_app(jobs.pool, nobody_signs_in=True).test_client()
+
+
 class Window:
     """A window that listens in a thread of its own."""
 

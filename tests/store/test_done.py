@@ -12,6 +12,7 @@ import pytest
 
 from lift_crate.core.day.custody import CardStep
 from lift_crate.core.day.rolling import SoundStep
+from lift_crate.core.done import Done
 from lift_crate.core.pack.lists import PackStep
 from lift_crate.core.swaps.what_if import Made
 from lift_crate.formats.job_file import BadJobFile, dump, parse
@@ -98,8 +99,13 @@ def test_what_cannot_have_been_beside_what_is_noted_refuses_the_whole_file(jobs:
     swaps.note(JOB, Made(slot="quay · SWAP-1 · pack", at=begin, pack_in="PACK-04"), "ben")
     with pytest.raises(DoneElsewhere, match="another pack went into quay"):
         jobs.import_file(titled, replace_job=True)
+    noted = jobs.export(JOB)
+    other = replace(noted.done.log[0], text="the rail is wet")
+    with pytest.raises(DoneElsewhere, match=f"log entry '{other.id}' says something else here"):
+        jobs.import_file(replace(titled, done=Done(log=(other,))), replace_job=True)
     assert jobs.read(JOB)[0].title == file.job.title
     assert [s.made.pack_in for s in swaps.of(JOB)] == ["PACK-04"]
+    assert jobs.export(JOB).done.log == noted.done.log
 
 
 def test_what_no_night_can_have_had_is_told_by_its_place(jobs: JobStore) -> None:

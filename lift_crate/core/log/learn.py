@@ -151,13 +151,12 @@ def learnt_together(
     pull = weight @ start
     for counts, came_to in readings:
         row = np.array([counts.get(n, 0.0) for n in names])
-        fixed = sum(times * first[n] for n, times in counts.items() if n not in names and n in first)
-        expected = float(row @ start) + fixed
+        expected = float(row @ start)
         if expected <= 0 or not row.any():
             continue
         precision = 1 / (reading_share * expected) ** 2
         weight += precision * np.outer(row, row)
-        pull += precision * row * (came_to - fixed)
+        pull += precision * row * came_to
     found = np.linalg.solve(weight, pull)
     spreads = np.sqrt(np.diag(np.linalg.inv(weight)))
     return {n: (float(found[i]), float(spreads[i])) for i, n in enumerate(names)}

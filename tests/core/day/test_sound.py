@@ -114,6 +114,22 @@ def test_disturbances_are_those_of_the_plain_conditions(khz: list[int]) -> None:
     assert bool(near or products) == disturbed(tuple(khz), Settings())
 
 
+@given(
+    st.tuples(*(st.integers(470_000 + 20_000 * n, 480_000 + 20_000 * n) for n in range(3))),
+    st.integers(-100, 100),
+    st.permutations(range(4)),
+)
+def test_a_channel_where_three_meet_is_disturbed(three: tuple[int, int, int], off: int, order: list[int]) -> None:
+    """So far apart that nothing else decides: the fourth is where the first two come together less the third."""
+    a, b, c = three
+    four = (a, b, c, a + b - c + off)
+    near, products = hits(channels(*(four[n] for n in order)), Settings())
+    assert near == ()
+    assert bool(products) == disturbed(four, Settings())
+    if abs(off) < Settings().radio_product_khz:
+        assert {p.off_khz for p in products if p.on.khz == four[3] and len(p.of) == 3} == {abs(off)}
+
+
 @given(st.lists(st.integers(0, 12), min_size=2, max_size=4))
 @settings(max_examples=examples(25), deadline=None)
 def test_the_nearest_free_set_is_the_best_of_all_there_are(steps: list[int]) -> None:

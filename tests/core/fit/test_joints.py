@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 import pytest
 
 from lift_crate.core.callouts import Finding
 from lift_crate.core.fit.joints import joint_findings, worst_bending_nm, worst_twist_nm
+from lift_crate.core.gear.interface import Interface
 from lift_crate.core.geometry import Attitudes
 from lift_crate.core.rig.assembly import assemble
 from lift_crate.core.rig.build import Build
@@ -98,6 +101,31 @@ def test_twist_is_about_the_screw_only() -> None:
 )
 def test_findings(rig: Build, code: str, says: str) -> None:
     assert says in found(rig)[code].text
+
+
+@pytest.mark.parametrize(("below_mm", "told"), [(85, False), (87, False), (87.1, True), (82.9, True), (83, False)])
+def test_rods_stand_at_the_height_of_their_standard_for_what_meets_the_lens(below_mm: float, told: bool) -> None:
+    """2 mm either way (setting); what clamps to them without meeting the lens may stand anywhere."""
+    rods = Interface(
+        id="rods",
+        label="15 mm rods",
+        kind="rod",
+        female="clamp",
+        male="rods",
+        spins_deg=(0,),
+        below_axis_mm=85.0,
+        diameter_mm=15.0,
+        spacing_mm=60.0,
+    )
+    shelf = catalogue(
+        model("body", 1000, (0, 0, 0), port("rods", "rods", "male", (0, 0, -below_mm))),
+        model("box", 300, (0, 0, 0), port("clamp", "rods", "female", (0, 0, 0)), kind="matte box"),
+        model("plate", 300, (0, 0, 0), port("clamp", "rods", "female", (0, 0, 0)), kind="battery plate"),
+    )
+    shelf = replace(shelf, interfaces={**shelf.interfaces, "rods": rods})
+    for on, expected in (("box", told), ("plate", False)):
+        rig = assemble(build("body", f"{on}.clamp > body.rods"), shelf)
+        assert ("rods.height" in {f.code for f in joint_findings(rig, Settings())}) is expected
 
 
 def test_pins_hold_what_a_single_screw_does_not() -> None:

@@ -6,6 +6,7 @@ import itertools
 import math
 from dataclasses import replace
 from datetime import UTC, datetime, timedelta
+from itertools import permutations
 from typing import Any
 
 import pytest
@@ -227,6 +228,30 @@ def test_cases_with_packs_follow_the_carrier_and_say_when_that_was_checked() -> 
     assert "packs never go in the hold" in told[Level.STOP] or f"{len(packs)} packs over 100 Wh" in told[Level.STOP]
     assert all("checked 26 Nov 2026" in text for text in told.values())
     assert {f.code for f in found.findings} >= {"pack.cabin"}
+
+
+@pytest.mark.parametrize("outside", list(permutations((550.0, 400.0, 230.0))))
+def test_a_case_may_stand_on_any_of_its_sides_in_a_cabin(outside: tuple[float, float, float]) -> None:
+    def told(mm: tuple[float, ...]) -> bool:
+        a, b, c = mm
+        case = replace(box("A", 300, 200, 100, travels="cabin"), outside_mm=(a, b, c))
+        nothing = Dealt(laid={"A": ()}, loose={"A": ()}, left=(), proven=True)
+        flown = job(carrier=Carrier(cabin_mm=(550, 400, 230)))
+        return "pack.cabin" in {f.code for f in judge_packing(flown, [], [case], nothing).findings}
+
+    assert not told(outside)
+    for axis in range(3):
+        assert told(tuple(mm + (i == axis) for i, mm in enumerate(outside)))
+
+
+@pytest.mark.parametrize("cases", [2, 3])
+def test_what_belongs_together_may_be_in_two_cases_and_not_in_three(cases: int) -> None:
+    things = [thing(f"t{i}", 50, 50, 50, group="Quay") for i in range(cases)]
+    boxes = [box(f"C{i}", 300, 200, 100) for i in range(cases)]
+    laid = {f"C{i}": (Laid(f"t{i}", (0, 0, 0), (50, 50, 50), 0),) for i in range(cases)}
+    dealt = Dealt(laid=laid, loose={b.unit: () for b in boxes}, left=(), proven=True)
+    found = judge_packing(job(), things, boxes, dealt)
+    assert [f.value for f in found.findings if f.code == "pack.apart"] == ([3] if cases == 3 else [])
 
 
 @pytest.mark.parametrize(

@@ -109,6 +109,26 @@ def test_a_break_ends_a_stretch_and_a_shorter_pause_does_not() -> None:
     (late,) = people_days(JOB, sheet_of([(0, 1), (12, 1)]))
     assert {f.code for f in late.findings} == {"people.long", "people.waits"}
     assert late.water_l == pytest.approx(13 * 0.25)
+    (just,) = people_days(JOB, sheet_of([(0, 3), (3.25, 2)]))
+    assert just.breaks == 1, "as long as a break has to be"
+
+
+@pytest.mark.parametrize(("degrees", "litres"), [(24.9, 2 * 0.25), (25.0, 2 * 0.5)])
+def test_in_the_heat_a_person_drinks_twice_as_much(degrees: float, litres: float) -> None:
+    """In the heat of a part that somebody works in; that of another is no matter."""
+    first = JOB.parts[0]
+    parts = tuple(
+        replace(
+            first,
+            id=f"p{n}",
+            starts=NOON + timedelta(hours=6 * n),
+            ends=NOON + timedelta(hours=6 * n + 6),
+            conditions=replace(first.conditions, temperature_c=degrees if n == 1 else 30.0),
+        )
+        for n in range(3)
+    )
+    (day,) = people_days(replace(JOB, parts=parts), replace(sheet_of([(8, 2)]), call=NOON + timedelta(hours=8)))
+    assert day.water_l == pytest.approx(litres)
 
 
 @settings(max_examples=examples(40))

@@ -14,6 +14,7 @@ from lift_crate.core.balance.see_saw import hold_ways, see_saw_report
 from lift_crate.core.bench.bench import Bench
 from lift_crate.core.bench.remedies import remedies
 from lift_crate.core.callouts import Level
+from lift_crate.core.gear.solids import Solids
 from lift_crate.core.gear.supports import HeadData, MountData, MountPoint, Spring
 from lift_crate.core.geometry import STANDARD_GRAVITY
 from lift_crate.core.rig.build import Catalogue, Conditions, Target
@@ -21,6 +22,7 @@ from lift_crate.core.rig.edits import Attach, Detach, Operation, SlideTo
 from lift_crate.core.support.head import head_report
 from lift_crate.core.support.rigging import mounted
 from lift_crate.core.support.sticks import tip_over
+from lift_crate.core.support.wind import wind_areas
 from lift_crate.core.verdict.judge import Quick, Verdict
 from lift_crate.formats.job_file import JobFile
 from tests.core.bench.test_demo_rigs import bench
@@ -107,6 +109,22 @@ def test_sticks_stand_until_the_wind_that_is_told(demo: JobFile) -> None:
     holds = weight * found.edge_mm * 1e-3 * math.cos(delta)
     assert holds == pytest.approx(wind_n * found.area_high_mm * 1e-3 + weight * found.high_mm * 1e-3 * math.sin(delta))
     assert found.safe_m_s < found.tips_m_s
+    # The sticks weigh at half their height, everything else where it is.
+    assembly = at.stand.assembly
+    masses = {u: assembly.parts[u].mass_g for u in assembly.units}
+    sticks = at.catalogue.model_of(found.stand).stand
+    assert sticks
+    foot, half = float(assembly.pose(found.stand).translation_mm[2]) - sticks.height_mm, sticks.height_mm / 2
+    moment = sum(m * (half if u == found.stand else assembly.parts[u].cg_mm[2] - foot) for u, m in masses.items())
+    assert found.high_mm == pytest.approx(moment / sum(masses.values()), rel=0.02)
+    # No wind of sixteen directions tips it sooner, each looked at by itself.
+    drawn = Solids.joined(
+        [at.catalogue.solids_of([u])[1].moved(assembly.pose(u)) for u in assembly.units if u != found.stand]
+    )
+    blown = [wind_areas(drawn, np.array([[math.cos(a), math.sin(a), 0.0]])) for a in np.arange(16) * math.pi / 8]
+    moments = [float(area[0] * (centre[0, 2] - foot)) for area, centre in blown]
+    assert found.area_m2 * found.area_high_mm == pytest.approx(max(moments), rel=1e-6)
+    assert max(moments) > 1.2 * min(moments), "else it would be no matter which"
     assert found.gust_m_s == pytest.approx(13.5)
     for wind, level in (
         (found.safe_m_s * 0.99, Level.CLEAR),

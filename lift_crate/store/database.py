@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import time
 from collections.abc import Callable, Iterator
-from contextlib import contextmanager
+from contextlib import ExitStack, contextmanager
 from contextvars import ContextVar
 from functools import wraps
 from importlib.resources import files
@@ -14,9 +14,9 @@ import aiosql
 import psycopg
 from psycopg import IsolationLevel, conninfo
 from psycopg.rows import dict_row
-from psycopg_pool import ConnectionPool
+from psycopg_pool import ConnectionPool, PoolTimeout
 
-from .errors import Crossed, TakenAlready, translated
+from .errors import Crossed, DatabaseAway, TakenAlready, answers, translated
 
 __all__ = [
     "Connection",
@@ -89,8 +89,10 @@ _LIMITS = {
     "TimeZone": "UTC",
 }
 _TRIES = 5
-_WAIT_S = 20.0
-"""For a free connection: shorter than a request may take, longer than a crowd on a busy machine keeps all of them."""
+_SOON_S, _WAIT_S = 5.0, 20.0
+"""For a free connection: after the first it is asked whether the database is away, which is told at once; the second
+is shorter than a request may take, and longer than a crowd on a busy machine keeps all of them.
+"""
 doing: ContextVar[str] = ContextVar("doing", default="")
 """Which window does what is written, where one does."""
 acting: ContextVar[str] = ContextVar("acting", default="")
@@ -132,13 +134,25 @@ def _reset(connection: Connection) -> None:
 
 
 @contextmanager
+def _connected(pool: Pool) -> Iterator[Connection]:
+    with translated(pool), ExitStack() as held:
+        try:
+            connection = held.enter_context(pool.connection(_SOON_S))
+        except PoolTimeout as error:
+            if not answers(pool):
+                raise DatabaseAway from error
+            connection = held.enter_context(pool.connection(_WAIT_S - _SOON_S))
+        yield connection
+
+
+@contextmanager
 def reading(pool: Pool) -> Iterator[Connection]:
     """Everything read within sees the database at one moment; what is opened within another shares its moment."""
     outer = _snapshot.get()
     if outer and outer[0] == id(pool):
         yield outer[1]
         return
-    with translated(pool), pool.connection() as connection:
+    with _connected(pool) as connection:
         connection.isolation_level, connection.read_only = IsolationLevel.REPEATABLE_READ, True
         mark = _snapshot.set((id(pool), connection))
         try:
@@ -156,7 +170,7 @@ def has_jobs(pool: Pool) -> bool:
 @contextmanager
 def writing(pool: Pool) -> Iterator[Connection]:
     """One transaction, whole or not at all."""
-    with translated(pool), pool.connection() as connection, connection.transaction():
+    with _connected(pool) as connection, connection.transaction():
         if browser := doing.get():
             connection.execute("SELECT set_config('lift_crate.browser', %s, true)", (browser,))
         yield connection

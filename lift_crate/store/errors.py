@@ -34,6 +34,7 @@ __all__ = [
     "TakenAlready",
     "UnitTaken",
     "Unstorable",
+    "answers",
     "translated",
 ]
 
@@ -304,12 +305,13 @@ def translated(pool: ConnectionPool[Any] | None = None) -> Iterator[None]:
         raise StoreFull from error
     except PoolTimeout as error:
         # Where there is a server that answers, its connections are all at work.
-        raise (ServerBusy if pool is not None and _answers(pool) else DatabaseAway)() from error
+        raise (ServerBusy if pool is not None and answers(pool) else DatabaseAway)() from error
     except psycopg.OperationalError as error:
         raise DatabaseAway from error
 
 
-def _answers(pool: ConnectionPool[Any]) -> bool:
+def answers(pool: ConnectionPool[Any]) -> bool:
+    """Whether the database of a pool lets anybody in."""
     try:
         psycopg.connect(str(pool.conninfo), connect_timeout=2).close()
     except psycopg.OperationalError:

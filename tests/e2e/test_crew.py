@@ -98,7 +98,7 @@ def test_an_operator_of_the_demo_changes_his_own_camera_and_is_told_of_the_other
     expect(page.get_by_role("note")).to_contain_text("Op 2, operator")
     page.locator('[data-unit="MIC-1"]').click()
     page.keyboard.press("x")
-    expect(page.get_by_role("alert")).to_contain_text("by the operator whose name is in the camera's cells")
+    expect(page.get_by_role("alert")).to_contain_text("by the operator whom a lead has named for this camera")
     page.goto(f"{live_alone.address}/dry-dock-opera/bench/dress/caisson")
     expect(page.get_by_role("contentinfo", name="Figures")).to_be_visible()
     page.get_by_role("button", name="Op 2", exact=True).click()

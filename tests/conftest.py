@@ -255,14 +255,17 @@ _KEPT = ("schema_migration", "catalogue_revision")
 """Revisions never come again, so that nothing a server remembers is taken for what is there now."""
 
 
-def as_new(url: str, demo: JobFile) -> None:
-    """The database of a server that goes on, with the demo job in it and nothing else."""
+def as_new(url: str, demo: JobFile | None) -> None:
+    """The database of a server that goes on, with the demo job in it, if any, and nothing else; nobody waits for what
+    was being searched.
+    """
     with psycopg.connect(url) as connection:
         names = [
             name
             for (name,) in connection.execute("SELECT tablename FROM pg_tables WHERE schemaname = 'public'").fetchall()
             if name not in _KEPT and not name.startswith("procrastinate")
         ]
+        connection.execute("DELETE FROM procrastinate_jobs WHERE status = 'todo'")
     for _ in range(100):
         try:
             with psycopg.connect(url) as connection:
@@ -273,35 +276,56 @@ def as_new(url: str, demo: JobFile) -> None:
     with open_pool(url, size=1) as opened:
         jobs = JobStore(opened)
         jobs.know_standards(standard_interfaces())
-        jobs.import_file(demo)
+        if demo:
+            jobs.import_file(demo)
 
 
 @pytest.fixture(scope="session")
 def standing(
     server_parts: dict[str, Any], templates: dict[str, str], tmp_path_factory: pytest.TempPathFactory
-) -> Iterator[LiveServer]:
-    """A server that the browser tests of a process share: its start takes longer than most of them."""
+) -> Iterator[Callable[..., LiveServer]]:
+    """Servers that the browser tests of a process share, with the demo and as './run start' starts it: a start takes
+    longer than most of them. One that is stopped is started again.
+    """
     admin = conninfo.make_conninfo("", **{**server_parts, "dbname": "postgres"})
-    name = f"lift_crate_standing_{os.getpid()}"
-    with psycopg.connect(admin, autocommit=True) as connection:
-        connection.execute(
-            sql.SQL("CREATE DATABASE {} TEMPLATE {}").format(sql.Identifier(name), sql.Identifier(templates["demo"]))
-        )
-    log = tmp_path_factory.mktemp("server") / "server.log"
-    server = LiveServer(conninfo.make_conninfo("", **{**server_parts, "dbname": name}), log, demo=True)
-    yield server
-    server.stop()
-    with psycopg.connect(admin, autocommit=True) as connection:
-        drop_database(connection, name)
+    begun: dict[bool, LiveServer] = {}
+
+    def on(*, demo: bool) -> LiveServer:
+        if demo not in begun:
+            name = f"lift_crate_standing_{'demo' if demo else 'empty'}_{os.getpid()}"
+            template = templates["demo" if demo else "empty"]
+            with psycopg.connect(admin, autocommit=True) as connection:
+                connection.execute(
+                    sql.SQL("CREATE DATABASE {} TEMPLATE {}").format(sql.Identifier(name), sql.Identifier(template))
+                )
+            log = tmp_path_factory.mktemp("server") / "server.log"
+            begun[demo] = LiveServer(conninfo.make_conninfo("", **{**server_parts, "dbname": name}), log, demo=demo)
+        server = begun[demo]
+        if server.process is None or server.process.poll() is not None:
+            server.start()
+        return server
+
+    yield on
+    for server in begun.values():
+        server.stop()
+        with psycopg.connect(admin, autocommit=True) as connection:
+            drop_database(connection, str(conninfo.conninfo_to_dict(server.url)["dbname"]))
 
 
 @pytest.fixture
-def live(standing: LiveServer, demo: JobFile) -> LiveServer:
+def live(standing: Callable[..., LiveServer], demo: JobFile) -> LiveServer:
     """The program with the demo job as new; its stand-ins of devices go on as the test before left them."""
-    if standing.process is None or standing.process.poll() is not None:
-        standing.start()
-    as_new(standing.url, demo)
-    return standing
+    server = standing(demo=True)
+    as_new(server.url, demo)
+    return server
+
+
+@pytest.fixture
+def empty(standing: Callable[..., LiveServer]) -> LiveServer:
+    """The program as './run start' starts it: nobody has made anything yet."""
+    server = standing(demo=False)
+    as_new(server.url, None)
+    return server
 
 
 @pytest.fixture

@@ -12,10 +12,8 @@ from PIL import Image
 from playwright.sync_api import Locator, Page, expect
 
 from tests.conftest import ROOT, LiveServer
-from tests.e2e.test_job import empty, make_job
+from tests.e2e.test_job import make_job
 from tests.e2e.test_shelf import get
-
-__all__ = ["empty"]
 
 
 def open_pattern(page: Page, label: str) -> Locator:

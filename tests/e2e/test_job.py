@@ -5,7 +5,6 @@ from __future__ import annotations
 import json
 import subprocess
 import sys
-from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 
@@ -15,15 +14,6 @@ from playwright.sync_api import Page, expect
 from tests.conftest import ROOT, LiveServer
 from tests.e2e.test_shelf import get
 from tests.kit import until
-
-
-@pytest.fixture
-def empty(new_database: Callable[..., str], templates: dict[str, str], tmp_path: Path) -> Iterator[LiveServer]:
-    """The program as './run start' starts it: nobody has made anything yet."""
-    server = LiveServer(new_database(templates["empty"]), tmp_path / "server.log", demo=False)
-    server.start()
-    yield server
-    server.stop()
 
 
 def make_job(page: Page, server: LiveServer, title: str = "Night boats") -> None:

@@ -42,8 +42,8 @@ def png(path: Path) -> Path:
     return path
 
 
-def test_noted_by_keys_corrected_mended_and_taken_back(page: Page, live_alone: LiveServer, tmp_path: Path) -> None:
-    opened(page, live_alone)
+def test_noted_by_keys_corrected_mended_and_taken_back(page: Page, live: LiveServer, tmp_path: Path) -> None:
+    opened(page, live)
     page.keyboard.press("f")
     pad = page.get_by_role("region", name="Note something")
     expect(pad.get_by_label("Label of the unit")).to_be_focused()
@@ -56,7 +56,7 @@ def test_noted_by_keys_corrected_mended_and_taken_back(page: Page, live_alone: L
     fault = tape.get_by_role("button", name="Fault MON7-1 Flickers")
     fault.click()
     expect(tape.get_by_alt_text("Photo of this entry")).to_be_visible()
-    assert get(live_alone, "/shelf/units/MON7-1")["unit"]["condition"] == "doubtful"
+    assert get(live, "/shelf/units/MON7-1")["unit"]["condition"] == "doubtful"
     tape.get_by_role("button", name="Correct").click()
     pad.get_by_label("What is wrong with it").fill("Flickers when it is cold")
     pad.get_by_role("button", name="Note it").click()
@@ -84,25 +84,25 @@ def test_noted_by_keys_corrected_mended_and_taken_back(page: Page, live_alone: L
     expect(pad.get_by_label("Figure, h")).to_have_value("2")
 
 
-def test_a_figure_is_learnt_and_the_plan_of_tomorrow_changes(page: Page, live_alone: LiveServer) -> None:
-    opened(page, live_alone)
+def test_a_figure_is_learnt_and_the_plan_of_tomorrow_changes(page: Page, live: LiveServer) -> None:
+    opened(page, live)
     learnt = page.get_by_role("region", name="What the figures learn")
     health = learnt.locator("article", has_text="Health of PACK-01")
     expect(health).to_contain_text("83.4 %")
     expect(health.locator(".effects")).to_contain_text("Acts I and II", timeout=120_000)
-    before = get(live_alone, f"/jobs/{JOB}/parts/acts-1-2/rigs/quay")["counts"]
+    before = get(live, f"/jobs/{JOB}/parts/acts-1-2/rigs/quay")["counts"]
     health.get_by_role("button", name="Count with 83.4 %").click()
     expect(learnt).to_contain_text("health PACK-01: 0.93 to 0.834", timeout=60_000)
-    assert get(live_alone, "/shelf/units/PACK-01")["unit"]["health"] == 0.834
-    assert get(live_alone, f"/jobs/{JOB}/parts/acts-1-2/rigs/quay")["counts"] != before
+    assert get(live, "/shelf/units/PACK-01")["unit"]["health"] == 0.834
+    assert get(live, f"/jobs/{JOB}/parts/acts-1-2/rigs/quay")["counts"] != before
     screw = learnt.locator("article", has_text="Screw")
     screw.get_by_role("button", name="Count with").click()
     expect(learnt).to_contain_text("minutes screw: 1.5 to", timeout=60_000)
-    assert frame(live_alone, JOB)["job"]["settings"]["joint_min"]["screw"] > 1.5
+    assert frame(live, JOB)["job"]["settings"]["joint_min"]["screw"] > 1.5
 
 
-def test_a_night_is_logged_without_a_net_and_sent_in_its_order(browser: Browser, live_alone: LiveServer) -> None:
-    relay = Relay(int(live_alone.address.rpartition(":")[2]))
+def test_a_night_is_logged_without_a_net_and_sent_in_its_order(browser: Browser, live: LiveServer) -> None:
+    relay = Relay(int(live.address.rpartition(":")[2]))
     context = browser.new_context(viewport={"width": 390, "height": 844}, service_workers="allow", has_touch=True)
     page = context.new_page()
     address = f"{relay.address}/{JOB}/log/dress/quay"
@@ -111,7 +111,7 @@ def test_a_night_is_logged_without_a_net_and_sent_in_its_order(browser: Browser,
     page.goto(address)
     tape = page.get_by_role("list", name="Planned and happened")
     expect(tape).to_contain_text("SDI-1", timeout=90_000)
-    until(lambda: not get(live_alone, f"/jobs/{JOB}/log?part=dress")["searching"])
+    until(lambda: not get(live, f"/jobs/{JOB}/log?part=dress")["searching"])
     page.goto(address)
     expect(tape.get_by_role("button", name="Swapped").first).to_be_visible(timeout=90_000)
     is_kept(page, f"/jobs/{JOB}/log?part=dress")
@@ -140,9 +140,9 @@ def test_a_night_is_logged_without_a_net_and_sent_in_its_order(browser: Browser,
     expect(waiting.get_by_role("button")).to_have_text("4 not sent yet")
     relay.here()
     expect(waiting).to_have_count(0, timeout=60_000)
-    found = lines(live_alone)
+    found = lines(live)
     assert (found["Rail slippery"], found["Second take is good"]) == ("near miss", "note")
-    ticked = [x for x in get(live_alone, f"/jobs/{JOB}/log?part=dress")["to_set"] if x["by"]]
+    ticked = [x for x in get(live, f"/jobs/{JOB}/log?part=dress")["to_set"] if x["by"]]
     assert [x["rig"] for x in ticked] == ["caisson"]
     assert any(kind == "swap" and "22 % left" in text for text, kind in found.items())
     context.close()

@@ -8,11 +8,9 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import LiveServer
 from tests.e2e.test_gear import added, choose, fill, open_pattern, verdict_of
-from tests.e2e.test_job import empty, frame, make_job
+from tests.e2e.test_job import frame, make_job
 from tests.e2e.test_shelf import get
 from tests.kit import until
-
-__all__ = ["empty"]
 
 CAMERAS = {"Quay": "BODY-A", "Bridge": "BODY-B", "Mast": "BODY-C"}
 PLAIN: tuple[tuple[str, str, str, int, dict[str, str]], ...] = (

@@ -24,8 +24,8 @@ def scan(page: Page, label: str) -> None:
     field.press("Enter")
 
 
-def test_a_case_more_cures_it_and_a_thing_is_put_by_hand_and_undone(page: Page, live_alone: LiveServer) -> None:
-    opened(page, live_alone)
+def test_a_case_more_cures_it_and_a_thing_is_put_by_hand_and_undone(page: Page, live: LiveServer) -> None:
+    opened(page, live)
     problems = page.get_by_role("region", name="What stands against the packing")
     expect(problems.locator(".verdict")).to_have_text("1 Stop", timeout=90_000)
     problems.get_by_role("list", name="What cures it").get_by_role("button", name="Take it").first.click(timeout=90_000)
@@ -48,9 +48,9 @@ def test_a_case_more_cures_it_and_a_thing_is_put_by_hand_and_undone(page: Page, 
     expect(problems).to_be_visible()
 
 
-def test_scanned_out_and_back_by_thumb_with_one_thing_missing(page: Page, live_alone: LiveServer) -> None:
+def test_scanned_out_and_back_by_thumb_with_one_thing_missing(page: Page, live: LiveServer) -> None:
     page.set_viewport_size({"width": 390, "height": 844})
-    opened(page, live_alone)
+    opened(page, live)
     lists = page.get_by_role("region", name="The list out")
     chip = lists.get_by_role("group", name="Case").get_by_role("button", name="TUBE-1")
     chip.click(timeout=90_000)
@@ -94,9 +94,9 @@ def test_scanned_out_and_back_by_thumb_with_one_thing_missing(page: Page, live_a
 
 
 def test_a_phone_without_a_net_packs_on_and_what_is_unlikely_is_asked_when_it_is_back(
-    browser: Browser, live_alone: LiveServer
+    browser: Browser, live: LiveServer
 ) -> None:
-    relay = Relay(int(live_alone.address.rpartition(":")[2]))
+    relay = Relay(int(live.address.rpartition(":")[2]))
     context = browser.new_context(viewport={"width": 390, "height": 844}, service_workers="allow")
     page = context.new_page()
     address = f"{relay.address}/{JOB}/pack/mark-through/quay"
@@ -104,7 +104,7 @@ def test_a_phone_without_a_net_packs_on_and_what_is_unlikely_is_asked_when_it_is
     page.evaluate("navigator.serviceWorker.ready.then(() => true)")
     page.goto(address)
     # What was looked at is on the device: the packing when it is dealt to its end.
-    until(lambda: not get(live_alone, f"/jobs/{JOB}/pack")["searching"])
+    until(lambda: not get(live, f"/jobs/{JOB}/pack")["searching"])
     page.goto(address)
     expect(page.get_by_role("group", name="Case").get_by_role("button", name="TUBE-1")).to_be_visible(timeout=90_000)
     is_kept(page, f"/jobs/{JOB}/pack")
@@ -125,7 +125,7 @@ def test_a_phone_without_a_net_packs_on_and_what_is_unlikely_is_asked_when_it_is
     expect(waiting).to_contain_text("CW-3 is not on the list of this job")
     waiting.get_by_role("button", name="Yes, it was so").click()
     expect(waiting).to_have_count(0)
-    steps = get(live_alone, f"/jobs/{JOB}/pack")["steps"]
+    steps = get(live, f"/jobs/{JOB}/pack")["steps"]
     assert sorted((s["thing"], s["act"], s["case"]) for s in steps) == [
         ("CW-3", "packed", "TUBE-1"),
         (sticks, "packed", "TUBE-1"),
@@ -134,9 +134,9 @@ def test_a_phone_without_a_net_packs_on_and_what_is_unlikely_is_asked_when_it_is
     relay.door.close()
 
 
-def test_every_field_of_the_packing_is_set_and_read_back(page: Page, live_alone: LiveServer) -> None:
+def test_every_field_of_the_packing_is_set_and_read_back(page: Page, live: LiveServer) -> None:
     """PackPlan, CaseAlong, PutWhere, Extra and Carrier, field by field."""
-    opened(page, live_alone)
+    opened(page, live)
     cases = page.get_by_role("list", name="Cases that go along")
     cases.get_by_role("button", name="CASE-4").click(timeout=90_000)
     panel = page.get_by_role("region", name="CASE-4 as it travels")
@@ -168,7 +168,7 @@ def test_every_field_of_the_packing_is_set_and_read_back(page: Page, live_alone:
     side.get_by_label("What for").press("Tab")
     side.get_by_label("Goes into").select_option("-")
     expect(page.get_by_role("row", name="Ladder")).to_contain_text("stays", timeout=90_000)
-    pack = frame(live_alone, JOB)["job"]["pack"]
+    pack = frame(live, JOB)["job"]["pack"]
     case = next(c for c in pack["cases"] if c["unit"] == "CASE-4")
     assert case == {"unit": "CASE-4", "travels": "cabin", "carried_by": "Op 1", "stays_with": "quay", "seat": True}
     assert {**pack["carrier"], "cabin_mm": pack["carrier"]["cabin_mm"][0]} == {

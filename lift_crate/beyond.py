@@ -21,7 +21,7 @@ from cryptography.hazmat.primitives.asymmetric import ec
 from cryptography.x509.oid import ExtendedKeyUsageOID, NameOID
 from zeroconf import ServiceInfo, Zeroconf
 
-__all__ = ["Authority", "announced", "own_addresses"]
+__all__ = ["Authority", "announced", "own_addresses", "private"]
 
 _AUTHORITY_DAYS = 3650
 _LEAF_DAYS = 390
@@ -52,13 +52,13 @@ class Authority:
         self.folder.mkdir(mode=0o700, parents=True, exist_ok=True)
         ours = self._own(at, name)
         leaf, key = self.folder / "server.crt", self.folder / "server.key"
-        if leaf.exists() and key.exists() and _good(leaf, name, _private(addresses), ours, at):
+        if leaf.exists() and key.exists() and _good(leaf, name, private(addresses), ours, at):
             return leaf, key
         made = ec.generate_private_key(ec.SECP256R1())
         alternatives = [
             x509.DNSName(name),
             x509.DNSName("localhost"),
-            *(x509.IPAddress(ipaddress.ip_address(each)) for each in (*_private(addresses), "127.0.0.1")),
+            *(x509.IPAddress(ipaddress.ip_address(each)) for each in (*private(addresses), "127.0.0.1")),
         ]
         signed = (
             _begun(x509.Name([x509.NameAttribute(NameOID.COMMON_NAME, name)]), made.public_key(), at, _LEAF_DAYS)
@@ -130,8 +130,10 @@ _PRIVATE = ("127.0.0.0/8", "10.0.0.0/8", "172.16.0.0/12", "192.168.0.0/16", "169
 """Addresses that are nobody's on the internet."""
 
 
-def _private(addresses: Sequence[str]) -> list[str]:
-    return [each for each in addresses if ipaddress.ip_address(each).is_private]
+def private(addresses: Sequence[str]) -> tuple[str, ...]:
+    """Those that the authority vouches for; where a machine has others it is reached by its name."""
+    nets = [ipaddress.ip_network(net) for net in _PRIVATE]
+    return tuple(each for each in addresses if any(ipaddress.ip_address(each) in net for net in nets))
 
 
 def _constrained(authority: x509.Certificate) -> x509.NameConstraints | None:

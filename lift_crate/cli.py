@@ -462,7 +462,7 @@ class _Outside:
 
 
 def _outside(name: str, port: int, cert: Path | None, key: Path | None) -> _Outside:
-    from .beyond import Authority, own_addresses
+    from .beyond import Authority, own_addresses, private
 
     if not re.fullmatch(r"[a-z0-9]([a-z0-9-]{0,61}[a-z0-9])?", name):
         raise click.ClickException(f"'{name}' is no name in a network; take letters and digits, as in lift-crate.")
@@ -475,7 +475,7 @@ def _outside(name: str, port: int, cert: Path | None, key: Path | None) -> _Outs
     authority = Authority(Path(os.environ.get("LIFT_CRATE_DATA") or _ROOT / ".data") / "authority")
     tls = authority.vouch(host, addresses)
     os.environ["LIFT_CRATE_AUTHORITY"] = str(authority.certificate)
-    return _Outside(host, port, addresses, (str(tls[0]), str(tls[1])), authority.fingerprint())
+    return _Outside(host, port, private(addresses), (str(tls[0]), str(tls[1])), authority.fingerprint())
 
 
 _DEMO_CREW: tuple[tuple[str, House, Role], ...] = (

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import http.client
+import ipaddress
 import json
 import socket
 import ssl
@@ -14,6 +15,9 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from cryptography import x509
+from cryptography.hazmat.primitives import hashes, serialization
+from cryptography.hazmat.primitives.asymmetric import ec
 
 from lift_crate.beyond import Authority
 from lift_crate.core.crew.rights import Person
@@ -37,10 +41,21 @@ def test_who_trusts_the_authority_trusts_its_server_and_only_by_its_names(tmp_pa
     assert authority.vouch(NAME, ["10.1.2.3", "10.9.9.9"])[0].read_bytes() != kept, "and where it says too little"
     assert authority.fingerprint() == said, "what phones trust stays the same"
     trust = ssl.create_default_context(cafile=str(authority.certificate))
-    for name, fits in ((NAME, True), ("10.9.9.9", True), ("elsewhere.local", False)):
+    # An address of the whole internet, as a machine with a line of its own has, is none that it vouches for.
+    ours = authority.vouch(NAME, ["10.1.2.3", "10.9.9.9", "192.0.2.2"])
+    tries = (
+        (NAME, ours, True),
+        ("10.9.9.9", ours, True),
+        ("192.0.2.2", ours, False),
+        ("elsewhere.local", ours, False),
+        ("elsewhere.local", _stolen(authority, "elsewhere.local"), False),
+        ("192.0.2.9", _stolen(authority, "192.0.2.9"), False),
+        (NAME, _stolen(authority, NAME), True),
+    )
+    for name, shown, fits in tries:
         from_there, to_here = ssl.MemoryBIO(), ssl.MemoryBIO()
         server_side = ssl.SSLContext(ssl.PROTOCOL_TLS_SERVER)
-        server_side.load_cert_chain(*authority.vouch(NAME, ["10.1.2.3", "10.9.9.9"]))
+        server_side.load_cert_chain(*shown)
         one = trust.wrap_bio(from_there, to_here, server_hostname=name)
         other = server_side.wrap_bio(to_here, from_there, server_side=True)
         if fits:
@@ -49,6 +64,34 @@ def test_who_trusts_the_authority_trusts_its_server_and_only_by_its_names(tmp_pa
         else:
             with pytest.raises(ssl.SSLCertVerificationError):
                 _shake(one, other)
+
+
+def _stolen(authority: Authority, name: str) -> tuple[Path, Path]:
+    """What somebody who took the authority's key away shows as another site."""
+    key = ec.generate_private_key(ec.SECP256R1())
+    signed = serialization.load_pem_private_key((authority.folder / "authority.key").read_bytes(), None)
+    assert isinstance(signed, ec.EllipticCurvePrivateKey)
+    issuer = x509.load_pem_x509_certificate(authority.certificate.read_bytes())
+    there: x509.GeneralName = x509.DNSName(name)
+    with suppress(ValueError):
+        there = x509.IPAddress(ipaddress.ip_address(name))
+    leaf = (
+        x509.CertificateBuilder()
+        .subject_name(x509.Name([x509.NameAttribute(x509.NameOID.COMMON_NAME, name)]))
+        .issuer_name(issuer.subject)
+        .public_key(key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(datetime.now(UTC) - timedelta(days=1))
+        .not_valid_after(datetime.now(UTC) + timedelta(days=30))
+        .add_extension(x509.SubjectAlternativeName([there]), critical=False)
+        .sign(signed, hashes.SHA256())
+    )
+    shown = authority.folder / f"{name}.crt", authority.folder / f"{name}.key"
+    shown[0].write_bytes(leaf.public_bytes(serialization.Encoding.PEM))
+    unlocked = serialization.NoEncryption()
+    pem = key.private_bytes(serialization.Encoding.PEM, serialization.PrivateFormat.PKCS8, unlocked)
+    shown[1].write_bytes(pem)
+    return shown
 
 
 def _shake(one: ssl.SSLObject, other: ssl.SSLObject) -> None:

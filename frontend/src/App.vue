@@ -1,13 +1,20 @@
 <script setup lang="ts">
+import { watch } from 'vue'
 import { RouterView, useRouter } from 'vue-router'
 import { forgetRead } from './api'
 import { onSignedOut } from './api/client'
 import { useMe } from './stores/me'
+import { useOutbox } from './stores/outbox'
 
 const router = useRouter()
-void useMe()
-  .load()
-  .catch(() => undefined)
+const me = useMe()
+const outbox = useOutbox()
+void me.load().catch(() => undefined)
+/** What waited for somebody to sign in goes as soon as he has, on whatever screen that is. */
+watch(
+  () => me.name,
+  (name) => void (name && outbox.send()),
+)
 /** Whoever is signed out signs in, and goes on where he was. */
 onSignedOut(() => {
   // Also where it was ended from elsewhere: a device that was lost shows nothing once it was in touch.

@@ -57,7 +57,7 @@ async function come(): Promise<void> {
       </fieldset>
       <template v-if="!own || as === 'new'">
         <label v-if="!found.name"
-          >Your name <small>as it stands on the day’s table</small>
+          >Your name <small>as the others know you</small>
           <TextField v-model="said.name" required maxlength="80" autocomplete="username"
         /></label>
         <SecretField v-model="said.password" label="Password" fresh />

@@ -6,6 +6,7 @@ import { makeFirst, signIn } from '../api'
 import type { Problem } from '../api/client'
 import SecretField from '../components/fields/SecretField.vue'
 import TextField from '../components/fields/TextField.vue'
+import OutboxLine from '../components/frame/OutboxLine.vue'
 import { keysHere, signInByKey } from '../lib/passkeys'
 import { useJob } from '../stores/job'
 import { useMe } from '../stores/me'
@@ -43,13 +44,14 @@ async function come(by: () => Promise<unknown>): Promise<void> {
 <template>
   <main class="door">
     <h1>Lift Crate</h1>
+    <OutboxLine />
     <form v-if="me.me" @submit.prevent="go">
       <template v-if="first">
         <p>Nobody has an account here yet. The first one leads the house: its shelf, its jobs, its crew.</p>
         <label>Code from the terminal <TextField v-model="said.code" required autocomplete="off" /></label>
       </template>
       <label
-        >Your name <small v-if="first">as it stands on the day’s table</small>
+        >Your name <small v-if="first">as the others know you</small>
         <TextField v-model="said.name" required maxlength="80" autocomplete="username"
       /></label>
       <SecretField v-model="said.password" label="Password" :fresh="first" />

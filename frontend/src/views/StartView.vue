@@ -9,6 +9,7 @@ import ChoiceField from '../components/fields/ChoiceField.vue'
 import TextField from '../components/fields/TextField.vue'
 import CountMarks from '../components/frame/CountMarks.vue'
 import JobFilePanel from '../components/frame/JobFilePanel.vue'
+import OutboxLine from '../components/frame/OutboxLine.vue'
 import TryAs from '../components/frame/TryAs.vue'
 import { useAgain } from '../composables/useAgain'
 import { useLoad } from '../composables/useLoad'
@@ -125,6 +126,7 @@ const days = (j: JobLine): string => {
         {{ problem.message }} <BButton v-if="!found" size="lg" @click="start">Retry</BButton>
       </p>
     </header>
+    <OutboxLine />
     <template v-if="found">
       <p v-if="!found.jobs.length" class="hello">
         No job here yet. Make one with a title and a day; all else has a default that you can change. Or look at the

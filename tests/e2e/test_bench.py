@@ -211,7 +211,7 @@ def test_two_cameras_want_one_unit(page: Page, browser: Browser, live: LiveServe
     other.close()
 
 
-@pytest.mark.parametrize(("choice", "both"), [("Mine again on top", True), ("Leave it", False)])
+@pytest.mark.parametrize(("choice", "both"), [("Mine again on top", True), ("Dismiss", False)])
 def test_the_second_of_two_edits_sees_the_first_and_chooses(
     page: Page, browser: Browser, live: LiveServer, choice: str, both: bool
 ) -> None:

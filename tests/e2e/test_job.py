@@ -173,7 +173,7 @@ def test_a_job_is_removed_and_brought_back_and_two_people_do_not_overwrite_each_
     expect(other.get_by_role("button", name="Undo")).to_be_enabled()
     page.get_by_label("Title").press("Tab")
     expect(page.get_by_role("alert")).to_contain_text("title Theirs by bench")
-    page.get_by_role("button", name="Leave it").click()
+    page.get_by_role("button", name="Dismiss").click()
     expect(page.get_by_label("Title")).to_have_value("Theirs")
     page.get_by_role("button", name="All jobs").click()
     page.get_by_role("button", name="Remove", exact=True).click()

@@ -11,6 +11,7 @@ from playwright.sync_api import Page, expect
 
 from tests.conftest import LiveServer
 from tests.e2e.test_shelf import JOB, get
+from tests.kit import until
 
 PLANNED = 60_000
 
@@ -76,6 +77,17 @@ def test_a_swap_is_ticked_on_a_phone_and_taken_back(page: Page, live: LiveServer
     cards.get_by_role("button", name="Done").first.click()
     page.get_by_label("Charge left, percent").fill("15")
     page.get_by_label("Charge of the pack that went in, percent").fill("90")
+    at = page.get_by_label("Time of the swap")
+    planned = at.input_value()
+    at.fill("03:10")
+    page.get_by_role("button", name="Note it").click()
+    # Refused where it was typed, and what was typed is still there.
+    refused = cards.filter(has=at).get_by_role("alert")
+    expect(refused).to_contain_text("is not on this day")
+    expect(page.get_by_role("alert")).to_have_count(1)
+    expect(refused).to_be_in_viewport()
+    expect(page.get_by_label("Charge left, percent")).to_have_value("15")
+    at.fill(planned)
     with page.expect_response("**/swaps/made**"):
         page.get_by_role("button", name="Note it").click()
     expect(page.get_by_role("button", name=re.compile("^Take back"))).to_have_count(1, timeout=PLANNED)
@@ -95,8 +107,8 @@ def test_a_swap_is_ticked_on_a_phone_and_taken_back(page: Page, live: LiveServer
     own.get_by_label("When it was swapped").fill("2027-03-20T18:20")
     own.get_by_label("Pack that was put in").fill("PACK-05")
     own.get_by_label("Charge left in what came out").fill("40")
-    with page.expect_response("**/swaps/made**"):
-        own.get_by_role("button", name="Note it").click()
+    own.get_by_role("button", name="Note it").click()
+    until(lambda: len(get(live, f"/jobs{JOB}/swaps?part=arrival")["made"]) == 1)
     (noted,) = get(live, f"/jobs{JOB}/swaps?part=arrival")["made"]
     assert (noted["pack_in"], noted["charge_left"]) == ("PACK-05", 0.4)
     undo = page.get_by_role("button", name=re.compile("^Take back"))

@@ -3,16 +3,18 @@
 from __future__ import annotations
 
 import json
+import re
 import urllib.request
 from typing import Any
 
-from playwright.sync_api import Browser, Page, expect
+from playwright.sync_api import Browser, Page, Route, expect
 
 from tests.conftest import LiveServer
 from tests.e2e.net import Relay
 from tests.e2e.test_balance import answer_until
 from tests.e2e.test_bench import api, open_bench, row
 from tests.e2e.test_shelf import get
+from tests.kit import until
 
 
 def take_off(page: Page, unit: str) -> None:
@@ -62,6 +64,48 @@ def test_whoever_was_cut_off_is_told_so_and_catches_up(page: Page, browser: Brow
         expect(row(page, unit)).to_have_count(0)
     other.close()
     relay.door.close()
+
+
+def test_after_a_short_loss_every_figure_is_of_one_state(page: Page, browser: Browser, live: LiveServer) -> None:
+    """The stream goes on while everything else is lost, as at the edge of a net."""
+    other = browser.new_page()
+    for each in (page, other):
+        open_bench(each, live, "dress", "quay")
+    expect(page.get_by_text("on this camera too")).to_be_visible()
+    mass = re.compile("[0-9\u00a0\u202f ]+ g")
+
+    strip = page.get_by_role("navigation", name="Cameras").get_by_role("button", name=re.compile("^1 Quay"))
+    foot = page.get_by_role("contentinfo", name="Figures")
+
+    def weighs() -> str:
+        """What the strip says, once the foot says it too."""
+        found = "".join(mass.findall(strip.inner_text())[0].split())
+        return found if found in "".join(foot.inner_text().split()) else ""
+
+    was = weighs()
+    assert was
+
+    def lost_on_the_way_back(route: Route) -> None:
+        route.fetch()
+        route.abort()
+
+    # What is done here arrives, and nobody says so.
+    page.route("**/rigs/quay/edits", lost_on_the_way_back)
+    take_off(page, "MIC-1")
+    expect(row(page, "MIC-1")).to_have_count(0)
+    expect(page.get_by_role("button", name="Try again")).to_have_count(0)
+    page.unroute_all()
+    until(lambda: weighs() not in ("", was))
+    was = weighs()
+    # What others do is told, and cannot be read.
+    page.route(re.compile("/rigs/quay$"), lambda route: route.abort())
+    with page.expect_request(re.compile("/rigs/quay$")):
+        take_off(other, "MON7-1")
+    expect(row(page, "MON7-1")).to_have_count(1)
+    page.unroute_all()
+    expect(row(page, "MON7-1")).to_have_count(0)
+    until(lambda: weighs() not in ("", was))
+    other.close()
 
 
 def test_edits_of_different_parts_are_both_kept_unasked(page: Page, browser: Browser, live: LiveServer) -> None:

@@ -7,7 +7,7 @@ const SETTLES_MS = 250
 
 /** One thing that is loaded: loading, ready or in trouble. What was asked for last is what is shown;
  * an answer that comes late, or after the screen is gone, is dropped. What others change of the kinds it `follows` makes
- * it load once more. */
+ * it load once more, and so does a sign of the server after it could not be read. */
 export function useLoad<T>(follows: readonly Kind[] = []) {
   const found = shallowRef<T | null>(null)
   const problem = shallowRef<Problem | null>(null)
@@ -82,7 +82,9 @@ export function useLoad<T>(follows: readonly Kind[] = []) {
   }
   if (follows.length) {
     const leave = onHappening((heard) => {
-      if (heard.kind !== 'anew' && !follows.includes(heard.kind)) return
+      const wanted =
+        heard.kind === 'there' ? problem.value?.passing : heard.kind === 'anew' || follows.includes(heard.kind)
+      if (!wanted) return
       clearTimeout(due)
       due = setTimeout(once, SETTLES_MS)
     })

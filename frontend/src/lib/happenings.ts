@@ -10,8 +10,10 @@ export interface Happening {
   actor: string
   browser: string
 }
-/** 'anew': so much was missed that everything is looked at again. */
-export type Heard = Happening | { kind: 'anew' }
+/** 'anew': so much was missed that everything is looked at again; 'there': the server gives a sign, so that what
+ * could not be read a moment ago is read now.
+ */
+export type Heard = Happening | { kind: 'anew' | 'there' }
 export type Kind = Happening['kind']
 
 const listeners = new Set<(heard: Heard) => void>()

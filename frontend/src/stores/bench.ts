@@ -37,6 +37,8 @@ export const useBench = defineStore('bench', () => {
   let place: Place | null = null
   let opening: Promise<void> = Promise.resolve()
   let line: Promise<unknown> = Promise.resolve()
+  /** What was told could not be read, or what was done was not answered. */
+  let missed = false
 
   const view = computed(() => tried.value ?? saved.value)
   const row = computed(() => view.value?.rows.find((r) => r.unit === selected.value) ?? null)
@@ -70,12 +72,18 @@ export const useBench = defineStore('bench', () => {
     }
   }
 
-  /** Somebody else has changed a build; what is under way here is settled first. */
-  const heard = (build: string, version: number): Promise<void> =>
-    again((now) => now.build === build && now.version < version)
+  /** A build was changed; what is under way here is settled first. What this window did itself and was not told of had
+   * arrived after all: nobody need try it again.
+   */
+  const heard = (build: string, version: number, own: boolean): Promise<void> =>
+    again((now) => now.build === build && now.version < version, own)
   /** Something that the rig rests on has changed. */
   const refresh = (): Promise<void> => again(() => true)
-  async function again(stale: (now: BenchView) => boolean): Promise<void> {
+  /** The server is there: what could not be read or done a moment ago stands beside nothing that is newer. */
+  const catchUp = async (): Promise<void> => {
+    if (missed) await refresh()
+  }
+  async function again(stale: (now: BenchView) => boolean, own = false): Promise<void> {
     await notTyping()
     const turn = line
       .then(() => opening)
@@ -83,11 +91,15 @@ export const useBench = defineStore('bench', () => {
         const here = place
         if (!here || !saved.value || !stale(saved.value)) return
         const found = await readBench(here)
+        missed = false
         if (here !== place) return
         before.value = null
         show(found)
+        if (own) dismiss()
       })
-      .catch(() => undefined)
+      .catch(() => {
+        missed = true
+      })
     line = turn
     await turn
   }
@@ -126,6 +138,7 @@ export const useBench = defineStore('bench', () => {
       showTried(null)
       problem.value = error as Problem
       const { passing, code } = error as Problem
+      missed ||= passing
       if (code === 'edit.others' && (wanted.kind === 'undo' || wanted.kind === 'redo'))
         waiting.value = { ...wanted, anyway: true }
       else waiting.value = passing || code === 'edit.stale' ? wanted : null
@@ -200,6 +213,7 @@ export const useBench = defineStore('bench', () => {
     open,
     heard,
     refresh,
+    catchUp,
     edit,
     slideBy,
     undo,

@@ -31,6 +31,8 @@ export const useFrame = defineStore('frame', () => {
   /** The latest of every job that was opened: an edit goes to the job it was made on, whatever is looked at by then. */
   const known = new Map<string, FrameView>()
   let edits = 0
+  /** What was told could not be read, or what was done was not answered. */
+  let missed = false
   let coming: { id: string; job: Promise<unknown> } | null = null
 
   async function open(id: string): Promise<void> {
@@ -68,6 +70,7 @@ export const useFrame = defineStore('frame', () => {
         return true
       } catch (error) {
         problem.value = error as Problem
+        missed ||= problem.value.passing
         waiting.value = (error as Problem).passing || (error as Problem).code === 'job.stale' ? make : null
         return false
       } finally {
@@ -89,8 +92,14 @@ export const useFrame = defineStore('frame', () => {
     if (again) await change(again)
   }
 
-  /** Somebody else has changed the job; what is under way here is settled first. */
-  async function heard(version: number): Promise<void> {
+  /** The server is there: what could not be read or done a moment ago is read. */
+  async function catchUp(): Promise<void> {
+    if (missed) await Promise.all([heard(Infinity), job.reopen()])
+  }
+  /** The job was changed; what is under way here is settled first. What this window did itself and was not told of had
+   * arrived after all.
+   */
+  async function heard(version: number, own = false): Promise<void> {
     await notTyping()
     const turn = line.then(async () => {
       const now = view.value
@@ -99,10 +108,14 @@ export const useFrame = defineStore('frame', () => {
       const found = await readFrame(id)
       known.set(id, found)
       edits++
+      missed = false
       if (view.value?.job.id === id) show(found)
+      if (own) dismiss()
     })
-    line = turn.catch(() => undefined)
-    await turn.catch(() => undefined)
+    line = turn.catch(() => {
+      missed = true
+    })
+    await line
   }
 
   const edit = (...operations: JobOperation[]): Promise<boolean> =>
@@ -142,6 +155,7 @@ export const useFrame = defineStore('frame', () => {
     redo,
     bringBack,
     heard,
+    catchUp,
     waiting,
     tryAgain,
     dismiss,

@@ -110,6 +110,10 @@ export const useLive = defineStore('live', () => {
     on<{ now: string }>('beat', ({ now: server }) => {
       outbox.heardAt(server)
       if (outbox.row.length) void outbox.send()
+      void bench.catchUp()
+      void frame.catchUp()
+      if (job.problem?.passing) void job.reopen()
+      tellAll({ kind: 'there' })
     })
     on('shut', () => {
       // Who may not look any more keeps nothing of it on his device either.
@@ -121,10 +125,12 @@ export const useLive = defineStore('live', () => {
   }
 
   function hear(happening: Happening): void {
-    if (!heardOf.note(happening.id) || happening.browser === BROWSER) return
+    if (!heardOf.note(happening.id)) return
+    const own = happening.browser === BROWSER
+    if (happening.kind === 'build') void bench.heard(happening.thing, happening.version, own)
+    if (happening.kind === 'job') void frame.heard(happening.version, own)
+    if (own) return
     if (come && (happening.title || happening.kind !== 'crew')) said.value = { ...happening, heard: Date.now() }
-    if (happening.kind === 'build') void bench.heard(happening.thing, happening.version)
-    if (happening.kind === 'job') void frame.heard(happening.version)
     if (happening.kind === 'job' || happening.kind === 'jobs') void job.reopen()
     if (happening.kind === 'shelf') void bench.refresh()
     if (happening.kind === 'crew') void me.load()

@@ -83,9 +83,7 @@ async function change(call: Promise<SwapsView | null>): Promise<Problem | null> 
   }
 }
 const note = (swap: MadeRequest): Promise<Problem | null> => change(noteSwap(props.job, props.part, swap))
-async function drop(id: number): Promise<void> {
-  problem.value = await change(dropSwap(props.job, props.part, id))
-}
+const drop = (id: number): Promise<Problem | null> => change(dropSwap(props.job, props.part, id))
 
 function print(): void {
   window.print()
@@ -249,8 +247,8 @@ const keys: KeyLine[] = [
             />
           </header>
           <p v-if="kept" role="status">{{ kept }}</p>
-          <SwapCards :swaps="found" :rig="rig" :only="only" :who="who" :busy="busy" :note="note" @drop="drop" />
-          <UnplannedSwap :swaps="found" :busy="busy" :note="note" @drop="drop" />
+          <SwapCards :swaps="found" :rig="rig" :only="only" :who="who" :busy="busy" :note="note" :drop="drop" />
+          <UnplannedSwap :swaps="found" :busy="busy" :note="note" :drop="drop" />
           <p class="take-along">
             All swaps as <BLink class="btn btn-secondary" :href="swapsAddress(job, part, 'ics')">calendar</BLink
             ><BLink class="btn btn-secondary" :href="swapsAddress(job, part, 'csv')">CSV</BLink

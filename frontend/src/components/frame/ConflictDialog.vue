@@ -71,7 +71,7 @@ const flagged = (view: BenchView): Record<string, string> =>
         @click="bench.tryAgain()"
         >Mine again on top</BButton
       >
-      <BButton @click="bench.takeTheirs()">Leave it</BButton>
+      <BButton @click="bench.takeTheirs()">Dismiss</BButton>
     </p>
   </BModal>
 </template>

@@ -13,7 +13,7 @@ const frame = useFrame()
       <BButton @click="frame.tryAgain()">{{
         { 'job.stale': 'Mine again on top', 'edit.others': 'Do it all the same' }[frame.problem.code] ?? 'Try again'
       }}</BButton>
-      <BButton @click="frame.dismiss()">Leave it</BButton>
+      <BButton @click="frame.dismiss()">Dismiss</BButton>
     </template>
   </p>
 </template>

@@ -4,6 +4,7 @@ import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { computed, reactive, ref, shallowRef, watch } from 'vue'
 import type { Problem } from '../../api/client'
 import type { MadeRequest, SwapsView, Swap } from '../../api/schema.gen'
+import { useTakeBack } from '../../composables/useTakeBack'
 import { clock, inZoneOf } from '../../lib/format'
 import { isNow } from '../../lib/log'
 import { useOutbox } from '../../stores/outbox'
@@ -16,8 +17,8 @@ const props = defineProps<{
   who: string
   busy: boolean
   note: (swap: MadeRequest) => Promise<Problem | null>
+  drop: (id: number) => Promise<Problem | null>
 }>()
-const emit = defineEmits<{ drop: [id: number] }>()
 const open = ref('')
 /** While a swap is being noted its card stays where it is, whatever better plan is found meanwhile. */
 const held = shallowRef<SwapsView | null>(null)
@@ -46,6 +47,7 @@ function start(c: Swap): void {
 }
 const share = (percent: string | number): number | null =>
   percent === '' ? null : Math.min(100, Math.max(0, Number(percent))) / 100
+const back = useTakeBack(props.drop)
 const outbox = useOutbox()
 const refusal = ref('')
 /** While the day runs a swap was made now; before and after it, when it was planned. */
@@ -90,13 +92,16 @@ async function send(c: Swap): Promise<void> {
         class="tick done"
         :disabled="busy"
         :aria-label="`Take back: ${c.label}`"
-        @click="emit('drop', madeOf(c)?.id ?? 0)"
+        @click="back.take(madeOf(c)?.id ?? 0)"
       >
         done {{ clock(madeOf(c)?.at ?? '') }}
       </BButton>
       <BButton v-else-if="c.pack_out" class="tick" :disabled="busy" :aria-expanded="open === key(c)" @click="start(c)">
         Done
       </BButton>
+      <p v-if="back.refusals[madeOf(c)?.id ?? 0]" class="trouble" role="alert">
+        {{ back.refusals[madeOf(c)?.id ?? 0] }}
+      </p>
       <form v-if="open === key(c)" class="tick-form" @submit.prevent="send(c)">
         <label>at <BFormInput v-model="form.at" type="time" required aria-label="Time of the swap" /></label>
         <label>in <TextField v-model="form.pack" required aria-label="Pack that went in" /></label>

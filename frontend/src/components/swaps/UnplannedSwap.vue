@@ -4,6 +4,7 @@ import { BFormInput } from 'bootstrap-vue-next/components/BFormInput'
 import { computed, ref } from 'vue'
 import type { Problem } from '../../api/client'
 import type { MadeRequest, SwapsView } from '../../api/schema.gen'
+import { useTakeBack } from '../../composables/useTakeBack'
 import { clock } from '../../lib/format'
 import ChoiceField from '../fields/ChoiceField.vue'
 import TextField from '../fields/TextField.vue'
@@ -13,8 +14,9 @@ const props = defineProps<{
   swaps: SwapsView
   busy: boolean
   note: (swap: MadeRequest) => Promise<Problem | null>
+  drop: (id: number) => Promise<Problem | null>
 }>()
-const emit = defineEmits<{ drop: [id: number] }>()
+const back = useTakeBack(props.drop)
 const refusal = ref('')
 const open = ref(false)
 const form = ref({ slot: '', at: '', packIn: '', packOut: '', left: '' })
@@ -55,9 +57,10 @@ async function send(): Promise<void> {
       <time>{{ clock(m.at) }}</time> <b>{{ label(m.slot) }}</b> {{ m.pack_in }} in<template v-if="m.pack_out"
         >, {{ m.pack_out }} out</template
       >; not planned
-      <BButton :disabled="busy" :aria-label="`Take back: ${label(m.slot)} ${clock(m.at)}`" @click="emit('drop', m.id)"
+      <BButton :disabled="busy" :aria-label="`Take back: ${label(m.slot)} ${clock(m.at)}`" @click="back.take(m.id)"
         >Take back</BButton
       >
+      <span v-if="back.refusals[m.id]" class="trouble" role="alert">{{ back.refusals[m.id] }}</span>
     </p>
     <BButton v-if="!open && slots.length" @click="start">Note a swap that was not planned</BButton>
     <form v-if="open" @submit.prevent="send">

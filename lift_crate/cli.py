@@ -2,19 +2,21 @@
 
 from __future__ import annotations
 
+import fcntl
 import json
 import math
 import os
 import re
 import socket
 import sys
+import tempfile
 import time
 from collections.abc import Callable, Iterable, Iterator
 from contextlib import ExitStack, contextmanager, nullcontext
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 from pathlib import Path
-from typing import TYPE_CHECKING, Any, NoReturn, TypeVar
+from typing import IO, TYPE_CHECKING, Any, NoReturn, TypeVar
 
 import click
 
@@ -641,9 +643,24 @@ def _start_stand_ins() -> None:
         os.environ["LIFT_CRATE_WEATHER"] = weather.address
 
 
+_HELD: list[IO[str]] = []
+"""Open as long as this server lives: what says that a port is its own."""
+
+
 def _require_free(port: int, wait_s: float = 8.0) -> None:
-    """Wait for a port: what a server that was killed had begun is answered first, and holds it so long."""
+    """Wait for a port: what a server that was killed had begun is answered first, and holds it so long. Of two that
+    are started at once one has it, before it listens.
+    """
     ends = time.monotonic() + wait_s
+    ours = (Path(tempfile.gettempdir()) / f"lift-crate-{os.getuid()}-{port}").open("a")
+    _HELD.append(ours)
+    try:
+        fcntl.flock(ours, fcntl.LOCK_EX | fcntl.LOCK_NB)
+    except OSError:
+        raise click.ClickException(
+            f"Lift Crate is being started on port {port} already, or runs there: http://127.0.0.1:{port}/. Stop it"
+            " first, or choose another with LIFT_CRATE_PORT=… ./run start"
+        ) from None
     while True:
         with socket.socket() as probe:
             probe.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)

@@ -115,7 +115,7 @@ def chosen_step(
     find: Callable[[str | None], dict[str, Any] | None],
     actor: str,
     now: T,
-    read: TypeAdapter[T],
+    read: Callable[[object], T],
     keys: Mapping[type, Key] = KEYS,
     what: str = "build",
     *,
@@ -131,7 +131,7 @@ def chosen_step(
     if step is None:
         raise OthersStep(kind, newest["title"], newest["actor"])
     before, after = ("after", "before") if kind == "undo" else ("before", "after")
-    was, becomes = read.validate_python(step[before]), read.validate_python(step[after])
+    was, becomes = read(step[before]), read(step[after])
     try:
         return step, together(was, becomes, now, keys)
     except Both:
@@ -328,7 +328,12 @@ class BuildStore:
             )
             state = self._read_on(connection, job_id, build_id, at)
             step, after = chosen_step(
-                kind, lambda who: find(connection, **key, actor=who), actor, state.build, _builds, anyway=anyway
+                kind,
+                lambda who: find(connection, **key, actor=who),
+                actor,
+                state.build,
+                _builds.validate_python,
+                anyway=anyway,
             )
             self._require_free(state, after)
             judge(replace(state, build=after, version=state.version + 1))

@@ -44,16 +44,6 @@ def _unjudged(before: Job, after: Job, catalogue: Catalogue) -> None:
     """For who judges what he edits himself."""
 
 
-class _FrameOf:
-    """Reads a job's frame as it was, with what is on the Bench as it is now."""
-
-    def __init__(self, now: Job) -> None:
-        self._now = now
-
-    def validate_python(self, document: object) -> Job:
-        return with_frame_of(self._now, _jobs.validate_python(document))
-
-
 _KEYS = {
     **KEYS,
     PartOfDay: lambda it: it.id,
@@ -194,7 +184,9 @@ class FrameStore:
     def undo_packing(
         self, job_id: str, version: int, actor: str, judge: JudgeFrame = _unjudged, *, anyway: bool = False
     ) -> FrameState:
-        """Take the last edit back where it was one of how the gear travels; raises as ``undo``, and JobRefused."""
+        """Take the last edit back where it was one of how the gear travels; raises as ``undo``, and JobRefused, also
+        where somebody else's is taken.
+        """
 
         def only_the_packing(before: Job, after: Job, catalogue: Catalogue) -> None:
             if replace(after, pack=before.pack) != before:
@@ -224,7 +216,7 @@ class FrameStore:
                 lambda who: find(connection, job=job_id, actor=who),
                 actor,
                 before,
-                _FrameOf(before),  # type: ignore[arg-type]
+                lambda document: with_frame_of(before, _jobs.validate_python(document)),
                 _KEYS,
                 "job",
                 anyway=anyway,

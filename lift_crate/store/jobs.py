@@ -286,6 +286,13 @@ class JobStore:
         )
 
     @tried_again
+    def require_new(self, job_id: str) -> None:
+        """Told before anything is worked out; raises JobExists where a job of that id is here."""
+        with reading(self.pool) as connection:
+            title = job_queries.title(connection, job=job_id)
+        if title is not None:
+            raise JobExists(job_id, title if self.knows(job_id) else UNNAMED)
+
     def import_file(self, file: JobFile, *, replace_job: bool = False, actor: str = "import") -> None:
         """Put a checked job file into the database, whole or not at all.
 
@@ -299,7 +306,7 @@ class JobStore:
             shelf_queries.lock_catalogue(connection)
             present = job_queries.lock_job(connection, job=file.job.id)
             if present and not replace_job:
-                raise JobExists(file.job.id, present["title"])
+                raise JobExists(file.job.id, present["title"] if self.knows(file.job.id) else UNNAMED)
             self._add_gear(connection, file)
             self._put(connection, file.job, actor, "Replaced by a job file")
             add_done(connection, file.job, self.catalogue(connection), file.done)

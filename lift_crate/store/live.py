@@ -17,6 +17,7 @@ from typing import Any, NamedTuple
 
 import psycopg
 
+from ..core.job.job import NotInJob
 from .database import Pool, live_queries, reading, with_limits, writing
 
 _log = logging.getLogger(__name__)
@@ -219,8 +220,11 @@ class Live:
             for part in sorted({w.part for w in those}):
                 try:
                     says = self._strips(job, part, () if _ANYTHING in builds else builds)
+                except NotInJob:
+                    # A window may name a part that nobody made; a job or a part that is gone is told by its own notice.
+                    continue
                 except Exception:
-                    # A job or a part that is gone is told by its own notice; nobody is left without the next one.
+                    # Nobody is left without the next one.
                     _log.exception("strips of %s, %s", job, part)
                     continue
                 if says:

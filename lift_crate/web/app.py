@@ -284,6 +284,6 @@ def _packed(name: str) -> Response | None:
 def _is_file(name: str) -> bool:
     """Whether a built file has that name; names that no file can have are none."""
     try:
-        return (_STATIC / name).is_file() and name != "index.html"
+        return (_STATIC / name).is_file() and name != "index.html" and not name.startswith(".")
     except (OSError, ValueError):
         return False

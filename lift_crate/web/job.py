@@ -244,6 +244,7 @@ def make_job(body: NewJob) -> Response:
 def load_demo() -> Response:
     """Put the demo job and its gear beside what is here."""
     file = demo_job_file()
+    services().jobs.require_new(file.job.id)
     services().jobs.import_file(file, actor=current_actor())
     return _made(file.job.id)
 

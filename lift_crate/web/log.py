@@ -42,7 +42,6 @@ from ..core.rig.build import Catalogue
 from ..core.swaps.card import Swap, swaps_of
 from ..core.swaps.what_if import WhatIf, day_asked, day_of
 from ..formats.log_paper import log_csv, report_pdf
-from ..formats.pictures import kept_picture
 from ..store.cards import NotedStep
 from ..store.database import writing
 from ..store.jobs import keep_pictures
@@ -55,6 +54,7 @@ from .cures import asked_of_worker
 from .day import stands_of
 from .described import PlaceApi
 from .identity import current_actor, current_asker
+from .pictures import drawn_anew, seen_picture
 from .schema import Told
 from .services import services
 
@@ -294,6 +294,8 @@ def read_log(path: s.JobPath, query: LogQuery) -> Response:
 def note_entry(path: s.JobPath, query: LogQuery, body: EntryRequest) -> Response:
     """Something happened. What corrects an entry stands beside it; nothing is rubbed out."""
     said = body.model_dump(exclude={"picture"})
+    if body.photo:
+        seen_picture(body.photo)
     if body.picture:
         said["photo"] = _kept(body.picture)
     if body.kind == "version" and body.rig and body.number is None:
@@ -310,7 +312,7 @@ def _kept(told: str) -> str:
         content = base64.b64decode(told, validate=True)
     except (binascii.Error, ValueError):
         raise NotAllowed("The photo is not in base 64.") from None
-    picture = kept_picture(content)
+    picture = drawn_anew(content)
     with writing(services().jobs.pool) as connection:
         keep_pictures(connection, [picture])
     return picture.id

@@ -8,6 +8,7 @@ only what computes and never waits. HELD is a pipe: the server listens when its 
 
 from __future__ import annotations
 
+import json
 import os
 import ssl
 import sys
@@ -81,10 +82,21 @@ class LightWorker(GeventWorker):  # type: ignore[misc]
         except gevent.Timeout as over:
             if over is not deadline:
                 raise
-            util.write_error(sock, 503, "Service Unavailable", "This took too long. Nothing was changed; try again.")
+            _told(sock, 503, "Service Unavailable", "This took too long. Nothing was changed; try again.")
             raise StopIteration from None
         finally:
             deadline.close()
+
+
+def _told(sock: Any, status: int, reason: str, detail: str) -> None:  # noqa: ANN401 - of gunicorn's own kinds
+    """An answer where no view was reached, in the form of every other error (RFC 9457)."""
+    document = {"type": "about:blank", "title": reason, "status": status, "detail": detail, "problems": []}
+    body = json.dumps(document).encode()
+    head = (
+        f"HTTP/1.1 {status} {reason}\r\nConnection: close\r\nContent-Type: application/problem+json\r\n"
+        f"X-Lift-Crate: yes\r\nContent-Length: {len(body)}\r\n\r\n"
+    )
+    util.write_nonblock(sock, head.encode() + body)
 
 
 def load_ahead() -> None:
@@ -95,6 +107,14 @@ def load_ahead() -> None:
     from ..core.bench import levellers, remedies  # noqa: F401, PLC0415
     from ..core.swaps import what_if  # noqa: F401, PLC0415
     from ..formats import drawing, job_file, shelf_csv  # noqa: F401, PLC0415
+
+
+def _in_our_form(sock: Any, status: int, reason: str, mesg: str) -> None:  # noqa: ANN401 - of gunicorn's own kinds
+    """In the place of gunicorn's page for a request that is none: a line too long, a header that breaks its rules."""
+    _told(sock, status, reason, mesg or "The server failed at this. Nothing was changed.")
+
+
+util.write_error = _in_our_form
 
 
 def look_around(app: Flask) -> None:

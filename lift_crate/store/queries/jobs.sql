@@ -87,6 +87,10 @@ FROM plan JOIN part_of_day part ON part.job_id = plan.job_id AND part.id = plan.
 JOIN rig ON rig.job_id = plan.job_id AND rig.id = plan.rig_id
 WHERE plan.job_id = :job ORDER BY lower(part.during), rig.number;
 
+-- name: title$
+-- What a job is called; none where there is no such job.
+SELECT title FROM job WHERE id = :job;
+
 -- name: lock_job^
 -- A job's own row, locked until the transaction ends.
 SELECT id, title, version, revision FROM job WHERE id = :job FOR UPDATE;

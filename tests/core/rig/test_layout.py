@@ -15,7 +15,7 @@ from lift_crate.core.fit.joints import port_uses
 from lift_crate.core.geometry import Array
 from lift_crate.core.rig.assembly import Assembly, assemble
 from lift_crate.core.rig.build import Build, Catalogue, UnitSetting
-from lift_crate.core.rig.edits import SlideTo, apply
+from lift_crate.core.rig.edits import Replace, SlideTo, apply
 from lift_crate.core.rig.layout import layout_of
 from lift_crate.core.rig.masses import mass_summary
 from lift_crate.core.settings import Settings
@@ -248,3 +248,10 @@ def test_what_is_no_rig_is_told_each_time_it_is_asked(rig: Build, error: type[Ba
     for _ in range(2):
         with pytest.raises(error):
             assemble(rig, SMALL)
+
+
+def test_another_unit_in_a_place_is_set_anew_and_the_others_stay_as_they_are() -> None:
+    was = DEMO.job.build("caisson-first")[1]
+    assert {s.unit for s in was.settings} == {"C6-2", "CINE-1"}
+    changed = apply(was, Replace(unit="C6-2", by="C6-3"), SHELF)
+    assert changed.settings == tuple(s for s in was.settings if s.unit == "CINE-1")

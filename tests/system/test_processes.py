@@ -67,6 +67,11 @@ def test_clients_that_do_not_go_on_hold_nobody_else(serve: Callable[..., LiveSer
     try:
         for _ in range(5):
             assert ask(f"{server.address}{QUAY}")["version"] == 1
+        with socket.create_connection(("127.0.0.1", server.port)) as long:
+            long.sendall(b"GET /api/me?" + b"x" * 9000 + b" HTTP/1.1\r\nHost: 127.0.0.1\r\n\r\n")
+            said = long.recv(4000)
+        assert said.startswith(b"HTTP/1.1 414 ")
+        assert b"Content-Type: application/problem+json" in said
     finally:
         for client in (*idle, *begun):
             client.close()

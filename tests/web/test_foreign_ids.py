@@ -28,8 +28,8 @@ from lift_crate.store.jobs import JobStore
 from lift_crate.store.packing import PackingStore
 from lift_crate.store.swaps import SwapStore
 from lift_crate.web.app import create_app
-from lift_crate.web.doors import COOKIE, WORD
 from tests.kit import long_form
+from tests.web.test_doors import signed_in
 
 OWN, FOREIGN, GHOST = "dry-dock-opera", "zz-night-harbour", "zz-night-haunted"
 MARK = "Zzforeign"
@@ -203,12 +203,7 @@ def somebody(jobs: JobStore, role: Any) -> tuple[FlaskClient, dict[str, str]]:
     host = Person(id="", name="the house", house="lead")
     word, _ = crew.invite(host, house="lead" if role == "lead" else "member", job=OWN, role=role)
     person = crew.accept(word, "Somebody", "four words nobody says", None)
-    client = app.test_client()
-    token = crew.begin(person, "a browser", "127.0.0.1").token
-    client.set_cookie(COOKIE, token)
-    session = crew.session(token)
-    assert session
-    return client, {WORD: session.word}
+    return signed_in(app, crew, person)
 
 
 @pytest.mark.parametrize(
